@@ -1,0 +1,34 @@
+// A load the technician puts on a circuit in place of, or beside, its own: a lamp, a resistor, a motor.
+#pragma once
+
+#include <string>
+#include <vector>
+
+namespace ilvek {
+
+enum class LoadKind { Lamp, Resistor, Motor };
+
+struct SubstituteLoad {
+    std::string id;
+    std::string name;
+    LoadKind kind = LoadKind::Lamp;
+    double ratedVoltage_V = 12;
+    double ratedCurrent_A = 1;  // at the rated voltage, once warm or up to speed
+    double effort_s = 30;
+
+    // Current through it with `voltage_V` across it, A; odd in the voltage.
+    // Lamp: I = I_r (U/U_r)^0.55 above the point where its cold resistance (a tenth of the hot one) would pass less.
+    // SOURCE: rule of the lamp trade for gas-filled tungsten filaments, exponent 0.55.
+    double current_A(double voltage_V) const;
+    // dI/dU, S; never negative.
+    double slope_S(double voltage_V) const;
+    // Resistance before it warms up or turns; the inrush is U over this, Ω.
+    double coldResistance_ohm() const;
+};
+
+// The loads of a workshop for systems of about the given voltage (6, 12, 24 V …), smallest current first.
+std::vector<SubstituteLoad> loadCatalogue(double systemVoltage_V);
+// The load so named, or nullptr.
+const SubstituteLoad* findLoad(const std::vector<SubstituteLoad>& loads, const std::string& id);
+
+}  // namespace ilvek

@@ -1,0 +1,74 @@
+// The journal's entries. Append-only: an entry is never changed; an undo is an entry of its own.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "base/result.h"
+#include "proving/reading.h"
+
+namespace ilvek {
+
+struct JobDetails {
+    std::string title, customer, serial, hours, technician;
+    bool operator==(const JobDetails&) const = default;
+};
+struct Complaint {
+    std::string text, when;
+    std::vector<std::string> stillWorks, replaced;
+    bool operator==(const Complaint&) const = default;
+};
+struct Code {
+    std::string code, text, condition;  // what sets it, and the stored conditions
+    bool operator==(const Code&) const = default;
+};
+struct CodesRead {
+    std::vector<Code> codes;
+};
+struct Note {
+    std::string text;
+};
+struct Undo {
+    std::int64_t event = 0;
+};
+struct StateChange {
+    std::string state;
+};
+struct Assumption {
+    std::string terminal, reason;
+};
+struct CheckMade {
+    std::string check, found;
+};
+struct SchoolChange {
+    School school;
+};
+// A cavity as found, or corrected or added by hand; see machine/pin_sheet.h for the row.
+struct MapCorrection {
+    std::string terminal;
+    std::string row;  // one pin sheet row as JSON text
+};
+
+using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption, CheckMade,
+                               SchoolChange, MapCorrection>;
+
+struct Event {
+    std::int64_t id = 0;  // 1, 2, 3 … in the order taken
+    std::int64_t time_ms = 0;
+    EventBody body;
+};
+
+std::string_view eventKind(const EventBody& body);  // "reading", "undo" …
+
+// Bodies as JSON text, for the store and the hand-over file (docs/formats.md).
+std::string writeBody(const EventBody& body);
+// ERRORS: the field and the reason; `item` names the event in messages.
+Result<EventBody> readBody(std::string_view kind, std::string_view json, const std::string& item);
+
+// 2026-11-23T15:04:05.123Z, both ways. ERRORS: not in this form, no such date.
+std::string writeTime(std::int64_t time_ms);
+Result<std::int64_t> readTime(std::string_view text);
+
+}  // namespace ilvek

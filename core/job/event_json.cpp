@@ -1,0 +1,189 @@
+// Event bodies as JSON, field by field.
+#include <nlohmann/json.hpp>
+
+#include "job/event.h"
+#include "quantity/fields.h"
+
+namespace ilvek {
+
+namespace {
+
+using nlohmann::json;
+
+json bodyOf(const JobDetails& b)
+{
+    return {{"title", b.title}, {"customer", b.customer}, {"serial", b.serial}, {"hours", b.hours}, {"technician", b.technician}};
+}
+
+json bodyOf(const Complaint& b)
+{
+    return {{"text", b.text}, {"when", b.when}, {"still_works", b.stillWorks}, {"replaced", b.replaced}};
+}
+
+json bodyOf(const CodesRead& b)
+{
+    json codes = json::array();
+    for (const Code& code : b.codes)
+        codes.push_back({{"code", code.code}, {"text", code.text}, {"condition", code.condition}});
+    return {{"codes", codes}};
+}
+
+json bodyOf(const Reading& r)
+{
+    json out{{"test", testId(r.test)}, {"terminal", r.terminal}, {"red", r.red}, {"black", r.black}, {"state", r.state},
+             {"unplugged", r.unplugged}, {"value", exactQuantity(r.value)}};
+    if (r.value.resolution > 0) out["resolution"] = r.value.resolution;
+    if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
+    if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
+    if (r.battery_V) out["battery"] = exactQuantity(volts(*r.battery_V));
+    if (r.batteryAge_s) out["battery_age"] = exactQuantity({*r.batteryAge_s, Unit::Second});
+    out["instrument"] = {{"name", r.instrument.name},
+                         {"input_resistance", exactQuantity(ohms(r.instrument.inputResistance_ohm))},
+                         {"accuracy", exactQuantity({r.instrument.accuracy * 100, Unit::Percent})},
+                         {"resolution", exactQuantity(volts(r.instrument.resolution_V))}};
+    return out;
+}
+
+json bodyOf(const Note& b)
+{
+    return {{"text", b.text}};
+}
+
+json bodyOf(const Undo& b)
+{
+    return {{"event", b.event}};
+}
+
+json bodyOf(const StateChange& b)
+{
+    return {{"state", b.state}};
+}
+
+json bodyOf(const Repair& b)
+{
+    return {{"elements", b.elements}, {"what", b.what}};
+}
+
+json bodyOf(const Assumption& b)
+{
+    return {{"terminal", b.terminal}, {"reason", b.reason}};
+}
+
+json bodyOf(const CheckMade& b)
+{
+    return {{"check", b.check}, {"found", b.found}};
+}
+
+json bodyOf(const SchoolChange& b)
+{
+    return {{"mated", b.school.mated}, {"signal_first", b.school.signalFirst}, {"load", b.school.load}};
+}
+
+json bodyOf(const MapCorrection& b)
+{
+    return {{"terminal", b.terminal}, {"row", b.row}};
+}
+
+double valueOr(const std::optional<Quantity>& quantity, double otherwise)
+{
+    return quantity ? quantity->value : otherwise;
+}
+
+Instrument readInstrument(const json& object, const std::string& item, Problems& problems)
+{
+    Fields f(object, item + ", instrument", problems);
+    Instrument instrument;
+    instrument.name = f.text("name", Need::Required);
+    instrument.inputResistance_ohm = valueOr(f.quantity("input_resistance", Unit::Ohm, 1e3, 1e12, Need::Required), 10e6);
+    instrument.accuracy = valueOr(f.quantity("accuracy", Unit::Percent, 0, 50, Need::Required), 0.5) / 100;
+    instrument.resolution_V = valueOr(f.quantity("resolution", Unit::Volt, 0, 100, Need::Required), 0.01);
+    f.reportUnknown();
+    return instrument;
+}
+
+Reading readReading(Fields& f, const std::string& item, Problems& problems)
+{
+    Reading r;
+    const std::string test = f.text("test", Need::Required);
+    const auto kind = testFromId(test);
+    if (!kind) f.problem("test", "“" + test + "” is no test that is known here");
+    r.test = kind.value_or(TestKind::Level);
+    r.terminal = f.text("terminal", Need::Optional);
+    r.red = f.text("red", Need::Required);
+    r.black = f.text("black", Need::Required);
+    r.state = f.text("state", Need::Required);
+    r.unplugged = f.texts("unplugged", Need::Optional);
+    const auto value = parseQuantity(f.text("value", Need::Required), unitAsked(r.test));
+    if (value) r.value = *value;
+    else f.problem("value", value.error().message());
+    r.value.resolution = 0;
+    if (const json* step = f.object("resolution", Need::Optional)) {
+        if (step->is_number() && step->get<double>() >= 0) r.value.resolution = step->get<double>();
+        else f.problem("resolution", "a number is expected");
+    }
+    if (const json* load = f.object("load", Need::Optional)) {
+        Fields l(*load, item + ", load", problems);
+        r.load = l.text("id", Need::Required);
+        r.loadFrom = l.text("from", Need::Required);
+        r.loadTo = l.text("to", Need::Required);
+        l.reportUnknown();
+    }
+    if (const auto q = f.quantity("current", Unit::Ampere, 0, 1e4, Need::Optional)) r.measuredCurrent_A = q->value;
+    if (const auto q = f.quantity("battery", Unit::Volt, 0, 1e3, Need::Optional)) r.battery_V = q->value;
+    if (const auto q = f.quantity("battery_age", Unit::Second, 0, 1e9, Need::Optional)) r.batteryAge_s = q->value;
+    if (const json* instrument = f.object("instrument", Need::Optional)) r.instrument = readInstrument(*instrument, item, problems);
+    return r;
+}
+
+CodesRead readCodes(Fields& f, const std::string& item, Problems& problems)
+{
+    CodesRead out;
+    for (const json* object : f.objects("codes", Need::Required)) {
+        Fields c(*object, item + ", a code", problems);
+        out.codes.push_back({c.text("code", Need::Required), c.text("text", Need::Optional), c.text("condition", Need::Optional)});
+        c.reportUnknown();
+    }
+    return out;
+}
+
+EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Problems& problems)
+{
+    const auto text = [&](const char* key) { return f.text(key, Need::Optional); };
+    if (kind == "job") return JobDetails{text("title"), text("customer"), text("serial"), text("hours"), text("technician")};
+    if (kind == "complaint")
+        return Complaint{text("text"), text("when"), f.texts("still_works", Need::Optional), f.texts("replaced", Need::Optional)};
+    if (kind == "codes") return readCodes(f, item, problems);
+    if (kind == "reading") return readReading(f, item, problems);
+    if (kind == "note") return Note{f.text("text", Need::Required)};
+    if (kind == "undo") return Undo{f.whole("event", 1, 2'000'000'000, Need::Required)};
+    if (kind == "state") return StateChange{f.text("state", Need::Required)};
+    if (kind == "repair") return Repair{0, f.texts("elements", Need::Optional), f.text("what", Need::Required)};
+    if (kind == "assumption") return Assumption{f.text("terminal", Need::Required), text("reason")};
+    if (kind == "check") return CheckMade{f.text("check", Need::Required), text("found")};
+    if (kind == "school") return SchoolChange{School{f.flag("mated"), f.flag("signal_first"), text("load")}};
+    if (kind == "map-correction") return MapCorrection{f.text("terminal", Need::Required), f.text("row", Need::Required)};
+    problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
+    return Note{};
+}
+
+}  // namespace
+
+std::string writeBody(const EventBody& body)
+{
+    // Text that is not UTF-8 is mended rather than refused: an entry is never lost over a letter.
+    return std::visit([](const auto& b) { return bodyOf(b); }, body).dump(-1, ' ', false, json::error_handler_t::replace);
+}
+
+Result<EventBody> readBody(std::string_view kind, std::string_view text, const std::string& item)
+{
+    const auto object = parseJson(text, item);
+    if (!object) return tl::unexpected(object.error());
+    Problems problems;
+    Fields fields(*object, item, problems);
+    EventBody body = bodyFrom(kind, fields, item, problems);
+    fields.reportUnknown();
+    if (!problems.empty()) return tl::unexpected(problems.front());
+    return body;
+}
+
+}  // namespace ilvek

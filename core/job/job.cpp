@@ -1,0 +1,120 @@
+#include "job/job.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+#include "machine/map_reader.h"
+#include "machine/sheet_map.h"
+
+namespace ilvek {
+
+namespace {
+
+template <class... Ts>
+struct Overloaded : Ts... {
+    using Ts::operator()...;
+};
+template <class... Ts>
+Overloaded(Ts...) -> Overloaded<Ts...>;
+
+std::set<std::int64_t> withdrawnOf(const std::vector<Event>& events)
+{
+    std::set<std::int64_t> withdrawn;
+    for (const Event& event : events) {
+        if (const auto* undo = std::get_if<Undo>(&event.body)) withdrawn.insert(undo->event);
+    }
+    return withdrawn;
+}
+
+// The map with every correction on it; a correction that does not apply is left out whole and named.
+Result<Map, Problems> correctedMap(const std::string& document, const std::vector<Event>& events, Job& job)
+{
+    std::string text = document;
+    auto map = readMap(text, "the map of the job");
+    if (!map) return map;
+    for (const Event& event : events) {
+        const auto* correction = std::get_if<MapCorrection>(&event.body);
+        if (!correction || job.withdrawn.contains(event.id)) continue;
+        auto changed = withCorrection(text, correction->row);
+        auto reread = changed ? readMap(*changed, "the map of the job") : Result<Map, Problems>(tl::unexpected(changed.error()));
+        if (!reread) {
+            job.problems.push_back({fmt::format("correction of {}", correction->terminal), reread.error().front().message()});
+            continue;
+        }
+        text = *changed;
+        map = std::move(reread);
+        job.corrections.push_back({event.time_ms, correctionWords(correction->row)});
+    }
+    return map;
+}
+
+void fold(const Event& event, Job& job)
+{
+    std::visit(Overloaded{[&](const JobDetails& b) { job.details = b; },
+                          [&](const Complaint& b) { job.complaint = b; },
+                          [&](const CodesRead& b) { job.codes = b.codes; },
+                          [&](const Reading& b) { job.evidence.readings.push_back(b); },
+                          [&](const Note& b) { job.notes.push_back({event.time_ms, b.text}); },
+                          [](const Undo&) {},
+                          [&](const StateChange& b) { job.state = b.state; },
+                          [&](const Repair& b) {
+                              job.evidence.repairs.push_back(b);
+                              job.repairs.push_back({event.time_ms, b.what});
+                          },
+                          [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },
+                          [&](const CheckMade& b) { job.evidence.checks.emplace_back(b.check, b.found); },
+                          [&](const SchoolChange& b) { job.evidence.school = b.school; },
+                          // A corrected terminal's earlier readings were made with another map in mind.
+                          [&](const MapCorrection& b) {
+                              job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal});
+                          }},
+               event.body);
+}
+
+}  // namespace
+
+Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events)
+{
+    Job job;
+    job.withdrawn = withdrawnOf(events);
+    auto map = correctedMap(mapDocument, events, job);
+    if (!map) return tl::unexpected(map.error());
+    job.map = std::move(*map);
+    job.state = job.map.states.front().id;
+    for (const Event& event : events) {
+        if (!job.withdrawn.contains(event.id)) fold(event, job);
+    }
+    if (job.map.stateIndex(job.state) < 0) job.state = job.map.states.front().id;
+    return job;
+}
+
+std::optional<std::int64_t> lastEntry(const std::vector<Event>& events)
+{
+    const auto withdrawn = withdrawnOf(events);
+    for (auto it = events.rbegin(); it != events.rend(); ++it) {
+        if (!std::holds_alternative<Undo>(it->body) && !withdrawn.contains(it->id)) return it->id;
+    }
+    return std::nullopt;
+}
+
+std::string entryWords(const Event& event)
+{
+    return std::visit(Overloaded{[](const JobDetails& b) { return "Job details: " + b.title; },
+                                 [](const Complaint& b) { return "Complaint: " + b.text; },
+                                 [](const CodesRead& b) { return fmt::format("{} codes read", b.codes.size()); },
+                                 [](const Reading& b) {
+                                     const std::string on = b.terminal.empty() ? "" : " on " + b.terminal;
+                                     return fmt::format("Reading{}, {}: {}", on, testName(b.test), formatQuantity(b.value));
+                                 },
+                                 [](const Note& b) { return "Note: " + b.text; },
+                                 [](const Undo& b) { return fmt::format("Entry {} withdrawn", b.event); },
+                                 [](const StateChange& b) { return "State: " + b.state; },
+                                 [](const Repair& b) { return "Repair: " + b.what; },
+                                 [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
+                                 [](const CheckMade& b) { return fmt::format("Gate, {}: {}", b.check, b.found); },
+                                 [](const SchoolChange&) { return std::string("Way of working changed"); },
+                                 [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},
+                      event.body);
+}
+
+}  // namespace ilvek

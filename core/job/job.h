@@ -1,0 +1,44 @@
+// A job as it stands: the journal's entries folded, withdrawn ones left out, and the map with its corrections.
+#pragma once
+
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "job/event.h"
+#include "machine/map.h"
+#include "proving/plan.h"
+#include "proving/proof.h"
+
+namespace ilvek {
+
+struct TimedNote {
+    std::int64_t time_ms = 0;
+    std::string text;
+};
+
+struct Job {
+    Map map;
+    JobDetails details;
+    Complaint complaint;
+    std::vector<Code> codes;
+    std::vector<TimedNote> notes;
+    std::vector<TimedNote> repairs;
+    std::vector<TimedNote> corrections;
+    std::string state;  // operating state now; the map's first one when none was entered
+    Evidence evidence;
+    std::set<std::int64_t> withdrawn;  // entries that an undo took back
+    Problems problems;  // corrections of the map that no longer apply; each named, none applied by half
+};
+
+// ERRORS: the map document cannot be read (all of its problems).
+Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events);
+
+// The entry that an undo would take back now: the last that is neither an undo nor withdrawn; nullopt when there is none.
+std::optional<std::int64_t> lastEntry(const std::vector<Event>& events);
+
+// One line for people: "Reading on J2-1, supply under load: 7.90 V".
+std::string entryWords(const Event& event);
+
+}  // namespace ilvek

@@ -1,0 +1,113 @@
+#include "machine/map.h"
+
+#include <algorithm>
+
+namespace ilvek {
+
+namespace {
+
+template <class Items>
+int indexById(const Items& items, std::string_view id)
+{
+    const auto at = std::find_if(items.begin(), items.end(), [&](const auto& item) { return item.id == id; });
+    return at == items.end() ? -1 : static_cast<int>(at - items.begin());
+}
+
+constexpr double copperResistivity_ohm_mm2_per_m = 0.01724;
+constexpr double fuseDropAtRating_V = 0.09;
+
+}  // namespace
+
+double Element::value(std::string_view key, double otherwise) const
+{
+    const auto at = values.find(key);
+    return at == values.end() ? otherwise : at->second;
+}
+
+bool Element::isIn(int state) const
+{
+    return std::find(states.begin(), states.end(), state) != states.end();
+}
+
+int Map::terminalIndex(std::string_view id) const
+{
+    return indexById(terminals, id);
+}
+
+int Map::elementIndex(std::string_view id) const
+{
+    return indexById(elements, id);
+}
+
+int Map::connectorIndex(std::string_view id) const
+{
+    return indexById(connectors, id);
+}
+
+int Map::stateIndex(std::string_view id) const
+{
+    return indexById(states, id);
+}
+
+int Map::nodeIndex(std::string_view name) const
+{
+    const auto at = std::find(nodes.begin(), nodes.end(), name);
+    return at == nodes.end() ? -1 : static_cast<int>(at - nodes.begin());
+}
+
+std::vector<int> Map::moduleTerminals() const
+{
+    std::vector<int> out;
+    for (const Connector& connector : connectors) {
+        if (!connector.ofModule) continue;
+        for (const int terminal : connector.terminals) {
+            if (terminal >= 0) out.push_back(terminal);
+        }
+    }
+    return out;
+}
+
+double Map::soundResistance_ohm(const Element& element) const
+{
+    switch (element.kind) {
+        case ElementKind::Wire:
+            return copperResistivity_ohm_mm2_per_m * element.value("length") / element.value("section", 1.0);
+        case ElementKind::Fuse: return element.value("resistance", fuseDropAtRating_V / element.value("rating", 1.0));
+        case ElementKind::Relay: return element.value("contact");
+        default: return element.value("resistance");
+    }
+}
+
+std::string Map::nodeWords(int node) const
+{
+    if (node < 0) return "nowhere";
+    if (battery >= 0 && node == batteryPlus()) return "battery plus";
+    if (battery >= 0 && node == batteryMinus()) return "battery minus";
+    for (const Terminal& terminal : terminals) {
+        const Connector& connector = connectors[static_cast<std::size_t>(terminal.connector)];
+        if (terminal.a == node) return terminal.id + (connector.ofModule ? ", wire side" : ", source side");
+        if (terminal.b == node) return terminal.id + (connector.ofModule ? ", inside the module" : ", far side");
+    }
+    for (const Element& element : elements) {
+        if (element.kind == ElementKind::Fuse && element.nodes[0] == node) return element.id + ", source side";
+        if (element.kind == ElementKind::Fuse && element.nodes[1] == node) return element.id + ", far side";
+        if (element.kind != ElementKind::Relay) continue;
+        for (std::size_t i = 0; i < 4; ++i) {
+            if (element.nodes[i] == node)
+                return element.id + " terminal " + std::string(specOf(ElementKind::Relay).nodes[i]);
+        }
+    }
+    for (const Element& element : elements) {
+        const ElementKindSpec& spec = specOf(element.kind);
+        if (!spec.isLoad || element.kind == ElementKind::SupplyPort) continue;
+        for (std::size_t i = 0; i < element.nodes.size(); ++i) {
+            if (element.nodes[i] == node && !element.name.empty()) return element.name + ", " + std::string(spec.nodes[i]);
+        }
+    }
+    for (const Element& element : elements) {
+        if (element.kind == ElementKind::Joint && element.nodes[1] == node) return element.name.empty() ? element.id : element.name;
+    }
+    return this->node(node);
+}
+
+}  // namespace ilvek

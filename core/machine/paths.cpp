@@ -1,0 +1,171 @@
+#include "machine/paths.h"
+
+#include <algorithm>
+#include <limits>
+#include <queue>
+
+namespace ilvek {
+
+namespace {
+
+struct Edge {
+    int element;
+    int to;
+    double cost;
+};
+
+using Graph = std::vector<std::vector<Edge>>;
+
+// A load is passed only when no chain of conductors shorter than this leads on.
+constexpr double loadCost = 1000.0;
+
+Graph graphOf(const Map& map, bool withLoads)
+{
+    Graph graph(map.nodes.size());
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& element = map.elements[i];
+        const ElementKindSpec& spec = specOf(element.kind);
+        if (!spec.conducts && !(withLoads && spec.isLoad)) continue;
+        const double cost = spec.conducts ? 1.0 : loadCost;
+        const int a = element.nodes[0], b = element.nodes[1];
+        graph[static_cast<std::size_t>(a)].push_back({static_cast<int>(i), b, cost});
+        graph[static_cast<std::size_t>(b)].push_back({static_cast<int>(i), a, cost});
+    }
+    return graph;
+}
+
+// Dijkstra's shortest path. SOURCE: E. W. Dijkstra, Numerische Mathematik 1 (1959).
+std::optional<Path> shortest(const Graph& graph, int start, int end)
+{
+    if (start < 0 || end < 0) return std::nullopt;
+    const std::size_t count = graph.size();
+    std::vector<double> distance(count, std::numeric_limits<double>::infinity());
+    std::vector<PathStep> arrivedBy(count);
+    using Entry = std::pair<double, int>;
+    std::priority_queue<Entry, std::vector<Entry>, std::greater<>> queue;
+    distance[static_cast<std::size_t>(start)] = 0;
+    queue.emplace(0.0, start);
+    while (!queue.empty()) {
+        const auto [d, at] = queue.top();
+        queue.pop();
+        if (at == end) break;
+        if (d > distance[static_cast<std::size_t>(at)]) continue;
+        for (const Edge& edge : graph[static_cast<std::size_t>(at)]) {
+            const auto to = static_cast<std::size_t>(edge.to);
+            if (d + edge.cost >= distance[to]) continue;
+            distance[to] = d + edge.cost;
+            arrivedBy[to] = {edge.element, at, edge.to};
+            queue.emplace(distance[to], edge.to);
+        }
+    }
+    if (distance[static_cast<std::size_t>(end)] == std::numeric_limits<double>::infinity()) return std::nullopt;
+    Path path;
+    for (int at = end; at != start; at = path.back().from)
+        path.push_back(arrivedBy[static_cast<std::size_t>(at)]);
+    std::reverse(path.begin(), path.end());
+    return path;
+}
+
+}  // namespace
+
+std::optional<Path> conductorPath(const Map& map, int start, int end)
+{
+    return shortest(graphOf(map, false), start, end);
+}
+
+std::optional<Path> circuitPath(const Map& map, int start, int end)
+{
+    return shortest(graphOf(map, true), start, end);
+}
+
+std::optional<Path> supplyPath(const Map& map, int terminal)
+{
+    return conductorPath(map, map.batteryPlus(), map.terminal(terminal).a);
+}
+
+std::optional<Path> returnPath(const Map& map, int terminal)
+{
+    return conductorPath(map, map.terminal(terminal).a, map.batteryMinus());
+}
+
+std::optional<Loop> loopOf(const Map& map, int terminal)
+{
+    const Terminal& self = map.terminal(terminal);
+    if (self.a < 0 || !self.role) return std::nullopt;
+    Loop loop;
+    loop.terminal = terminal;
+    if (groupOf(*self.role) == Group::Returns) {
+        const auto back = returnPath(map, terminal);
+        if (!back) return std::nullopt;
+        loop.back = *back;
+        loop.ownReturn = terminal;
+        return loop;
+    }
+    const auto feed = supplyPath(map, terminal);
+    if (!feed) return std::nullopt;
+    loop.feed = *feed;
+    if (self.ownReturn >= 0) {
+        loop.ownReturn = self.ownReturn;
+        loop.back = returnPath(map, self.ownReturn).value_or(Path{});
+    }
+    return loop;
+}
+
+std::vector<int> fusesOf(const Map& map, int terminal)
+{
+    std::vector<int> fuses;
+    for (const PathStep& step : supplyPath(map, terminal).value_or(Path{})) {
+        if (map.element(step.element).kind == ElementKind::Fuse) fuses.push_back(step.element);
+    }
+    return fuses;
+}
+
+int groundPointOf(const Map& map, int terminal)
+{
+    int point = -1;
+    for (const PathStep& step : returnPath(map, terminal).value_or(Path{})) {
+        if (map.element(step.element).kind == ElementKind::Joint) point = step.element;
+    }
+    return point;
+}
+
+std::vector<int> siblingsOf(const Map& map, int terminal)
+{
+    std::vector<int> siblings;
+    const auto& role = map.terminal(terminal).role;
+    if (!role) return siblings;
+    const Group group = groupOf(*role);
+    if (group != Group::Supplies && group != Group::Returns) return siblings;
+    const auto shared = [&](int which) {
+        if (group == Group::Returns) return groundPointOf(map, which);
+        const auto fuses = fusesOf(map, which);
+        return fuses.empty() ? -1 : fuses.back();
+    };
+    const int mine = shared(terminal);
+    if (mine < 0) return siblings;
+    for (const int other : map.moduleTerminals()) {
+        const auto& otherRole = map.terminal(other).role;
+        if (other == terminal || !otherRole || groupOf(*otherRole) != group) continue;
+        if (map.terminal(other).asFound != AsFound::Empty && shared(other) == mine) siblings.push_back(other);
+    }
+    return siblings;
+}
+
+bool passesThrough(const Map& map, int terminal, int element)
+{
+    const Terminal& self = map.terminal(terminal);
+    if (self.a < 0) return false;
+    if (self.contact == element) return true;
+    const auto uses = [element](const std::optional<Path>& path) {
+        return path && std::any_of(path->begin(), path->end(), [&](const PathStep& s) { return s.element == element; });
+    };
+    if (!self.role) return false;
+    switch (groupOf(*self.role)) {
+        case Group::Returns: return uses(returnPath(map, terminal));
+        case Group::Supplies: return uses(supplyPath(map, terminal));
+        default:
+            return uses(circuitPath(map, map.batteryPlus(), self.a)) || uses(circuitPath(map, self.a, map.batteryMinus()));
+    }
+}
+
+}  // namespace ilvek

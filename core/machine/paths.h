@@ -1,0 +1,51 @@
+// Paths through the map, found from the graph each time and never stored.
+#pragma once
+
+#include <optional>
+#include <vector>
+
+#include "machine/map.h"
+
+namespace ilvek {
+
+// One element passed on the way, entered at `from` and left at `to`.
+struct PathStep {
+    int element = -1;
+    int from = -1;
+    int to = -1;
+};
+
+using Path = std::vector<PathStep>;
+
+// The path with the fewest elements through conductors only (wires, fuses, joints, mated contacts, switches, relay
+// contacts), whatever their momentary position. Empty when start and end are the same node; nullopt when there is none.
+std::optional<Path> conductorPath(const Map& map, int start, int end);
+
+// As above, but one or more loads may be passed where no conductor leads on; used for drives and their actuators.
+std::optional<Path> circuitPath(const Map& map, int start, int end);
+
+// From battery plus to the terminal's wire side; and from its wire side to battery minus.
+std::optional<Path> supplyPath(const Map& map, int terminal);
+std::optional<Path> returnPath(const Map& map, int terminal);
+
+// The whole loop of a supply: battery plus, its path, the module, its own return, battery minus.
+struct Loop {
+    Path feed;      // battery plus … wire side of the terminal
+    Path back;      // wire side of its own return … battery minus; empty when it has none
+    int terminal = -1;
+    int ownReturn = -1;
+};
+// nullopt when the terminal has no path to battery plus (supplies) or minus (returns).
+std::optional<Loop> loopOf(const Map& map, int terminal);
+
+// Fuses on the path from battery plus to the terminal, nearest the battery first.
+std::vector<int> fusesOf(const Map& map, int terminal);
+// The ground point (joint) nearest battery minus on the return path of the terminal, or -1.
+int groundPointOf(const Map& map, int terminal);
+// Other module terminals of the same group fed by the same last fuse, or returned at the same ground point.
+std::vector<int> siblingsOf(const Map& map, int terminal);
+
+// Whether the element lies on the feed of the terminal (supplies, references: none) or on its way to battery minus.
+bool passesThrough(const Map& map, int terminal, int element);
+
+}  // namespace ilvek

@@ -1,0 +1,52 @@
+// Pin sheets: the list of a module's pins as people make it in a spreadsheet from scattered diagrams.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "base/result.h"
+#include "machine/vocabulary.h"
+
+namespace ilvek {
+
+// One row. Texts are as written; empty when the column or the cell is.
+struct PinRow {
+    int line = 0;  // of the file, from 1
+    std::string connector = "C1";
+    int cavity = 0;
+    std::string circuit;
+    std::string role;
+    std::string colour;
+    std::string fuse;        // id, with or without its rating: "F14", "F14 20 A"
+    std::string fuseRating;  // where the rating has a column of its own
+    std::string relay;
+    std::string ground;
+    std::string splice;
+    std::string otherEnd;
+    std::string source;
+    std::string asFound;     // "", "empty", "wired"
+
+    std::string id() const { return connector + "-" + std::to_string(cavity); }
+};
+
+// A sheet as read: usable rows, and what is wrong row by row. `fatal` problems leave no map.
+struct PinSheet {
+    std::vector<PinRow> rows;
+    Problems problems;   // "row 7, role: …"; such a row is not in `rows`
+    Problems remarks;    // accepted, but worth a look: a colour not known, text not in UTF-8
+    char separator = ',';
+};
+
+// Tolerant of separators (comma, semicolon, tab, bar), of a byte order mark, of header names in many forms, of quoted
+// cells with line breaks, and of text in Latin-1. ERRORS: no header with cavity, circuit and role; no row at all; binary.
+Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName);
+
+// An empty sheet with the header and three rows as an example.
+std::string pinSheetTemplate();
+
+// A row as the JSON text kept in the journal, and back. ERRORS: not such a text.
+std::string writePinRow(const PinRow& row);
+Result<PinRow> readPinRow(std::string_view json);
+
+}  // namespace ilvek

@@ -1,0 +1,517 @@
+#include "machine/sheet_map.h"
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "base/text.h"
+#include "quantity/fields.h"
+
+namespace ilvek {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+std::string withUnit(double value, Unit unit)
+{
+    return exactQuantity({value, unit});
+}
+
+// What is taken for granted where a sheet says nothing. Wide on purpose; every use is marked as assumed.
+struct Assumed {
+    static constexpr double wireLength_m = 2.0;
+    static constexpr double wireSection_mm2 = 1.5;
+    static constexpr double fuseRating_A = 10.0;
+    static constexpr double shareOfFuse = 0.4;      // what a module draws of its fuse's rating
+    static constexpr double openShortfall = 0.025;  // share of the system voltage
+    static constexpr double loadedShortfall = 0.05;
+    static constexpr double returnDrop_V = 0.2;
+    static constexpr double returnCurrent_A = 5.0;
+};
+
+// Grows a map document row by row; what a row needs and is not there yet is made.
+class SheetBuilder {
+public:
+    explicit SheetBuilder(Json document) : doc_(std::move(document))
+    {
+        for (const Json& e : doc_["elements"])
+            elementIds_.insert(e.value("id", ""));
+        volts_ = parseQuantity(doc_["machine"].value("system_voltage", "12 V"), Unit::Volt).value_or(ilvek::volts(12)).value;
+        module_ = doc_.value("module", "module");
+        hasState_ = [this](const std::string& id) {
+            return std::any_of(doc_["states"].begin(), doc_["states"].end(), [&](const Json& s) { return s.value("id", "") == id; });
+        };
+    }
+
+    // Looked up before any row is added, because later rows serve earlier ones.
+    void announce(const std::vector<PinRow>& rows)
+    {
+        for (const PinRow& row : rows) {
+            const Role role = roleFromText(row.role).value_or(Role::Empty);
+            if (role == Role::Return && firstReturn_.empty()) firstReturn_ = row.id();
+            if (isSupply(role) && firstSupply_.empty()) firstSupply_ = row.id();
+            if (role == Role::Reference && firstReference_.empty()) firstReference_ = row.id();
+            if (role == Role::ReferenceReturn && firstReferenceReturn_.empty()) firstReferenceReturn_ = row.id();
+            if (role == Role::LowSideDrive && !row.relay.empty()) relayControls_[row.relay] = row.id();
+        }
+    }
+
+    void add(const PinRow& row)
+    {
+        const Role role = roleFromText(row.role).value_or(Role::Empty);
+        Json cavity{{"cavity", row.cavity}};
+        if (role != Role::Empty) cavity["circuit"] = row.circuit;
+        cavity["role"] = roleName(role);
+        if (const auto colour = parseColour(row.colour); colour && !colour->base.empty())
+            cavity["colour"] = colour->stripe.empty() ? colour->base : colour->base + "/" + colour->stripe;
+        if (role != Role::Empty) {
+            cavity["assumed"] = true;
+            if (!row.source.empty() || !row.otherEnd.empty())
+                cavity["note"] = trimmed(row.otherEnd + (row.source.empty() ? "" : " [" + row.source + "]"));
+            wire(row, role, cavity);
+        }
+        if (row.asFound == "empty" || row.asFound == "wired") cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
+        place(row, std::move(cavity));
+    }
+
+    std::string finish(bool fresh)
+    {
+        if (fresh && firstReturn_.empty()) joint("no-return", module_ + ".ground", "B1.-");
+        return doc_.dump(1) + "\n";
+    }
+
+    const Problems& problems() const { return problems_; }
+
+private:
+    static std::string in(const PinRow& row) { return row.id() + ".b"; }
+    static std::string out(const PinRow& row) { return row.id() + ".a"; }
+    std::string ground() const { return module_ + ".ground"; }
+
+    void element(const std::string& id, const char* kind, const std::vector<std::string>& nodes, Json more)
+    {
+        if (!elementIds_.insert(id).second) return;
+        Json e{{"id", id}, {"kind", kind}, {"nodes", nodes}, {"assumed", true}};
+        e.update(more);
+        doc_["elements"].push_back(std::move(e));
+    }
+
+    void conductor(const std::string& a, const std::string& b)
+    {
+        element("wire " + a + " to " + b, "wire", {a, b},
+                {{"length", withUnit(Assumed::wireLength_m, Unit::Metre)}, {"section", withUnit(Assumed::wireSection_mm2, Unit::SquareMillimetre)}});
+    }
+
+    void joint(const std::string& id, const std::string& a, const std::string& b)
+    {
+        element(id, "joint", {a, b}, {{"resistance", "0.001 Ω"}});
+    }
+
+    void resistor(const std::string& id, const std::string& name, const std::string& a, const std::string& b, double r)
+    {
+        element(id, "resistor", {a, b}, {{"name", name}, {"resistance", withUnit(r, Unit::Ohm)}});
+    }
+
+    std::string batteryBus()
+    {
+        if (!elementIds_.contains("B1")) return doc_["machine"].value("battery", "B1") + ".+";
+        conductor("B1.+", "FB.30");
+        return "FB.30";
+    }
+
+    std::vector<std::string> onStates() const
+    {
+        std::vector<std::string> states;
+        for (const char* id : {"key-on", "cranking"}) {
+            if (hasState_(id)) states.emplace_back(id);
+        }
+        return states;
+    }
+
+    std::string keyBus()
+    {
+        const std::string bus = batteryBus();
+        element("KEY", "switch", {bus, "FB.15"}, {{"name", "key switch"}, {"resistance", "0.01 Ω"}, {"in", onStates()}});
+        return "FB.15";
+    }
+
+    std::string groundPoint(const std::string& named)
+    {
+        const std::string id = named.empty() ? "G" : named;
+        element(id, "joint", {id + ".ring", id}, {{"name", "ground point " + id}, {"resistance", "0.001 Ω"}});
+        element("strap " + id, "wire", {id, "B1.-"}, {{"length", "1 m"}, {"section", "16 mm²"}});
+        return id + ".ring";
+    }
+
+    std::string relayBus(const std::string& id)
+    {
+        if (elementIds_.contains(id)) return id + ".87";
+        conductor(batteryBus(), id + ".30");
+        conductor(keyBus(), id + ".86");
+        const auto control = relayControls_.find(id);
+        conductor(id + ".85", control == relayControls_.end() ? groundPoint("") : control->second + ".a");
+        element(id, "relay", {id + ".30", id + ".87", id + ".86", id + ".85"},
+                {{"coil", withUnit(7.0 * volts_, Unit::Ohm)}, {"contact", "0.005 Ω"}, {"pick_up", withUnit(0.6 * volts_, Unit::Volt)},
+                 {"drop_out", withUnit(0.2 * volts_, Unit::Volt)}});
+        return id + ".87";
+    }
+
+    // "F14 20 A", or "F14" with "20" or "20 A" in the column beside it.
+    struct FuseText {
+        std::string id;
+        double rating_A = Assumed::fuseRating_A;
+    };
+    FuseText readFuse(const PinRow& row)
+    {
+        FuseText fuse;
+        const std::size_t cut = row.fuse.find_first_of(" \t");
+        fuse.id = row.fuse.substr(0, cut);
+        const std::string inCell = cut == std::string::npos ? "" : row.fuse.substr(cut);
+        const std::string rating(trimmed(row.fuseRating.empty() ? inCell : row.fuseRating));
+        if (rating.empty()) return fuse;
+        const auto figure = parseQuantity(rating, Unit::Ampere);
+        if (figure && !figure->overLimit && figure->value >= 0.1 && figure->value <= 1000) fuse.rating_A = figure->value;
+        else problems_.push_back({fmt::format("row {}, fuse rating", row.line), figure ? "“" + rating + "” is no possible fuse rating" : figure.error().message()});
+        return fuse;
+    }
+
+    // Where a row's feed comes from, behind its fuse and splice.
+    std::string feed(const PinRow& row, Role role)
+    {
+        const bool relayFed = role == Role::RelayFedSupply || (!isSupply(role) && !row.relay.empty() && role != Role::LowSideDrive);
+        std::string node = relayFed && !row.relay.empty() ? relayBus(row.relay) : role == Role::PermanentFeed ? batteryBus() : keyBus();
+        if (!row.fuse.empty()) {
+            const FuseText fuse = readFuse(row);
+            element(fuse.id, "fuse", {node, fuse.id + ".out"}, {{"rating", withUnit(fuse.rating_A, Unit::Ampere)}});
+            node = fuseOut(fuse.id);
+        }
+        if (row.splice.empty()) return node;
+        const auto known = [&](const Json& s) { return s.value("id", "") == row.splice; };
+        if (std::none_of(doc_["splices"].begin(), doc_["splices"].end(), known)) doc_["splices"].push_back({{"id", row.splice}});
+        conductor(node, row.splice);
+        return row.splice;
+    }
+
+    // The far node of a fuse, which in a map made by hand may have any name.
+    std::string fuseOut(const std::string& id) const
+    {
+        for (const Json& e : doc_["elements"]) {
+            if (e.value("id", "") == id && e["nodes"].size() > 1) return e["nodes"][1].get<std::string>();
+        }
+        return id + ".out";
+    }
+
+    static Json expected(const std::string& state, const char* measure, const char* how, double low, double high, Unit unit)
+    {
+        return {{"state", state}, {"measure", measure}, {"how", how}, {"low", withUnit(low, unit)}, {"high", withUnit(high, unit)}, {"source", "assumed"}};
+    }
+
+    void wire(const PinRow& row, Role role, Json& cavity)
+    {
+        ensureAssumedSource();
+        switch (groupOf(role)) {
+            case Group::Supplies: return supply(row, role, cavity);
+            case Group::Returns: return powerReturn(row, cavity);
+            case Group::References: return role == Role::Reference ? reference(row, cavity) : referenceReturn(row, cavity);
+            case Group::Inputs: return input(row, role, cavity);
+            case Group::Drives: return drive(row, role, cavity);
+            case Group::Networks: return bus(row, cavity);
+            case Group::Empty: return;
+        }
+    }
+
+    void ensureAssumedSource()
+    {
+        for (const Json& s : doc_["sources"]) {
+            if (s.value("id", "") == "assumed") return;
+        }
+        doc_["sources"].push_back({{"id", "assumed"}, {"title", "assumed by role, not from a source about this machine"}, {"kind", "assumed"}});
+    }
+
+    std::string anyState(const char* wanted) const
+    {
+        return hasState_(wanted) ? wanted : doc_["states"].front().value("id", "");
+    }
+
+    void supply(const PinRow& row, Role role, Json& cavity)
+    {
+        conductor(feed(row, role), out(row));
+        const double own = std::max(0.1, Assumed::shareOfFuse * (row.fuse.empty() ? Assumed::fuseRating_A : readFuse(row).rating_A));
+        element("port " + row.id(), "supply port", {in(row), ground()},
+                {{"current", withUnit(own, Unit::Ampere)}, {"brown_out", withUnit(0.5 * volts_, Unit::Volt)}});
+        if (!firstReturn_.empty()) cavity["return"] = firstReturn_;
+        cavity["current"] = withUnit(own, Unit::Ampere);
+        cavity["current_source"] = "assumed";
+        const std::string on = anyState("key-on"), off = anyState("key-off");
+        const std::string needed = role == Role::PermanentFeed ? off : on;
+        cavity["needed_in"] = {needed};
+        cavity["expected"] = {expected(needed, "below battery", "open", -0.05, Assumed::openShortfall * volts_, Unit::Volt),
+                              expected(needed, "below battery", "loaded", -0.05, Assumed::loadedShortfall * volts_, Unit::Volt)};
+        if (role == Role::PermanentFeed || on == off) return;
+        cavity["absent_in"] = {off};
+        cavity["expected"].push_back(expected(off, "level", "open", -0.1, 1.0, Unit::Volt));
+    }
+
+    void powerReturn(const PinRow& row, Json& cavity)
+    {
+        conductor(out(row), groundPoint(row.ground));
+        joint("tie " + row.id(), in(row), ground());
+        const std::string on = anyState("key-on");
+        cavity["current"] = withUnit(Assumed::returnCurrent_A, Unit::Ampere);
+        cavity["current_source"] = "assumed";
+        cavity["needed_in"] = {on};
+        cavity["expected"] = {expected(on, "drop", "loaded", -0.01, Assumed::returnDrop_V, Unit::Volt)};
+    }
+
+    std::string regulated()
+    {
+        const std::string supplyNode = firstSupply_.empty() ? "B1.+" : firstSupply_ + ".b";
+        element("regulator", "regulator", {supplyNode, module_ + ".5V", ground()},
+                {{"voltage", "5 V"}, {"resistance", "0.2 Ω"}, {"limit", "0.15 A"}, {"dropout", "0.5 V"}});
+        return module_ + ".5V";
+    }
+
+    // Where the far side of a sensor returns to.
+    std::string farReturn() { return firstReferenceReturn_.empty() ? groundPoint("") : firstReferenceReturn_ + ".end"; }
+
+    void reference(const PinRow& row, Json& cavity)
+    {
+        joint("tie " + row.id(), in(row), regulated());
+        conductor(out(row), row.id() + ".end");
+        resistor("load " + row.id(), row.otherEnd, row.id() + ".end", farReturn(), 1000);
+        if (!firstReferenceReturn_.empty()) cavity["return"] = firstReferenceReturn_;
+        const std::string on = anyState("key-on");
+        cavity["expected"] = {expected(on, "level", "open", 4.75, 5.25, Unit::Volt), expected(on, "level", "loaded", 4.75, 5.25, Unit::Volt)};
+    }
+
+    void referenceReturn(const PinRow& row, Json& cavity)
+    {
+        joint("tie " + row.id(), in(row), ground());
+        conductor(out(row), row.id() + ".end");
+        const std::string other = firstReference_.empty() ? groundPoint("") : firstReference_ + ".end";
+        resistor("between " + row.id(), "sensors on this return", row.id() + ".end", other, 1000);
+        cavity["expected"] = {expected(anyState("key-on"), "drop", "loaded", -0.01, 0.05, Unit::Volt)};
+    }
+
+    void input(const PinRow& row, Role role, Json& cavity)
+    {
+        element("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "100000 Ω"}});
+        if (role == Role::SwitchInput || role == Role::ThermistorInput || role == Role::HallInput)
+            element("pull-up " + row.id(), "pull-up", {regulated(), in(row)}, {{"resistance", "2200 Ω"}});
+        conductor(out(row), row.id() + ".end");
+        resistor("load " + row.id(), row.otherEnd, row.id() + ".end", farReturn(), 2200);
+        if (!firstReferenceReturn_.empty()) cavity["return"] = firstReferenceReturn_;
+        const bool atBattery = role == Role::SenseInput;
+        cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, atBattery ? 1.3 * volts_ : 5.25, Unit::Volt)};
+    }
+
+    void drive(const PinRow& row, Role role, Json& cavity)
+    {
+        const bool high = role == Role::HighSideDrive;
+        const std::string supplyNode = firstSupply_.empty() ? "B1.+" : firstSupply_ + ".b";
+        const Json off{{"resistance", "0.2 Ω"}, {"in", Json::array()}};
+        if (high) element("driver " + row.id(), "high-side driver", {supplyNode, in(row)}, off);
+        else element("driver " + row.id(), "low-side driver", {in(row), ground()}, driverValues(row));
+        const auto control = relayControls_.find(row.relay);
+        if (control != relayControls_.end() && control->second == row.id()) {
+            relayBus(row.relay);
+        } else {
+            conductor(out(row), row.id() + ".end");
+            const std::string far = high ? groundPoint(row.ground) : role == Role::DriveReturn ? groundPoint("") : feed(row, role);
+            resistor("load " + row.id(), row.otherEnd, row.id() + ".end", far, volts_);
+        }
+        cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, 1.3 * volts_, Unit::Volt)};
+    }
+
+    // A driver that holds a supply's relay is on with the key; the others are off until commanded.
+    Json driverValues(const PinRow& row) const
+    {
+        const auto control = relayControls_.find(row.relay);
+        const bool holdsRelay = control != relayControls_.end() && control->second == row.id();
+        return {{"resistance", "0.2 Ω"}, {"in", holdsRelay ? onStates() : std::vector<std::string>{}}};
+    }
+
+    void bus(const PinRow& row, Json& cavity)
+    {
+        element("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "30000 Ω"}});
+        conductor(out(row), row.id() + ".end");
+        resistor("load " + row.id(), row.otherEnd, row.id() + ".end", groundPoint(""), 30000);
+        cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, 1.3 * volts_, Unit::Volt)};
+    }
+
+    // Into the connector, which grows as needed.
+    void place(const PinRow& row, Json cavity)
+    {
+        Json* connector = nullptr;
+        for (Json& c : doc_["connectors"]) {
+            if (c.value("id", "") == row.connector) connector = &c;
+        }
+        if (!connector) {
+            doc_["connectors"].push_back({{"id", row.connector}, {"rows", 1}, {"columns", 1}, {"module", true}, {"cavities", Json::array()}});
+            connector = &doc_["connectors"].back();
+        }
+        const int rows = (*connector)["rows"].get<int>(), columns = (*connector)["columns"].get<int>();
+        if (row.cavity > rows * columns) {
+            const int newRows = row.cavity <= 8 ? 1 : row.cavity <= 40 ? 2 : 4;
+            (*connector)["rows"] = newRows;
+            (*connector)["columns"] = (row.cavity + newRows - 1) / newRows;
+        }
+        (*connector)["cavities"].push_back(std::move(cavity));
+    }
+
+    Json doc_;
+    Problems problems_;
+    std::set<std::string> elementIds_;
+    std::string module_;
+    double volts_ = 12;
+    std::function<bool(const std::string&)> hasState_;
+    std::string firstReturn_, firstSupply_, firstReference_, firstReferenceReturn_;
+    std::map<std::string, std::string> relayControls_;
+};
+
+Json skeleton(const NewMachine& machine)
+{
+    const double v = machine.systemVoltage_V;
+    return {{"format", "ilvek-map"},
+            {"version", 1},
+            {"machine",
+             {{"maker", machine.maker}, {"model", machine.model}, {"system_voltage", withUnit(v, Unit::Volt)}, {"battery", "B1"}}},
+            {"module", machine.module},
+            {"battery_expected",
+             {{{"state", "key-on"}, {"measure", "level"}, {"how", "loaded"}, {"low", withUnit(v * 0.99, Unit::Volt)}, {"high", withUnit(v * 1.08, Unit::Volt)}, {"source", "assumed"}}}},
+            {"sources", {{{"id", "assumed"}, {"title", "assumed by role, not from a source about this machine"}, {"kind", "assumed"}}}},
+            {"states",
+             {{{"id", "key-off"}, {"name", "Key off"}, {"how", "Key out, all consumers off"}, {"effort", "120 s"}},
+              {{"id", "key-on"}, {"name", "Key on"}, {"how", "Key on, engine not running"}, {"effort", "10 s"}},
+              {{"id", "cranking"}, {"name", "Cranking"}, {"caution", "Rotating parts: keep clear of belts and fan; brake on, drive in neutral."}, {"effort", "60 s"}}}},
+            {"connectors", Json::array()},
+            {"splices", Json::array()},
+            {"elements",
+             {{{"id", "B1"}, {"kind", "battery"}, {"nodes", {"B1.+", "B1.-"}}, {"name", "battery"}, {"emf", withUnit(v * 1.045, Unit::Volt)}, {"resistance", "0.01 Ω"}, {"assumed", true}}}}};
+}
+
+Json* cavityOf(Json& doc, const PinRow& row)
+{
+    for (Json& connector : doc["connectors"]) {
+        if (connector.value("id", "") != row.connector) continue;
+        for (Json& cavity : connector["cavities"]) {
+            if (cavity.value("cavity", 0) == row.cavity) return &cavity;
+        }
+    }
+    return nullptr;
+}
+
+void correct(Json& cavity, const PinRow& row)
+{
+    if (!row.circuit.empty()) cavity["circuit"] = row.circuit;
+    if (!row.role.empty()) cavity["role"] = row.role;
+    if (!row.colour.empty()) cavity["colour"] = row.colour;
+    if (row.asFound == "empty" || row.asFound == "wired") cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
+    if (row.asFound == "as drawn") cavity.erase("as_found");
+}
+
+}  // namespace
+
+Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, const NewMachine& machine)
+{
+    SheetBuilder builder(skeleton(machine));
+    builder.announce(rows);
+    for (const PinRow& row : rows)
+        builder.add(row);
+    std::string document = builder.finish(true);
+    if (!builder.problems().empty()) return tl::unexpected(builder.problems());
+    return document;
+}
+
+Result<std::string, Problems> withCorrection(const std::string& document, const std::string& rowJson)
+{
+    const auto row = readPinRow(rowJson);
+    if (!row) return tl::unexpected(Problems{row.error()});
+    Json doc = Json::parse(document, nullptr, false);
+    if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", "this is not well-formed JSON"}});
+    if (Json* cavity = cavityOf(doc, *row)) {
+        const std::string roleBefore = cavity->value("role", "");
+        if (roleBefore != roleName(Role::Empty)) {
+            correct(*cavity, *row);
+            return doc.dump(1) + "\n";
+        }
+        auto& cavities = doc["connectors"];
+        for (Json& connector : cavities) {
+            if (connector.value("id", "") != row->connector) continue;
+            auto& list = connector["cavities"];
+            list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& c) { return c.value("cavity", 0) == row->cavity; }), list.end());
+        }
+    }
+    std::vector<PinRow> there;
+    for (const Json& connector : doc["connectors"]) {
+        if (!connector.value("module", false)) continue;
+        for (const Json& c : connector["cavities"]) {
+            PinRow known;
+            known.connector = connector.value("id", "");
+            known.cavity = c.value("cavity", 0);
+            known.role = c.value("role", "");
+            there.push_back(std::move(known));
+        }
+    }
+    SheetBuilder builder(std::move(doc));
+    builder.announce(there);
+    builder.announce({*row});
+    builder.add(*row);
+    std::string out = builder.finish(false);
+    if (!builder.problems().empty()) return tl::unexpected(builder.problems());
+    return out;
+}
+
+std::string correctionWords(const std::string& rowJson)
+{
+    const auto row = readPinRow(rowJson);
+    if (!row) return "";
+    std::vector<std::string> parts;
+    if (!row->asFound.empty()) parts.push_back("found " + row->asFound);
+    if (!row->circuit.empty()) parts.push_back("circuit " + row->circuit);
+    if (!row->role.empty()) parts.push_back(row->role);
+    if (!row->colour.empty()) parts.push_back("colour " + row->colour);
+    return row->id() + ": " + listed(parts) + (row->source.empty() ? "" : " (" + row->source + ")");
+}
+
+std::vector<std::string> scheduleGaps(const Map& map)
+{
+    int permanent = 0, switched = 0, relayFed = 0, returns = 0, references = 0, referenceReturns = 0, sensors = 0, drives = 0, controls = 0;
+    for (const int index : map.moduleTerminals()) {
+        const Terminal& t = map.terminal(index);
+        if (!t.role || t.asFound == AsFound::Empty) continue;
+        switch (*t.role) {
+            case Role::PermanentFeed: ++permanent; break;
+            case Role::SwitchedFeed: ++switched; break;
+            case Role::RelayFedSupply: ++relayFed; break;
+            case Role::Return: ++returns; break;
+            case Role::Reference: ++references; break;
+            case Role::ReferenceReturn: ++referenceReturns; break;
+            case Role::AnalogueInput: ++sensors; break;
+            case Role::LowSideDrive: ++controls, ++drives; break;
+            default: drives += groupOf(*t.role) == Group::Drives ? 1 : 0;
+        }
+    }
+    std::vector<std::string> gaps;
+    const auto gap = [&gaps](bool missing, const char* words) {
+        if (missing) gaps.emplace_back(words);
+    };
+    gap(returns == 0, "No return is listed. Every module has at least one; look on the far pages of the diagram.");
+    gap(returns == 1 && drives >= 4, "Only one return for a module with several drives: power and signal returns are usually apart.");
+    gap(permanent + switched + relayFed == 0, "No supply is listed.");
+    gap(permanent == 0, "No permanent feed is listed; most modules keep their memory on one.");
+    gap(switched == 0, "No switched feed is listed: how does the module know that the key is on?");
+    gap(relayFed > 0 && controls == 0, "A relay feeds the module but no relay control is listed: who switches the relay?");
+    gap(sensors > 0 && references == 0, "Analogue inputs are listed but no reference for their sensors.");
+    gap(references > 0 && referenceReturns == 0, "A reference is listed but no return of its own for the sensors.");
+    for (const int index : map.moduleTerminals()) {
+        const Terminal& t = map.terminal(index);
+        if (t.role && isSupply(*t.role) && t.ownReturn < 0 && returns > 0) gaps.push_back(t.id + " does not say which return belongs to it.");
+    }
+    return gaps;
+}
+
+}  // namespace ilvek

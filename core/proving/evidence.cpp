@@ -1,0 +1,136 @@
+// The circumstances of a reading: battery, current, staleness, the healthy figure.
+#include <cmath>
+
+#include "circuit/operating_point.h"
+#include "machine/paths.h"
+#include "proving/judge.h"
+#include "proving/rules.h"
+
+namespace ilvek {
+
+namespace {
+
+std::optional<Condition> conditionOf(const Map& map, const Reading& reading)
+{
+    Condition condition;
+    condition.state = map.stateIndex(reading.state);
+    if (condition.state < 0) return std::nullopt;
+    for (const std::string& id : reading.unplugged) {
+        const int connector = map.connectorIndex(id);
+        if (connector < 0) return std::nullopt;
+        condition.unplugged.insert(connector);
+    }
+    if (!reading.load.empty()) {
+        const auto loads = loadCatalogue(map.systemVoltage_V);
+        const SubstituteLoad* load = findLoad(loads, reading.load);
+        const int from = map.nodeIndex(reading.loadFrom), to = map.nodeIndex(reading.loadTo);
+        if (!load || from < 0 || to < 0) return std::nullopt;
+        condition.load = AppliedLoad{*load, from, to};
+    }
+    return condition;
+}
+
+// The voltage across the substitute load, from the reading itself where the leads stand on the load, else from the
+// healthy circuit.
+double loadCurrent(const Map& map, const Reading& reading, const SubstituteLoad& load)
+{
+    const double read = std::abs(reading.value.value);
+    const bool leadsOnLoad = (reading.red == reading.loadFrom && reading.black == reading.loadTo) ||
+                             (reading.red == reading.loadTo && reading.black == reading.loadFrom);
+    if (leadsOnLoad) return load.current_A(read);
+    const std::string plus = map.node(map.batteryPlus());
+    if (reading.loadFrom == plus && reading.red == reading.loadTo && reading.battery_V)
+        return load.current_A(std::max(0.0, *reading.battery_V - read));
+    const auto condition = conditionOf(map, reading);
+    if (!condition) return 0;
+    const auto point = operatingPoint(map, *condition);
+    return point ? std::abs(point->loadCurrent()) : 0;
+}
+
+// The same load on the same terminal read across itself earlier gives the current that flowed in a swap or a walk.
+std::optional<double> currentFromPartner(const Map& map, const Evidence& evidence, const Reading& reading,
+                                         const SubstituteLoad& load)
+{
+    for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend(); ++it) {
+        const bool sameSetUp = it->terminal == reading.terminal && it->load == reading.load &&
+                               it->loadFrom == reading.loadFrom && it->loadTo == reading.loadTo && it->state == reading.state;
+        if (!sameSetUp || it->test != TestKind::LoadedSupply || isStale(map, evidence, *it)) continue;
+        if (it->red == it->loadFrom && it->black == it->loadTo) return load.current_A(std::abs(it->value.value));
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
+double currentDuring(const Map& map, const Evidence& evidence, const Reading& reading)
+{
+    if (reading.measuredCurrent_A) return std::abs(*reading.measuredCurrent_A);
+    if (!reading.load.empty()) {
+        const auto loads = loadCatalogue(map.systemVoltage_V);
+        const SubstituteLoad* load = findLoad(loads, reading.load);
+        if (!load) return 0;
+        if (reading.test == TestKind::GroundSwap || reading.test == TestKind::SegmentWalk) {
+            if (const auto current = currentFromPartner(map, evidence, reading, *load)) return *current;
+        }
+        return loadCurrent(map, reading, *load);
+    }
+    const int terminal = map.terminalIndex(reading.terminal);
+    const auto condition = conditionOf(map, reading);
+    if (terminal < 0 || map.terminal(terminal).contact < 0 || !condition) return 0;
+    if (condition->unplugged.contains(map.terminal(terminal).connector)) return 0;
+    const auto point = operatingPoint(map, *condition);
+    return point ? std::abs(point->currentThrough(map.terminal(terminal).contact)) : 0;
+}
+
+std::optional<double> healthyReading(const Map& map, const Reading& reading)
+{
+    const int red = map.nodeIndex(reading.red), black = map.nodeIndex(reading.black);
+    auto condition = conditionOf(map, reading);
+    if (red < 0 || black < 0 || !condition || unitAsked(reading.test) != Unit::Volt) return std::nullopt;
+    const auto point = operatingPoint(map, *condition);
+    if (!point || point->isFloating(red) || point->isFloating(black)) return std::nullopt;
+    return point->voltage(red, black);
+}
+
+bool isStale(const Map& map, const Evidence& evidence, const Reading& reading)
+{
+    for (const Repair& repair : evidence.repairs) {
+        if (repair.id < reading.id) continue;
+        if (repair.elements.empty()) return true;
+        const int terminal = map.terminalIndex(reading.terminal);
+        if (terminal < 0) continue;
+        for (const std::string& id : repair.elements) {
+            const int element = map.elementIndex(id);
+            if (id == reading.terminal || (element >= 0 && passesThrough(map, terminal, element))) return true;
+        }
+    }
+    return false;
+}
+
+std::optional<double> batteryOfTheMinute(const Evidence& evidence, const Reading& reading)
+{
+    std::optional<double> best;
+    double bestAge_s = rules::batteryFreshFor_s;
+    for (const Reading& other : evidence.readings) {
+        if (other.test != TestKind::Battery || other.state != reading.state || other.value.overLimit) continue;
+        const double age_s = std::abs(static_cast<double>(other.time_ms - reading.time_ms)) / 1000.0;
+        if (age_s > bestAge_s) continue;
+        best = std::abs(other.value.value);
+        bestAge_s = age_s;
+    }
+    return best;
+}
+
+bool isFailure(Verdict verdict)
+{
+    return verdict == Verdict::Low || verdict == Verdict::High || verdict == Verdict::FailsLoaded;
+}
+
+std::string_view verdictId(Verdict verdict)
+{
+    static constexpr std::string_view ids[] = {"good",        "open-only",   "low",      "high", "fails-loaded",
+                                               "not-decided", "no-evidence", "conflict", "noted"};
+    return ids[static_cast<std::size_t>(verdict)];
+}
+
+}  // namespace ilvek

@@ -1,0 +1,154 @@
+#include "proving/judge.h"
+
+#include <algorithm>
+
+#include "base/text.h"
+#include "proving/judge_context.h"
+
+namespace ilvek {
+
+namespace {
+
+using JudgeTest = Judgement (*)(const JudgeContext&);
+
+// One line per test.
+JudgeTest judgeFor(TestKind test)
+{
+    switch (test) {
+        case TestKind::Battery: return judgeBattery;
+        case TestKind::ReturnDrop: return judgeReturnDrop;
+        case TestKind::OpenSupply: return judgeOpenSupply;
+        case TestKind::AbsentSupply: return judgeAbsentSupply;
+        case TestKind::LoadedSupply: return judgeLoadedSupply;
+        case TestKind::GroundSwap: return judgeGroundSwap;
+        case TestKind::SegmentWalk: return judgeSegmentWalk;
+        case TestKind::FuseCheck: return judgeFuseCheck;
+        case TestKind::Reference: return judgeReference;
+        case TestKind::Level:
+        case TestKind::Resistance: return judgeAgainstTable;
+    }
+    return judgeAgainstTable;
+}
+
+Judgement undecided(std::string word, std::string why)
+{
+    Judgement j;
+    j.verdict = Verdict::NotDecided;
+    j.word = std::move(word);
+    j.doesNotProve.push_back(std::move(why));
+    return j;
+}
+
+std::string boundsWords(const Expected& expected)
+{
+    const Unit unit = unitOf(expected.measure);
+    const auto figure = [unit](double value) { return formatQuantity({value, unit}); };
+    const bool below = expected.measure == Measure::BelowBattery;
+    const std::string tail = below ? " below battery" : "";
+    if (expected.low && expected.high && !below && expected.measure != Measure::Drop)
+        return figure(*expected.low) + " to " + figure(*expected.high);
+    if (expected.high) return "at most " + figure(*expected.high) + tail;
+    return "at least " + figure(*expected.low) + tail;
+}
+
+}  // namespace
+
+std::string volts2(double value_V)
+{
+    return formatQuantity(volts(value_V));
+}
+
+std::string amps(double value_A)
+{
+    return formatQuantity(amperes(value_A));
+}
+
+std::string ohmsText(double value_ohm)
+{
+    return formatQuantity(ohms(value_ohm));
+}
+
+JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
+    : map(m), evidence(e), reading(r), terminal(m.terminalIndex(r.terminal)), state(m.stateIndex(r.state)),
+      value_V(r.value.value), battery_V(batteryOfTheMinute(e, r))
+{
+    const std::string minus = map.node(map.batteryMinus());
+    const std::string plus = map.node(map.batteryPlus());
+    const std::string own = terminal >= 0 && self().ownReturn >= 0 ? map.node(map.terminal(self().ownReturn).a) : "";
+    const bool exchanged = reading.red == minus || (!own.empty() && reading.red == own);
+    std::string black = reading.black;
+    if (exchanged && reading.test != TestKind::Battery) {
+        // Red on the ground side, black on the subject: the same figure with the other sign.
+        value_V = -value_V;
+        black = reading.red;
+    }
+    blackOnBatteryMinus = black == minus;
+    blackOnOwnReturn = !own.empty() && black == own;
+    // A supply against battery plus shows what is missing from the battery.
+    if (black == plus && battery_V && reading.test != TestKind::Battery) {
+        value_V = *battery_V + value_V;
+        blackOnBatteryMinus = true;
+    }
+    if (value_V < -0.5 && reading.test != TestKind::Resistance) {
+        value_V = -value_V;
+        leadsReversed = true;
+    }
+}
+
+double JudgeContext::ownCurrent_A() const
+{
+    return terminal >= 0 ? self().current_A.value_or(0.0) : 0.0;
+}
+
+AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) const
+{
+    const std::vector<Expected>& all = terminal >= 0 ? self().expected : map.batteryExpected;
+    AgainstLimits result;
+    bool inside = false, low = false, high = false;
+    std::vector<std::string> words;
+    for (const Expected& expected : all) {
+        if (expected.state != state || expected.measure != measure || expected.loaded != loaded) continue;
+        words.push_back(boundsWords(expected) + " (" + map.sourceId(expected.source) + ")");
+        const bool isLow = expected.low && value < *expected.low - 1e-9;
+        const bool isHigh = expected.high && value > *expected.high + 1e-9;
+        low = low || isLow;
+        high = high || isHigh;
+        inside = inside || (!isLow && !isHigh);
+    }
+    result.words = listed(words);
+    using Outcome = AgainstLimits::Outcome;
+    if (words.empty()) result.outcome = Outcome::None;
+    else if (inside && (low || high)) result.outcome = Outcome::SourcesDisagree;
+    else if (inside) result.outcome = Outcome::Inside;
+    else result.outcome = low && !high ? Outcome::Low : high && !low ? Outcome::High : Outcome::SourcesDisagree;
+    return result;
+}
+
+std::optional<double> JudgeContext::upperLimit(Measure measure, bool loaded) const
+{
+    std::optional<double> here, anywhere;
+    for (const Expected& expected : self().expected) {
+        if (expected.measure != measure || expected.loaded != loaded || !expected.high) continue;
+        anywhere = std::min(anywhere.value_or(*expected.high), *expected.high);
+        if (expected.state == state) here = std::min(here.value_or(*expected.high), *expected.high);
+    }
+    return here ? here : anywhere;
+}
+
+Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading)
+{
+    const JudgeContext c(map, evidence, reading);
+    if (c.state < 0) return undecided("Unknown state", "The map has no operating state “" + reading.state + "”.");
+    if (reading.test != TestKind::Battery && c.terminal < 0)
+        return undecided("Unknown terminal", "The map has no terminal “" + reading.terminal + "”.");
+    if (c.terminal >= 0 && c.self().asFound == AsFound::Empty)
+        return undecided("Cavity is empty", "As found, there is no terminal in this cavity.");
+    if (reading.value.overLimit && reading.test != TestKind::Resistance)
+        return undecided("Over limit", "OL on a voltage range means the range is too small; choose a larger one and read again.");
+    Judgement j = judgeFor(reading.test)(c);
+    if (c.leadsReversed)
+        j.traps.push_back({"T4", "The sign says that red and black are exchanged; judged with the sign put right."});
+    return j;
+}
+
+}  // namespace ilvek

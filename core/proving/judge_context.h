@@ -1,0 +1,71 @@
+// What every test's judgement starts from. Internal to proving.
+#pragma once
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "machine/map.h"
+#include "proving/judge.h"
+
+namespace ilvek {
+
+// How a value stands against the expected values of its kind.
+struct AgainstLimits {
+    enum class Outcome { None, Inside, Low, High, SourcesDisagree } outcome = Outcome::None;
+    std::string words;  // "at most 0.15 V below battery (VD-31)"
+};
+
+struct JudgeContext {
+    const Map& map;
+    const Evidence& evidence;
+    const Reading& reading;
+    int terminal = -1;
+    int state = -1;
+    // The potential of the subject against where the black lead belongs, V, after leads on exchanged places are put right.
+    double value_V = 0;
+    bool leadsReversed = false;
+    bool blackOnBatteryMinus = false;
+    bool blackOnOwnReturn = false;
+    std::optional<double> battery_V;
+
+    JudgeContext(const Map& m, const Evidence& e, const Reading& r);
+
+    const Terminal& self() const { return map.terminal(terminal); }
+    // Own current of the circuit at full work, A; 0 when the map does not say.
+    double ownCurrent_A() const;
+    AgainstLimits against(Measure measure, bool loaded, double value) const;
+    // The tightest upper bound of a kind over all sources: of this state, or of any state when this one has none.
+    std::optional<double> upperLimit(Measure measure, bool loaded) const;
+    // Latest earlier reading of the same terminal that satisfies the predicate and is not stale.
+    template <class Predicate>
+    const Reading* latest(const Predicate& predicate) const
+    {
+        for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend(); ++it) {
+            if (it->id != reading.id && it->id < idLimit() && predicate(*it) && !isStale(map, evidence, *it)) return &*it;
+        }
+        return nullptr;
+    }
+    std::int64_t idLimit() const { return reading.id == 0 ? INT64_MAX : reading.id; }
+};
+
+std::string volts2(double value_V);  // "12.41 V", "18 mV"
+std::string amps(double value_A);
+std::string ohmsText(double value_ohm);
+
+// One per test.
+Judgement judgeBattery(const JudgeContext& c);
+Judgement judgeReturnDrop(const JudgeContext& c);
+Judgement judgeOpenSupply(const JudgeContext& c);
+Judgement judgeAbsentSupply(const JudgeContext& c);
+Judgement judgeLoadedSupply(const JudgeContext& c);
+Judgement judgeGroundSwap(const JudgeContext& c);
+Judgement judgeSegmentWalk(const JudgeContext& c);
+Judgement judgeFuseCheck(const JudgeContext& c);
+Judgement judgeReference(const JudgeContext& c);
+Judgement judgeAgainstTable(const JudgeContext& c);
+
+}  // namespace ilvek

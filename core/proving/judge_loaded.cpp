@@ -1,0 +1,172 @@
+// W11: the same terminal open-circuit and loaded; from both and the current the series resistance of the loop.
+#include "proving/judge_context.h"
+#include "proving/rules.h"
+
+namespace ilvek {
+
+namespace {
+
+// Two last digits and the current's own error, as a share of the computed resistance's drop.
+double dropUncertainty_V(const JudgeContext& c, const Reading& open)
+{
+    const auto digit = [](const Reading& r) {
+        return r.value.resolution > 0 ? r.value.resolution : r.instrument.resolution_V;
+    };
+    return std::hypot(digit(c.reading), digit(open));
+}
+
+const Reading* openPartner(const JudgeContext& c)
+{
+    return c.latest([&](const Reading& r) {
+        return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply && r.state == c.reading.state && !r.value.overLimit;
+    });
+}
+
+const Reading* otherLoad(const JudgeContext& c)
+{
+    return c.latest([&](const Reading& r) {
+        return r.terminal == c.reading.terminal && r.test == TestKind::LoadedSupply && r.state == c.reading.state &&
+               r.load != c.reading.load && !r.load.empty() && r.black == c.reading.black && r.loadTo == c.reading.loadTo;
+    });
+}
+
+Judgement impossibleRise(const JudgeContext& c, const Reading& open)
+{
+    Judgement j;
+    j.verdict = Verdict::Conflict;
+    j.word = "These cannot both be";
+    j.arithmetic = fmt::format("{} loaded is more than {} open-circuit: a load cannot raise a supply.", volts2(c.value_V),
+                               formatQuantity(open.value));
+    j.doesNotProve.push_back("Anything, until both are read again.");
+    j.traps.push_back({"T8", "Two readings that Ohm's law forbids together: retest both, and look at the battery and a charger."});
+    return j;
+}
+
+struct LoopFigures {
+    double vOpen, vLoaded, current, resistance, own, dropAtOwn, limit, uncertainty;
+    bool twoLoads = false;
+};
+
+// R = (U_open − U_loaded) / I, or from two loads R = (U1 − U2) / (I2 − I1), which does without the source reading.
+LoopFigures figuresOf(const JudgeContext& c, const Reading& open, double current, double limit)
+{
+    LoopFigures f{};
+    f.vOpen = std::abs(open.value.value);
+    f.vLoaded = c.value_V;
+    f.current = current;
+    f.resistance = std::max(0.0, f.vOpen - f.vLoaded) / current;
+    if (const Reading* other = otherLoad(c)) {
+        const double otherCurrent = currentDuring(c.map, c.evidence, *other);
+        if (std::abs(otherCurrent - current) > 0.3 * std::max(current, otherCurrent)) {
+            f.resistance = std::max(0.0, (std::abs(other->value.value) - c.value_V) / (current - otherCurrent));
+            f.twoLoads = true;
+        }
+    }
+    f.own = c.ownCurrent_A() > 0 ? c.ownCurrent_A() : current;
+    f.dropAtOwn = f.resistance * f.own;
+    f.limit = limit;
+    f.uncertainty = dropUncertainty_V(c, open) * f.own / current;
+    return f;
+}
+
+void addArithmetic(const LoopFigures& f, Judgement& j)
+{
+    // P = I² R;  what the module would see at its own current U = U_open − R I_own
+    const double heat = f.current * f.current * f.resistance;
+    const double left = std::max(0.0, f.vOpen - f.dropAtOwn);
+    j.arithmetic = fmt::format("{} open, {} at {}: {} in this loop{}, {} lost, {} of heat. At its own {} ", volts2(f.vOpen),
+                               volts2(f.vLoaded), amps(f.current), ohmsText(f.resistance), f.twoLoads ? " (from two loads)" : "",
+                               formatShare(std::max(0.0, f.vOpen - f.vLoaded) / f.vOpen), formatQuantity(watts(heat)), amps(f.own));
+    j.arithmetic += left < 0.05 * f.vOpen ? "nothing would be left." : "the module would see " + volts2(left) + ".";
+    j.loopResistance_ohm = f.resistance;
+    j.current_A = f.current;
+}
+
+void decide(const LoopFigures& f, Judgement& j)
+{
+    const double share = f.current / f.own;
+    if (f.dropAtOwn - f.limit > f.uncertainty) {
+        j.verdict = Verdict::FailsLoaded;
+        j.word = "Fails under load";
+        j.proves.push_back("This loop cannot feed the module at its own current.");
+        j.doesNotProve.push_back("Which side is bad: the feed or the return. Swap the ground.");
+        return;
+    }
+    if (share < rules::leastShareOfCurrent) {
+        j.verdict = Verdict::OpenOnly;
+        j.word = "Load too small";
+        j.proves.push_back(fmt::format("Sound at {}.", amps(f.current)));
+        j.doesNotProve.push_back("That it carries the circuit's own current.");
+        j.traps.push_back({"T6", fmt::format("Only {} of the circuit's {} was tried. A smaller load passes a conductor that the real "
+                                             "current would not. Take a larger one.",
+                                             formatShare(share), amps(f.own))});
+        return;
+    }
+    if (std::abs(f.dropAtOwn - f.limit) <= f.uncertainty) {
+        j.verdict = Verdict::NotDecided;
+        j.word = "Too close to call";
+        j.doesNotProve.push_back(fmt::format("Whether {} at the circuit's own current is within {}: the meter's last digit decides. Take a "
+                                             "larger load or a finer range.",
+                                             volts2(f.dropAtOwn), volts2(f.limit)));
+        return;
+    }
+    j.verdict = Verdict::Good;
+    j.word = "Proven under load";
+    j.proves.push_back("Feed and return of this terminal carry the current together.");
+    j.doesNotProve.push_back("How they behave hot, wet or moving; siblings on the same fuse stay unproven until read.");
+    j.traps.push_back({"T21", fmt::format("Sound at {}, {} of the circuit's own current; that is what was tried.", amps(f.current), formatShare(share))});
+}
+
+}  // namespace
+
+Judgement judgeLoadedSupply(const JudgeContext& c)
+{
+    Judgement j;
+    const double current = currentDuring(c.map, c.evidence, c.reading);
+    // Mated, with the module as load, the battery of the minute stands for the open-circuit reading.
+    Reading batteryAsOpen = c.reading;
+    if (c.battery_V) batteryAsOpen.value = volts(*c.battery_V);
+    const bool moduleIsLoad = c.reading.load.empty();
+    const Reading* open = !moduleIsLoad ? openPartner(c) : c.battery_V ? &batteryAsOpen : nullptr;
+    const auto limit = c.upperLimit(Measure::BelowBattery, true);
+    if (current < 1e-3 && c.reading.load.empty()) {
+        j.verdict = Verdict::NoEvidence;
+        j.word = "No load, no proof";
+        j.arithmetic = volts2(c.value_V) + " with no current asked.";
+        j.doesNotProve.push_back("Anything about carrying current.");
+        j.traps.push_back({"T1", "No load was connected and the module was not drawing: this is an open-circuit reading."});
+        return j;
+    }
+    if (!open) {
+        j.verdict = Verdict::NotDecided;
+        j.arithmetic = fmt::format("{} at {}.", volts2(c.value_V), amps(current));
+        if (moduleIsLoad) {
+            j.word = "Battery is stale";
+            j.doesNotProve.push_back("The loss against the battery, until that is read within the minute.");
+            j.traps.push_back({"T3", "With the module as load the battery of the same minute is the other reading: read it, then this again."});
+        } else {
+            j.word = "Open reading missing";
+            j.doesNotProve.push_back("The resistance of the loop: read the same terminal open-circuit in the same state first.");
+        }
+        return j;
+    }
+    if (c.value_V > std::abs(open->value.value) + rules::impossibleRise_V) return impossibleRise(c, *open);
+    if (!limit) {
+        j.verdict = Verdict::NotDecided;
+        j.word = "No limit known";
+        j.doesNotProve.push_back("The map holds no limit for this supply under load in this state.");
+        return j;
+    }
+    // A dead conductor passes next to nothing: the lamp stays dark.
+    const LoopFigures f = figuresOf(c, *open, std::max(current, 1e-4), *limit);
+    addArithmetic(f, j);
+    j.limits = c.against(Measure::BelowBattery, true, f.dropAtOwn).words + " at " + amps(f.own);
+    decide(f, j);
+    if (moduleIsLoad && !c.reading.measuredCurrent_A)
+        j.traps.push_back({"T1", fmt::format("The {} is what the map says the module draws; a clamp on the feed would prove it.", amps(current))});
+    if (const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open->time_ms)) / 1000.0; apart_s > rules::pairWithin_s)
+        j.traps.push_back({"T3", "Open and loaded readings lie more than ten minutes apart: the battery may have moved between them."});
+    return j;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,95 @@
+// W9: a return is proven by its drop while current flows, never by a beep.
+#include "machine/paths.h"
+#include "proving/judge_context.h"
+#include "proving/rules.h"
+
+namespace ilvek {
+
+namespace {
+
+Judgement noCurrent(const JudgeContext& c)
+{
+    Judgement j;
+    j.verdict = Verdict::NoEvidence;
+    j.word = "No current, no proof";
+    j.arithmetic = volts2(c.value_V) + " with no current flowing: 0 A through any resistance is 0 V.";
+    j.doesNotProve.push_back("Nothing about this return: a single strand reads the same.");
+    j.traps.push_back({"T1", "A drop without a current is no evidence. Put a load from battery plus onto this return, or "
+                             "give the current that flowed."});
+    return j;
+}
+
+Judgement readsSupply(const JudgeContext& c)
+{
+    Judgement j;
+    j.verdict = Verdict::FailsLoaded;
+    j.word = "Return is open";
+    j.arithmetic = volts2(c.value_V) + " of " + volts2(c.battery_V.value_or(c.map.systemVoltage_V)) +
+                   " stand on the return: all of the voltage is lost behind it.";
+    j.proves.push_back("The return carries no current: open between here and battery minus.");
+    j.doesNotProve.push_back("Where. Walk the return.");
+    j.traps.push_back({"T8", "A return that reads the full supply: either it is open, or the lead stands on a feed. Check "
+                             "the cavity once more."});
+    return j;
+}
+
+void addSiblings(const JudgeContext& c, Judgement& j)
+{
+    std::vector<std::string> others;
+    for (const int sibling : siblingsOf(c.map, c.terminal))
+        others.push_back(c.map.terminal(sibling).id);
+    if (others.empty()) return;
+    j.traps.push_back({"T12", fmt::format("{} on the same ground point {} not proven by this.", fmt::join(others, ", "),
+                                          others.size() == 1 ? "is" : "are")});
+}
+
+}  // namespace
+
+Judgement judgeReturnDrop(const JudgeContext& c)
+{
+    const double battery = c.battery_V.value_or(c.reading.battery_V.value_or(c.map.systemVoltage_V));
+    const double current = currentDuring(c.map, c.evidence, c.reading);
+    const bool loadStands = !c.reading.load.empty();
+    if (loadStands && c.value_V > rules::returnReadsSupply * battery) return readsSupply(c);
+    if (current < 1e-3) return noCurrent(c);
+
+    // R = U / I;  drop at the circuit's own current U_own = R I_own
+    const double own = c.ownCurrent_A() > 0 ? c.ownCurrent_A() : current;
+    const double resistance = std::max(0.0, c.value_V) / current;
+    const double dropAtOwn = resistance * own;
+    Judgement j;
+    j.current_A = current;
+    j.loopResistance_ohm = resistance;
+    const AgainstLimits limits = c.against(Measure::Drop, true, dropAtOwn);
+    j.limits = limits.words + fmt::format(" at {}", amps(own));
+    j.arithmetic = fmt::format("{} at {}: {} in the return; {} at its own {}.", volts2(c.value_V), amps(current),
+                               ohmsText(resistance), volts2(dropAtOwn), amps(own));
+    using Outcome = AgainstLimits::Outcome;
+    if (limits.outcome == Outcome::High) {
+        j.verdict = Verdict::FailsLoaded;
+        j.word = "Fails under load";
+        j.proves.push_back("The return loses too much: everything on this ground point sees it as a low feed.");
+        j.doesNotProve.push_back("Where along the return. Walk it under the same load.");
+    } else if (current < rules::leastShareOfCurrent * own) {
+        j.verdict = Verdict::OpenOnly;
+        j.word = "Right, hardly loaded";
+        j.proves.push_back("The return is connected.");
+        j.doesNotProve.push_back("That it carries its own current.");
+        j.traps.push_back({"T6", fmt::format("Only {} of the circuit's {} flowed. Load the return through a lamp from battery plus.",
+                                             formatShare(current / own), amps(own))});
+    } else if (limits.outcome == Outcome::None) {
+        j.verdict = Verdict::NotDecided;
+        j.word = "No limit known";
+        j.doesNotProve.push_back("The map holds no limit for this return in this state.");
+    } else {
+        j.verdict = Verdict::Good;
+        j.word = "Proven under load";
+        j.proves.push_back("This return carries current to battery minus.");
+        j.doesNotProve.push_back("How it behaves hot, wet or moving.");
+        j.traps.push_back({"T21", fmt::format("Sound at {}; that is what was tried.", amps(current))});
+        addSiblings(c, j);
+    }
+    return j;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,114 @@
+// W18 to W21 and W26 as far as the map's table of expected values goes.
+#include "proving/judge_context.h"
+
+namespace ilvek {
+
+namespace {
+
+void decideByTable(const AgainstLimits& limits, Judgement& j)
+{
+    using Outcome = AgainstLimits::Outcome;
+    j.limits = limits.words;
+    switch (limits.outcome) {
+        case Outcome::Inside:
+            j.verdict = Verdict::Good;
+            j.word = "Within limits";
+            break;
+        case Outcome::Low:
+            j.verdict = Verdict::Low;
+            j.word = "Too low";
+            break;
+        case Outcome::High:
+            j.verdict = Verdict::High;
+            j.word = "Too high";
+            break;
+        case Outcome::SourcesDisagree:
+            j.verdict = Verdict::NotDecided;
+            j.word = "Sources disagree";
+            j.doesNotProve.push_back("Whether this is right: " + j.limits + ". A reading on a proven-good machine settles it.");
+            break;
+        case Outcome::None:
+            j.verdict = Verdict::NotDecided;
+            j.word = "No limit known";
+            j.doesNotProve.push_back("The map holds no expected value for this terminal in this state.");
+            break;
+    }
+}
+
+// T5: a signal read against the body says nothing about the return of its sensor.
+void checkBlackLead(const JudgeContext& c, Judgement& j)
+{
+    if (c.blackOnOwnReturn || c.self().ownReturn < 0) return;
+    j.traps.push_back({"T5", fmt::format("Read against {}, not the circuit's own return {}: the return stays unproven.",
+                                         c.blackOnBatteryMinus ? "battery minus" : "another ground",
+                                         c.map.terminal(c.self().ownReturn).id)});
+}
+
+}  // namespace
+
+Judgement judgeReference(const JudgeContext& c)
+{
+    Judgement j;
+    const std::string& connector = c.map.connectors[static_cast<std::size_t>(c.self().connector)].id;
+    bool mated = true;
+    for (const std::string& id : c.reading.unplugged)
+        mated = mated && id != connector;
+    if (!mated) {
+        j.verdict = Verdict::NoEvidence;
+        j.word = "Module is apart";
+        j.arithmetic = volts2(c.value_V) + " with " + connector + " unplugged: the reference comes from the module.";
+        j.doesNotProve.push_back("Anything about the reference: mate the connector and read from the wire side.");
+        return j;
+    }
+    // Any connector apart may hold a consumer, so only a fully mated reading is one under load.
+    const bool loaded = c.reading.unplugged.empty();
+    const bool isReturn = c.self().role == Role::ReferenceReturn;
+    decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, c.value_V), j);
+    j.arithmetic = fmt::format("{} {}.", volts2(c.value_V), loaded ? "with its consumers connected" : "with consumers released");
+    j.current_A = loaded ? currentDuring(c.map, c.evidence, c.reading) : 0.0;
+    if (j.verdict == Verdict::Low) {
+        j.doesNotProve.push_back("Whether a consumer, its wiring or the regulator pulls it down: release the consumers one at a time, on "
+                                 "every terminal of the same regulator.");
+        j.proves.push_back("Everything fed from this reference reads wrong because of it.");
+    } else if (j.verdict == Verdict::High) {
+        j.doesNotProve.push_back("The source: look for a short to a supply in the sensor wiring.");
+    } else if (j.verdict == Verdict::Good) {
+        if (loaded) j.proves.push_back("The reference stands with its own consumers as load.");
+        else {
+            j.verdict = Verdict::OpenOnly;
+            j.word = "Right, released";
+            j.proves.push_back("The regulator gives its level without consumers.");
+            j.doesNotProve.push_back("That it holds it with them: mate everything and read again.");
+        }
+    }
+    if (!isReturn) checkBlackLead(c, j);
+    return j;
+}
+
+Judgement judgeAgainstTable(const JudgeContext& c)
+{
+    Judgement j;
+    if (c.reading.test == TestKind::Resistance) {
+        const double r = c.reading.value.overLimit ? INFINITY : c.reading.value.value;
+        decideByTable(c.against(Measure::Resistance, false, r), j);
+        j.arithmetic = c.reading.value.overLimit ? "OL: nothing conducts between the leads." : ohmsText(r) + " between the leads.";
+        j.doesNotProve.push_back("That the path carries current: an ohmmeter asks for microamperes.");
+        j.traps.push_back({"T7", "Ohms on a dead circuit only; below an ohm the leads count."});
+        return j;
+    }
+    const AgainstLimits below = c.battery_V ? c.against(Measure::BelowBattery, true, *c.battery_V - c.value_V) : AgainstLimits{};
+    const AgainstLimits level = c.against(Measure::Level, true, c.value_V);
+    const bool byBattery = level.outcome == AgainstLimits::Outcome::None;
+    decideByTable(byBattery ? below : level, j);
+    j.arithmetic = volts2(c.value_V) + " in " + c.map.state(c.state).name + ".";
+    if (j.verdict == Verdict::NotDecided && byBattery && !c.battery_V)
+        j.traps.push_back({"T3", "This terminal is judged against the battery of the minute: read the battery, then this again."});
+    if (j.verdict == Verdict::Good) {
+        j.proves.push_back("The level at this terminal is as expected in this state.");
+        j.doesNotProve.push_back("That it changes as it should; produce the other state and read again.");
+    }
+    checkBlackLead(c, j);
+    return j;
+}
+
+}  // namespace ilvek

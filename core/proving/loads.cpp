@@ -1,0 +1,72 @@
+// W11: the load follows the terminal's kind.
+#include <algorithm>
+#include <fmt/format.h>
+
+#include "machine/paths.h"
+#include "proving/rules.h"
+#include "proving/step.h"
+
+namespace ilvek {
+
+namespace {
+
+// A blade fuse carries eight tenths of its rating without ageing.
+constexpr double fuseShare = 0.8;
+
+bool mayBeLoaded(const Terminal& terminal)
+{
+    if (!terminal.role) return false;
+    const Group group = groupOf(*terminal.role);
+    return group == Group::Supplies || group == Group::Returns;
+}
+
+double smallestFuse_A(const Map& map, int terminal)
+{
+    double rating = 1e9;
+    for (const int fuse : fusesOf(map, terminal))
+        rating = std::min(rating, map.element(fuse).value("rating"));
+    return rating;
+}
+
+}  // namespace
+
+const SubstituteLoad* recommendedLoad(const Map& map, const std::vector<SubstituteLoad>& loads, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    if (!mayBeLoaded(t)) return nullptr;
+    const double own = t.current_A.value_or(1.0);
+    const double most = std::min(1.1 * own, fuseShare * smallestFuse_A(map, terminal));
+    const SubstituteLoad* best = nullptr;
+    for (const SubstituteLoad& load : loads) {
+        if (load.ratedCurrent_A <= most && (!best || load.ratedCurrent_A > best->ratedCurrent_A)) best = &load;
+    }
+    return best ? best : &loads.front();
+}
+
+std::vector<std::string> loadWarnings(const Map& map, const SubstituteLoad& load, int terminal)
+{
+    std::vector<std::string> out;
+    const Terminal& t = map.terminal(terminal);
+    if (!mayBeLoaded(t)) {
+        out.push_back(fmt::format("{} is a {}: a pull-up, a signal or a module's output is never loaded.", t.id,
+                                  t.role ? roleName(*t.role) : "terminal of unknown role"));
+        return out;
+    }
+    const double fuse = smallestFuse_A(map, terminal);
+    if (load.ratedCurrent_A > fuseShare * fuse) {
+        out.push_back(fmt::format("{} takes {}, too much for the {} fuse of this circuit.", load.name,
+                                  formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(fuse))));
+    }
+    const double own = t.current_A.value_or(0.0);
+    if (own > 0 && load.ratedCurrent_A < rules::leastShareOfCurrent * own) {
+        out.push_back(fmt::format("{} tries only {} of the circuit's {}: a pass would prove nothing (T6).", load.name,
+                                  formatShare(load.ratedCurrent_A / own), formatQuantity(amperes(own))));
+    }
+    if (own > 0 && load.ratedCurrent_A > 1.5 * own) {
+        out.push_back(fmt::format("{} asks {} of a circuit made for {}: the drop will look worse than in service.", load.name,
+                                  formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(own))));
+    }
+    return out;
+}
+
+}  // namespace ilvek

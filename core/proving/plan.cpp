@@ -1,0 +1,188 @@
+#include "proving/plan.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "machine/paths.h"
+#include "proving/rules.h"
+
+namespace ilvek {
+
+namespace {
+
+int rankOf(Role role, const School& school)
+{
+    const int inputs = school.signalFirst ? 1 : 6;
+    switch (groupOf(role)) {
+        case Group::Returns: return 0;
+        case Group::Supplies: return role == Role::PermanentFeed ? 2 : role == Role::SwitchedFeed ? 3 : 4;
+        case Group::References: return 5;
+        case Group::Inputs: return inputs;
+        case Group::Drives: return 7;
+        case Group::Networks: return 8;
+        case Group::Empty: return 9;
+    }
+    return 9;
+}
+
+// Latest judgement of a test on a terminal in a state that still counts.
+const Judgement* latestOf(const Map& map, const Assessment& a, int terminal, TestKind test, int state, const std::string& red = "")
+{
+    const std::string& id = map.terminal(terminal).id;
+    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
+        const Reading& r = a.evidence.readings[i];
+        const bool fits = r.terminal == id && r.test == test && r.state == map.state(state).id && !a.stale[i];
+        if (fits && (red.empty() || r.red == red)) return &a.judgements[i];
+    }
+    return nullptr;
+}
+
+bool batteryIsFresh(const Assessment& a, const Moment& moment, const std::string& state)
+{
+    for (auto it = a.evidence.readings.rbegin(); it != a.evidence.readings.rend(); ++it) {
+        if (it->test != TestKind::Battery || it->state != state) continue;
+        return static_cast<double>(moment.now_ms - it->time_ms) / 1000.0 <= rules::batteryFreshFor_s && it->time_ms <= moment.now_ms;
+    }
+    return false;
+}
+
+bool isSettled(const Judgement* j)
+{
+    return j && j->verdict != Verdict::NotDecided && j->verdict != Verdict::NoEvidence && j->verdict != Verdict::Conflict;
+}
+
+// A located step ends the walk; otherwise the point that cuts best.
+std::optional<Step> walkOn(const Map& map, const Assessment& a, int terminal, int state)
+{
+    const Walk walk = walkOf(map, a.evidence, terminal);
+    if (walk.located && walk.isSingleElement) return std::nullopt;
+    const int next = nextWalkPoint(map, walk);
+    if (next < 0) return std::nullopt;
+    return walkStep(map, a.evidence.school, terminal, state, walk.points[static_cast<std::size_t>(next)].node);
+}
+
+// After a failure under load: which side, then where.
+std::optional<Step> huntLoaded(const Map& map, const Assessment& a, int terminal, int state)
+{
+    const bool hasOwnReturn = map.terminal(terminal).ownReturn >= 0;
+    if (hasOwnReturn && !isSettled(latestOf(map, a, terminal, TestKind::GroundSwap, state)))
+        return swapStep(map, a.evidence.school, terminal, state);
+    return walkOn(map, a, terminal, state);
+}
+
+// A supply that is absent: its fuses, the last one first.
+std::optional<Step> huntAbsent(const Map& map, const Assessment& a, int terminal, int state)
+{
+    auto fuses = fusesOf(map, terminal);
+    std::reverse(fuses.begin(), fuses.end());
+    for (const int fuse : fuses) {
+        for (const bool far : {false, true}) {
+            const std::string node = map.node(map.element(fuse).nodes[far ? 1 : 0]);
+            if (!latestOf(map, a, terminal, TestKind::FuseCheck, state, node)) return fuseStep(map, terminal, fuse, far, state);
+        }
+        const Judgement* j = latestOf(map, a, terminal, TestKind::FuseCheck, state, map.node(map.element(fuse).nodes[1]));
+        if (j && j->finding == Finding::FuseBlown) return std::nullopt;
+        if (j && j->verdict == Verdict::Good) return std::nullopt;         // the conductor behind it: no load can flow
+    }
+    return std::nullopt;
+}
+
+std::optional<Step> supplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need)
+{
+    const School& school = a.evidence.school;
+    if (need.test == TestKind::AbsentSupply) return absentStep(map, school, terminal, need.state);
+    const Judgement* open = latestOf(map, a, terminal, TestKind::OpenSupply, need.state);
+    const bool matedLoad = school.mated;
+    if (!matedLoad && !isSettled(open)) return openStep(map, school, terminal, need.state);
+    if (open && open->finding == Finding::SupplyAbsent) return huntAbsent(map, a, terminal, need.state);
+    const Judgement* loaded = latestOf(map, a, terminal, TestKind::LoadedSupply, need.state);
+    if (loaded && loaded->verdict == Verdict::FailsLoaded) return huntLoaded(map, a, terminal, need.state);
+    return loadStep(map, school, terminal, need.state);
+}
+
+std::optional<Step> returnHunt(const Map& map, const Assessment& a, int terminal, const Requirement& need)
+{
+    const Judgement* drop = latestOf(map, a, terminal, TestKind::ReturnDrop, need.state);
+    if (drop && drop->verdict == Verdict::FailsLoaded) return walkOn(map, a, terminal, need.state);
+    return returnStep(map, a.evidence.school, terminal, need.state);
+}
+
+bool comparesWithBattery(const Map& map, const Step& step)
+{
+    if (step.test == TestKind::OpenSupply || step.test == TestKind::ReturnDrop) return true;
+    if (step.test == TestKind::LoadedSupply) return step.load.empty();
+    if (step.test != TestKind::Level || step.terminal < 0) return false;
+    const auto& expected = map.terminal(step.terminal).expected;
+    return std::any_of(expected.begin(), expected.end(), [&](const Expected& e) {
+        return e.measure == Measure::BelowBattery && map.state(e.state).id == step.state;
+    });
+}
+
+std::optional<Step> stepForNeed(const Map& map, const Assessment& a, int terminal, const Requirement& need)
+{
+    switch (groupOf(map.terminal(terminal).role.value_or(Role::Empty))) {
+        case Group::Supplies: return supplyStep(map, a, terminal, need);
+        case Group::Returns: return returnHunt(map, a, terminal, need);
+        case Group::Empty: return std::nullopt;
+        default: {
+            const Judgement* done = latestOf(map, a, terminal, need.test, need.state);
+            if (isSettled(done)) return std::nullopt;
+            return tableStep(map, terminal, need);
+        }
+    }
+}
+
+bool isFailed(ProofState state)
+{
+    return state == ProofState::FailedLoaded || state == ProofState::OutOfLimits;
+}
+
+}  // namespace
+
+std::vector<int> provingOrder(const Map& map, const School& school)
+{
+    std::vector<int> order;
+    for (const int terminal : map.moduleTerminals()) {
+        const Terminal& t = map.terminal(terminal);
+        if (t.role && *t.role != Role::Empty && t.asFound != AsFound::Empty) order.push_back(terminal);
+    }
+    std::stable_sort(order.begin(), order.end(), [&](int x, int y) {
+        return rankOf(*map.terminal(x).role, school) < rankOf(*map.terminal(y).role, school);
+    });
+    return order;
+}
+
+std::optional<Step> nextStepFor(const Map& map, const Assessment& a, int terminal, const Moment& moment)
+{
+    Proof proof = proofOf(map, a, terminal);
+    // The state the machine stands in is cheapest: no key has to be turned.
+    std::stable_sort(proof.missing.begin(), proof.missing.end(), [&](const Requirement& x, const Requirement& y) {
+        return (map.state(x.state).id == moment.state) > (map.state(y.state).id == moment.state);
+    });
+    for (const Requirement& need : proof.missing) {
+        auto step = stepForNeed(map, a, terminal, need);
+        if (!step) continue;
+        if (comparesWithBattery(map, *step) && !batteryIsFresh(a, moment, step->state)) {
+            Step battery = batteryStep(map, step->state);
+            battery.why += " Then: " + step->title + ".";
+            return battery;
+        }
+        return step;
+    }
+    return std::nullopt;
+}
+
+std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& moment)
+{
+    const auto order = provingOrder(map, a.evidence.school);
+    for (const int terminal : order) {
+        if (!isFailed(proofOf(map, a, terminal).state)) continue;
+        if (auto step = nextStepFor(map, a, terminal, moment)) return step;
+    }
+    for (const int terminal : order) {
+        if (auto step = nextStepFor(map, a, terminal, moment)) return step;
+    }
+    return std::nullopt;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,28 @@
+// What to do next, from the map and the readings: the schedule of a job (W4) and its order.
+#pragma once
+
+#include <optional>
+#include <vector>
+
+#include "proving/step.h"
+#include "proving/walk.h"
+
+namespace ilvek {
+
+// The moment the plan is asked for.
+struct Moment {
+    std::int64_t now_ms = 0;
+    std::string state;  // state the machine stands in; "" when unknown
+};
+
+// Module terminals in proving order: returns, supplies (permanent, switched, relay-fed), references, inputs, drives,
+// networks; with the signal-first school the inputs come before all but the returns. Empty cavities left out.
+std::vector<int> provingOrder(const Map& map, const School& school);
+
+// The next useful step for one terminal; nullopt when it is proven or located, or nothing can be done.
+std::optional<Step> nextStepFor(const Map& map, const Assessment& assessment, int terminal, const Moment& moment);
+
+// The next step of the job: an unfinished hunt first, then the proving order.
+std::optional<Step> nextStep(const Map& map, const Assessment& assessment, const Moment& moment);
+
+}  // namespace ilvek

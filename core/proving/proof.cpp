@@ -1,0 +1,172 @@
+#include "proving/proof.h"
+
+#include <algorithm>
+#include <array>
+
+namespace ilvek {
+
+namespace {
+
+constexpr std::array<std::string_view, 8> words{"not read yet",  "read open-circuit only", "proven under load", "out of limits",
+                                                "fails under load", "assumed, not tested", "stale, read again", "empty cavity"};
+
+bool settles(const Map& map, const Requirement& requirement, const Reading& reading)
+{
+    if (requirement.test != reading.test) return false;
+    if (map.state(requirement.state).id == reading.state) return true;
+    // The module as load may be read in any working state; it answers for the states the supply is needed in.
+    return requirement.test == TestKind::LoadedSupply && reading.load.empty();
+}
+
+// Latest judgement per requirement, and what the rest of the readings say.
+struct Tally {
+    bool anyGood = false, anyStale = false, fails = false, outOfLimits = false;
+    std::vector<bool> met;
+    std::vector<std::int64_t> good, bad;
+    std::string figure, badFigure;
+};
+
+void tallyOne(const Map& map, const std::vector<Requirement>& requirements, const Reading& r, const Judgement& j, Tally& tally)
+{
+    tally.figure = formatQuantity(r.value);
+    for (std::size_t i = 0; i < requirements.size(); ++i) {
+        if (settles(map, requirements[i], r)) tally.met[i] = j.verdict == Verdict::Good;
+    }
+    if (isFailure(j.verdict)) {
+        (j.verdict == Verdict::FailsLoaded ? tally.fails : tally.outOfLimits) = true;
+        tally.bad.push_back(r.id);
+        tally.badFigure = tally.figure;
+    } else if (j.verdict == Verdict::Good || j.verdict == Verdict::OpenOnly) {
+        tally.anyGood = true;
+        tally.good.push_back(r.id);
+    }
+}
+
+// Whether a later sound reading of the same kind takes the sting out of an earlier one.
+bool isSuperseded(const Assessment& a, std::size_t index)
+{
+    const Reading& r = a.evidence.readings[index];
+    for (std::size_t i = index + 1; i < a.evidence.readings.size(); ++i) {
+        const Reading& later = a.evidence.readings[i];
+        if (later.terminal != r.terminal || later.state != r.state || a.stale[i]) continue;
+        const Verdict verdict = a.judgements[i].verdict;
+        const bool decides = verdict == Verdict::Good || verdict == Verdict::OpenOnly || isFailure(verdict);
+        const bool sameTest = later.test == r.test && (later.red == r.red || later.test != TestKind::SegmentWalk);
+        const bool loadedAfterOpen = r.test == TestKind::OpenSupply && later.test == TestKind::LoadedSupply;
+        if (sameTest && decides) return true;
+        if (loadedAfterOpen && verdict == Verdict::Good) return true;
+    }
+    return false;
+}
+
+bool speaksForTerminal(TestKind test)
+{
+    // A swap and a walk say where, a fuse check is about the fuse: the terminal's own state comes from its own readings.
+    return test != TestKind::GroundSwap && test != TestKind::SegmentWalk && test != TestKind::FuseCheck;
+}
+
+Tally tallyOf(const Map& map, const Assessment& a, const std::string& id, const std::vector<Requirement>& requirements)
+{
+    Tally tally;
+    tally.met.assign(requirements.size(), false);
+    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+        const Reading& r = a.evidence.readings[i];
+        if (r.terminal != id || !speaksForTerminal(r.test)) continue;
+        if (a.stale[i]) {
+            tally.anyStale = true;
+            continue;
+        }
+        if (!isSuperseded(a, i)) tallyOne(map, requirements, r, a.judgements[i], tally);
+    }
+    return tally;
+}
+
+}  // namespace
+
+std::string_view proofWords(ProofState state)
+{
+    return words[static_cast<std::size_t>(state)];
+}
+
+Assessment assess(const Map& map, Evidence evidence)
+{
+    Assessment a;
+    a.evidence = std::move(evidence);
+    for (const Reading& reading : a.evidence.readings) {
+        a.judgements.push_back(judge(map, a.evidence, reading));
+        a.stale.push_back(reading.test != TestKind::Battery && isStale(map, a.evidence, reading));
+    }
+    return a;
+}
+
+std::vector<Requirement> requirementsOf(const Map& map, int terminal)
+{
+    std::vector<Requirement> out;
+    const Terminal& t = map.terminal(terminal);
+    if (!t.role || t.role == Role::Empty || t.asFound == AsFound::Empty) return out;
+    const auto add = [&](TestKind test, int state, const std::string& how) {
+        out.push_back({test, state, how + ", " + map.state(state).name});
+    };
+    switch (groupOf(*t.role)) {
+        case Group::Supplies:
+            for (const int state : t.neededIn)
+                add(TestKind::LoadedSupply, state, "loaded");
+            for (const int state : t.absentIn)
+                add(TestKind::AbsentSupply, state, "absent");
+            break;
+        case Group::Returns:
+            for (const int state : t.neededIn)
+                add(TestKind::ReturnDrop, state, "loaded");
+            if (t.neededIn.empty()) add(TestKind::ReturnDrop, 0, "loaded");
+            break;
+        case Group::References: {
+            std::vector<int> seen;
+            for (const Expected& e : t.expected) {
+                if (!e.loaded || std::find(seen.begin(), seen.end(), e.state) != seen.end()) continue;
+                seen.push_back(e.state);
+                add(TestKind::Reference, e.state, "with its consumers");
+            }
+            break;
+        }
+        default: {
+            std::vector<std::pair<TestKind, int>> seen;
+            for (const Expected& e : t.expected) {
+                const TestKind test = e.measure == Measure::Resistance ? TestKind::Resistance : TestKind::Level;
+                const std::pair key{test, e.state};
+                if (e.measure == Measure::Duty || e.measure == Measure::Frequency) continue;
+                if (std::find(seen.begin(), seen.end(), key) != seen.end()) continue;
+                seen.push_back(key);
+                add(test, e.state, test == TestKind::Resistance ? "resistance" : "level");
+            }
+        }
+    }
+    return out;
+}
+
+Proof proofOf(const Map& map, const Assessment& a, int terminal)
+{
+    Proof proof;
+    const Terminal& t = map.terminal(terminal);
+    if (t.role == Role::Empty || t.asFound == AsFound::Empty) {
+        proof.state = ProofState::EmptyCavity;
+        return proof;
+    }
+    const auto requirements = requirementsOf(map, terminal);
+    const Tally tally = tallyOf(map, a, t.id, requirements);
+    for (std::size_t i = 0; i < requirements.size(); ++i) {
+        if (!tally.met[i]) proof.missing.push_back(requirements[i]);
+    }
+    const bool bad = tally.fails || tally.outOfLimits;
+    proof.readings = bad ? tally.bad : tally.good;
+    proof.figure = bad ? tally.badFigure : tally.figure;
+    const bool isAssumed = std::any_of(a.evidence.assumed.begin(), a.evidence.assumed.end(), [&](const auto& x) { return x.first == t.id; });
+    if (tally.fails) proof.state = ProofState::FailedLoaded;
+    else if (tally.outOfLimits) proof.state = ProofState::OutOfLimits;
+    else if (tally.anyGood && proof.missing.empty() && !requirements.empty()) proof.state = ProofState::ProvenLoaded;
+    else if (tally.anyGood) proof.state = ProofState::OpenOnly;
+    else if (tally.anyStale) proof.state = ProofState::Stale;
+    else if (isAssumed) proof.state = ProofState::Assumed;
+    return proof;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,40 @@
+// Proof is a state of each terminal, computed from the journal.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "machine/map.h"
+#include "proving/judge.h"
+#include "proving/reading.h"
+
+namespace ilvek {
+
+enum class ProofState { Untouched, OpenOnly, ProvenLoaded, OutOfLimits, FailedLoaded, Assumed, Stale, EmptyCavity };
+std::string_view proofWords(ProofState state);
+
+// All readings with their judgements, made once per change of the journal.
+struct Assessment {
+    Evidence evidence;
+    std::vector<Judgement> judgements;  // of the same index as evidence.readings
+    std::vector<bool> stale;            // likewise
+};
+Assessment assess(const Map& map, Evidence evidence);
+
+// What a terminal must pass before it is proven.
+struct Requirement {
+    TestKind test = TestKind::Level;
+    int state = 0;
+    std::string words;  // "loaded, key on"
+};
+std::vector<Requirement> requirementsOf(const Map& map, int terminal);
+
+struct Proof {
+    ProofState state = ProofState::Untouched;
+    std::vector<Requirement> missing;  // not yet passed
+    std::vector<std::int64_t> readings;  // ids that earned or failed it
+    std::string figure;                // the figure to show in the ledger: of the failing, else of the last reading
+};
+Proof proofOf(const Map& map, const Assessment& assessment, int terminal);
+
+}  // namespace ilvek

@@ -1,0 +1,85 @@
+// A reading is a place, not a number: what was read, between which two points, in which state, with what connected.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "quantity/quantity.h"
+
+namespace ilvek {
+
+enum class TestKind {
+    Battery,       // W8: the battery, posts or through the leads (W7)
+    ReturnDrop,    // W9: a return against battery minus while current flows
+    OpenSupply,    // W10: a supply with no current asked of it
+    AbsentSupply,  // W10: a supply in a state in which it must be absent
+    LoadedSupply,  // W11: a supply with a substitute load, or mated with the module as load
+    GroundSwap,    // W12: the loaded supply against battery minus instead of its own return
+    SegmentWalk,   // W13: a point on the way, loaded
+    FuseCheck,     // W14: one test point of a fuse, powered
+    Reference,     // W18: a reference with its consumers, or without
+    Level,         // any other terminal's voltage against its expected value
+    Resistance     // W26: through a terminal, circuit dead
+};
+std::string_view testName(TestKind test);     // "open-circuit supply"
+std::string_view testId(TestKind test);       // in files: "open-supply"
+std::optional<TestKind> testFromId(std::string_view id);
+Unit unitAsked(TestKind test);
+
+struct Instrument {
+    std::string name = "multimeter";
+    double inputResistance_ohm = 10e6;
+    double accuracy = 0.005;      // share of the reading
+    double resolution_V = 0.01;   // last digit in the range used, where the typed figure does not tell
+
+    bool operator==(const Instrument&) const = default;
+};
+
+// Nodes, states, connectors and terminals are named, not indexed: the map may be corrected later.
+struct Reading {
+    std::int64_t id = 0;       // number of its event in the journal; rising
+    std::int64_t time_ms = 0;  // since 1970-01-01 UTC
+    TestKind test = TestKind::Battery;
+    std::string terminal;  // the terminal it is about; empty for the battery
+    std::string red, black;
+    std::string state;
+    std::vector<std::string> unplugged;  // connectors apart
+    std::string load;                    // catalogue id of the substitute load; empty: none
+    std::string loadFrom, loadTo;
+    std::optional<double> measuredCurrent_A;  // by clamp, when it was read
+    Instrument instrument;
+    Quantity value;
+    std::optional<double> battery_V;  // the battery reading that was current when this was taken
+    std::optional<double> batteryAge_s;
+
+    bool operator==(const Reading&) const = default;
+};
+
+// A repair or a change that makes earlier readings of what it touches stale.
+struct Repair {
+    std::int64_t id = 0;
+    std::vector<std::string> elements;  // ids; empty: everything
+    std::string what;
+};
+
+// How the job is worked ("Where people work differently").
+struct School {
+    bool mated = false;       // back-probed with the module as load, instead of unmated with a substitute load
+    bool signalFirst = false;
+    std::string load;         // preferred load; empty: recommended per circuit
+};
+
+// All that the journal holds for judging, withdrawn entries left out, in the order of the journal.
+struct Evidence {
+    std::vector<Reading> readings;
+    std::vector<Repair> repairs;
+    std::vector<std::pair<std::string, std::string>> assumed;  // terminal, reason
+    std::vector<std::pair<std::string, std::string>> checks;   // gate line, what was found
+    School school;
+    Instrument instrument;
+};
+
+}  // namespace ilvek

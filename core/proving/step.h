@@ -1,0 +1,49 @@
+// The next thing to do: where the leads go, in which state, with what connected, what should be read and why.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "circuit/substitute_load.h"
+#include "machine/map.h"
+#include "proving/proof.h"
+
+namespace ilvek {
+
+struct Step {
+    TestKind test = TestKind::Battery;
+    int terminal = -1;
+    std::string red, black, state;  // node names, state id
+    std::vector<std::string> unplugged;
+    std::string load, loadFrom, loadTo;
+    std::string title;                      // "Load J2-1"
+    std::vector<std::string> instructions;  // set-up, red lead, black lead
+    std::string expectation;                // what should be read, with its source
+    std::string why;                        // and what the outcomes would mean
+    std::vector<std::string> cautions;
+    std::vector<std::string> alsoUnplugged;  // T16: what else goes dead with the connectors apart
+    double effort_s = 60;
+};
+
+// Single steps, complete with words. REQUIRES: terminal of the right group.
+Step batteryStep(const Map& map, const std::string& state);
+Step openStep(const Map& map, const School& school, int terminal, int state);
+Step absentStep(const Map& map, const School& school, int terminal, int state);
+Step loadStep(const Map& map, const School& school, int terminal, int state);
+Step swapStep(const Map& map, const School& school, int terminal, int state);
+Step walkStep(const Map& map, const School& school, int terminal, int state, int node);
+Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state);
+Step returnStep(const Map& map, const School& school, int terminal, int state);
+Step tableStep(const Map& map, int terminal, const Requirement& requirement);
+
+// The load for a circuit: the largest that stays within the circuit's own current and eight tenths of its smallest
+// fuse, and at least a quarter of that current. nullptr when the terminal must never be loaded (W11).
+const SubstituteLoad* recommendedLoad(const Map& map, const std::vector<SubstituteLoad>& loads, int terminal);
+// What is wrong with this load on this terminal; empty when nothing is.
+std::vector<std::string> loadWarnings(const Map& map, const SubstituteLoad& load, int terminal);
+
+// The reading that this step gives.
+Reading readingOf(const Step& step, const Map& map, const Quantity& value, const Instrument& instrument, std::int64_t time_ms);
+
+}  // namespace ilvek

@@ -1,0 +1,206 @@
+#include "reasoning/gate.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+#include "base/text.h"
+#include "proving/walk.h"
+
+namespace ilvek {
+
+namespace {
+
+struct GroupLine {
+    Group group;
+    std::string_view id, title;
+};
+
+constexpr GroupLine groupLines[] = {{Group::Returns, "returns", "Returns loaded"},
+                                    {Group::Supplies, "supplies", "Supplies loaded"},
+                                    {Group::References, "references", "References clean"},
+                                    {Group::Inputs, "inputs", "Inputs it depends on"},
+                                    {Group::Drives, "drives", "Loads and wiring"},
+                                    {Group::Networks, "bus", "Bus terminals"}};
+
+void addReadings(std::vector<std::int64_t>& into, const std::vector<std::int64_t>& more)
+{
+    into.insert(into.end(), more.begin(), more.end());
+}
+
+std::string namesOf(const std::vector<std::string>& ids)
+{
+    constexpr std::size_t most = 4;
+    if (ids.size() <= most) return listed(ids);
+    return fmt::format("{} and {} more", fmt::join(ids.begin(), ids.begin() + most, ", "), ids.size() - most);
+}
+
+GateLine lineOf(const Map& map, const Assessment& a, const GroupLine& which)
+{
+    GateLine line;
+    line.id = which.id;
+    line.title = which.title;
+    std::vector<std::string> failed, missing;
+    for (const int terminal : provingOrder(map, {})) {
+        const Terminal& t = map.terminal(terminal);
+        if (groupOf(*t.role) != which.group) continue;
+        ++line.total;
+        const Proof proof = proofOf(map, a, terminal);
+        if (proof.state == ProofState::ProvenLoaded) {
+            ++line.earned;
+            addReadings(line.readings, proof.readings);
+        } else if (proof.state == ProofState::FailedLoaded || proof.state == ProofState::OutOfLimits) {
+            failed.push_back(t.id);
+            addReadings(line.readings, proof.readings);
+        } else {
+            if (proof.state == ProofState::Assumed) ++line.assumed;
+            missing.push_back(t.id);
+        }
+    }
+    line.state = !failed.empty() ? LineState::Failed : missing.empty() ? LineState::Earned : LineState::Missing;
+    if (!failed.empty()) line.detail = namesOf(failed) + (failed.size() == 1 ? " fails" : " fail");
+    else if (!missing.empty()) line.detail = namesOf(missing) + " not proven";
+    if (line.assumed > 0) line.detail += fmt::format(", {} only assumed", line.assumed);
+    return line;
+}
+
+GateLine lineOf(const Assessment& a, const GateCheck& check)
+{
+    GateLine line;
+    line.id = check.id;
+    line.title = check.title;
+    line.detail = check.question;
+    for (const auto& [id, found] : a.evidence.checks) {
+        if (id != check.id) continue;
+        line.state = trimmed(found).empty() ? LineState::Missing : LineState::Earned;
+        line.detail = found;
+    }
+    return line;
+}
+
+// A step on a walk that stands between two neighbouring points, or a blown fuse: the fault is outside the module.
+std::string locatedOutside(const Map& map, const Assessment& a)
+{
+    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
+        if (a.stale[i]) continue;
+        const Reading& r = a.evidence.readings[i];
+        const int terminal = map.terminalIndex(r.terminal);
+        if (a.judgements[i].finding == Finding::FuseBlown) return a.judgements[i].arithmetic;
+        if (terminal < 0 || a.judgements[i].finding != Finding::StepFound) continue;
+        const Walk walk = walkOf(map, a.evidence, terminal);
+        if (walk.located && walk.isSingleElement) return walk.sentence;
+    }
+    return "";
+}
+
+// What a failed line says about where to look.
+std::string suspicion(const Map& map, const Assessment& a)
+{
+    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
+        if (a.stale[i] || !isFailure(a.judgements[i].verdict)) continue;
+        const std::string& id = a.evidence.readings[i].terminal;
+        const int terminal = map.terminalIndex(id);
+        if (terminal < 0) continue;
+        const Walk walk = walkOf(map, a.evidence, terminal);
+        if (walk.located) return walk.sentence;
+        switch (a.judgements[i].finding) {
+            case Finding::FeedBad: return fmt::format("The feed of {}, between battery plus and the terminal.", id);
+            case Finding::ReturnBad: return fmt::format("The return of {}.", id);
+            case Finding::BothSidesBad: return fmt::format("Feed and return of {}.", id);
+            default: return fmt::format("Feed or return of {}.", id);
+        }
+    }
+    return "";
+}
+
+std::string count(int n, std::string_view one, std::string_view many)
+{
+    static constexpr std::string_view small[] = {"No", "One", "Two", "Three", "Four"};
+    const std::string number = n < 5 ? std::string(small[static_cast<std::size_t>(n)]) : fmt::format("{}", n);
+    return number + " " + std::string(n == 1 ? one : many);
+}
+
+std::string failureSentence(const Map& map, const Assessment& a)
+{
+    int supplies = 0, returns = 0, other = 0;
+    for (const int terminal : provingOrder(map, {})) {
+        const ProofState state = proofOf(map, a, terminal).state;
+        if (state != ProofState::FailedLoaded && state != ProofState::OutOfLimits) continue;
+        const Group group = groupOf(*map.terminal(terminal).role);
+        ++(group == Group::Supplies ? supplies : group == Group::Returns ? returns : other);
+    }
+    if (returns > 0) return count(returns, "return fails", "returns fail") + " before the module.";
+    if (supplies > 0) return count(supplies, "supply fails", "supplies fail") + " before the module.";
+    return count(other, "reading is", "readings are") + " out of limits and not yet explained.";
+}
+
+void conclude(const Map& map, const Assessment& a, Gate& gate)
+{
+    const bool anyFailed = std::any_of(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Failed; });
+    const bool allEarned = std::all_of(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Earned; });
+    const std::string located = locatedOutside(map, a);
+    if (!located.empty()) {
+        gate.outcome = Outcome::Cleared;
+        gate.sentence = "No. The fault is outside the " + map.module + ".";
+        gate.located = located;
+        gate.grade = "shown directly";
+        gate.alternative = "A second fault behind this one: repair it, then run the failed tests again under the same load.";
+    } else if (anyFailed) {
+        gate.sentence = "No. " + failureSentence(map, a);
+        gate.located = suspicion(map, a);
+        gate.alternative = "The meter, the leads or the load: the ground swap and a second reading exclude them.";
+    } else if (allEarned) {
+        gate.outcome = Outcome::MayBeCondemned;
+        gate.sentence = fmt::format("The {} may be condemned: all it needs is proven under load and its output is still wrong.", map.module);
+        gate.grade = "by elimination";
+        gate.alternative = "Supply by substitution: a fused external feed to the suspect terminal, all else as built, would exclude the harness once more.";
+    } else {
+        const auto open = std::count_if(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Missing; });
+        gate.sentence = fmt::format("Not proven. {} of {} lines are still open.", open, gate.lines.size());
+        gate.alternative = "Any conductor not yet read under load: wires and terminals fail often, modules seldom.";
+    }
+}
+
+}  // namespace
+
+std::string_view outcomeWords(Outcome outcome)
+{
+    switch (outcome) {
+        case Outcome::Cleared: return "cleared";
+        case Outcome::NotProven: return "not proven";
+        case Outcome::MayBeCondemned: return "may be condemned";
+    }
+    return "";
+}
+
+const std::vector<GateCheck>& gateChecks()
+{
+    static const std::vector<GateCheck> checks{
+        {"output", "Output still wrong", "Which output is wrong, reproduced today, and how was it read?"},
+        {"shut-down", "Shut-down excluded", "Key cycled and read inside the window: what was seen?"},
+        {"codes", "Codes read last", "Codes cleared and read again after everything else was put right: which remain?"},
+        {"network", "Network given a chance", "Nodes unplugged one at a time, terminations measured: what was found?"},
+        {"alternatives", "Alternatives named", "Which other causes fit, and which reading rules each out?"}};
+    return checks;
+}
+
+Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
+{
+    Gate gate;
+    for (const GroupLine& which : groupLines) {
+        GateLine line = lineOf(map, assessment, which);
+        // Without a single supply and return on the map nothing can be proven.
+        const bool essential = which.group == Group::Returns || which.group == Group::Supplies;
+        if (line.total == 0 && essential) {
+            line.state = LineState::Missing;
+            line.detail = "the map lists none";
+        }
+        if (line.total > 0 || essential) gate.lines.push_back(std::move(line));
+    }
+    for (const GateCheck& check : gateChecks())
+        gate.lines.push_back(lineOf(assessment, check));
+    conclude(map, assessment, gate);
+    gate.cheapest = nextStep(map, assessment, moment);
+    return gate;
+}
+
+}  // namespace ilvek

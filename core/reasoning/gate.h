@@ -1,0 +1,50 @@
+// The condemnation gate (W30): a module may be blamed only when everything it needs is proven at its own terminals and
+// under load, what it drives is proven healthy, and its output is still wrong. Computed from the proof states alone.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "machine/map.h"
+#include "proving/plan.h"
+#include "proving/proof.h"
+
+namespace ilvek {
+
+enum class LineState { Earned, Missing, Failed };
+
+struct GateLine {
+    std::string id;     // stable name, as in checks ("returns", "shut-down")
+    std::string title;
+    LineState state = LineState::Missing;
+    int earned = 0;
+    int total = 0;       // 0 for lines that are a statement of the technician
+    int assumed = 0;     // terminals counted good without a reading (T12)
+    std::string detail;  // what is missing, or what failed and by which reading
+    std::vector<std::int64_t> readings;
+};
+
+enum class Outcome { Cleared, NotProven, MayBeCondemned };
+std::string_view outcomeWords(Outcome outcome);
+
+struct Gate {
+    Outcome outcome = Outcome::NotProven;
+    std::string sentence;  // whether the module may be blamed, in one sentence
+    std::string located;   // where the fault is so far; may be empty
+    std::string grade;     // "shown directly", "by elimination"; empty without a verdict
+    std::string alternative;  // the best remaining alternative and what would exclude it (T15)
+    std::vector<GateLine> lines;
+    std::optional<Step> cheapest;
+};
+
+// Statements only the technician can make; each is earned by an entry in the journal.
+struct GateCheck {
+    std::string id;
+    std::string title;
+    std::string question;
+};
+const std::vector<GateCheck>& gateChecks();
+
+Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment);
+
+}  // namespace ilvek
