@@ -7,7 +7,7 @@ namespace ilvek {
 
 namespace {
 
-constexpr std::array<std::string_view, 8> words{"not read yet",  "read open-circuit only", "proven under load", "out of limits",
+constexpr std::array<std::string_view, 9> words{"not read yet", "read open-circuit only", "loaded, not in every state", "proven under load", "out of limits",
                                                 "fails under load", "assumed, not tested", "stale, read again", "empty cavity"};
 
 bool settles(const Map& map, const Requirement& requirement, const Reading& reading)
@@ -20,7 +20,7 @@ bool settles(const Map& map, const Requirement& requirement, const Reading& read
 
 // Latest judgement per requirement, and what the rest of the readings say.
 struct Tally {
-    bool anyGood = false, anyStale = false, fails = false, outOfLimits = false;
+    bool anyGood = false, anyMet = false, anyStale = false, fails = false, outOfLimits = false;
     std::vector<bool> met;
     std::vector<std::int64_t> good, bad;
     std::string figure, badFigure;
@@ -152,10 +152,11 @@ Proof proofOf(const Map& map, const Assessment& a, int terminal)
         return proof;
     }
     const auto requirements = requirementsOf(map, terminal);
-    const Tally tally = tallyOf(map, a, t.id, requirements);
+    Tally tally = tallyOf(map, a, t.id, requirements);
     for (std::size_t i = 0; i < requirements.size(); ++i) {
         if (!tally.met[i]) proof.missing.push_back(requirements[i]);
     }
+    tally.anyMet = std::find(tally.met.begin(), tally.met.end(), true) != tally.met.end();
     const bool bad = tally.fails || tally.outOfLimits;
     proof.readings = bad ? tally.bad : tally.good;
     proof.figure = bad ? tally.badFigure : tally.figure;
@@ -163,6 +164,7 @@ Proof proofOf(const Map& map, const Assessment& a, int terminal)
     if (tally.fails) proof.state = ProofState::FailedLoaded;
     else if (tally.outOfLimits) proof.state = ProofState::OutOfLimits;
     else if (tally.anyGood && proof.missing.empty() && !requirements.empty()) proof.state = ProofState::ProvenLoaded;
+    else if (tally.anyMet) proof.state = ProofState::PartlyLoaded;
     else if (tally.anyGood) proof.state = ProofState::OpenOnly;
     else if (tally.anyStale) proof.state = ProofState::Stale;
     else if (isAssumed) proof.state = ProofState::Assumed;

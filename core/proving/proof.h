@@ -10,7 +10,7 @@
 
 namespace ilvek {
 
-enum class ProofState { Untouched, OpenOnly, ProvenLoaded, OutOfLimits, FailedLoaded, Assumed, Stale, EmptyCavity };
+enum class ProofState { Untouched, OpenOnly, PartlyLoaded, ProvenLoaded, OutOfLimits, FailedLoaded, Assumed, Stale, EmptyCavity };
 std::string_view proofWords(ProofState state);
 
 // All readings with their judgements, made once per change of the journal.

@@ -53,7 +53,7 @@ Scale scaleFor(double magnitude, Unit unit)
     return {1e-9, "n"};
 }
 
-// Decimals for a computed figure: volts like a meter (12.41 V, 360 mV), all else three significant digits.
+// Decimals for a computed figure: volts like a meter (12.41 V, 360 mV), all else three significant digits, trailing zeros left out.
 int decimalsFor(double scaled, Unit unit, std::string_view prefix)
 {
     const double magnitude = std::abs(scaled);
@@ -93,7 +93,13 @@ std::string formatQuantity(const Quantity& quantity)
         decimals = std::clamp(static_cast<int>(std::lround(-std::log10(quantity.resolution / scale.factor))), 0, 6);
     }
     if (quantity.value == 0.0 && quantity.resolution == 0.0) decimals = 0;
-    std::string text = withoutMinusZero(fmt::format("{:.{}f}", scaled, decimals));
+    const bool trims = quantity.resolution == 0.0 && quantity.unit != Unit::Volt;
+    std::string figure = fmt::format("{:.{}f}", scaled, decimals);
+    if (trims && figure.find('.') != std::string::npos) {
+        figure.erase(figure.find_last_not_of('0') + 1);
+        if (figure.back() == '.') figure.pop_back();
+    }
+    std::string text = withoutMinusZero(figure);
     const std::string unit = std::string(scale.prefix) + std::string(unitSymbol(quantity.unit));
     return unit.empty() ? text : text + " " + unit;
 }

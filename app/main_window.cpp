@@ -1,0 +1,432 @@
+#include "main_window.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDialogButtonBox>
+#include <QDir>
+#include <QFile>
+#include <QFileDialog>
+#include <QInputDialog>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMessageBox>
+#include <QPlainTextEdit>
+#include <QStackedWidget>
+#include <QTextBrowser>
+#include <QTimer>
+#include <QVBoxLayout>
+
+#include "base/file.h"
+#include "job/hand_over.h"
+#include "machine/map_reader.h"
+#include "proving/rules.h"
+#include "screens/job/job_screen.h"
+#include "screens/prove/prove_screen.h"
+#include "screens/report/report_screen.h"
+#include "screens/sheet/sheet_dialog.h"
+#include "screens/sheet/terminal_dialog.h"
+#include "screens/start/start_screen.h"
+#include "theme.h"
+#include "widgets/reading_dock.h"
+#include "widgets/top_bar.h"
+
+namespace ilvek::app {
+
+namespace {
+
+QString text(const std::string& s)
+{
+    return QString::fromStdString(s);
+}
+
+QString words(const Problems& problems)
+{
+    QStringList lines;
+    for (std::size_t i = 0; i < problems.size() && i < 12; ++i)
+        lines << text(problems[i].message());
+    if (problems.size() > 12) lines << MainWindow::tr("and %1 more").arg(problems.size() - 12);
+    return lines.join(QLatin1Char('\n'));
+}
+
+QString age(double seconds)
+{
+    if (seconds < 100) return MainWindow::tr("read %1 s ago").arg(static_cast<int>(seconds));
+    if (seconds < 5400) return MainWindow::tr("read %1 min ago").arg(static_cast<int>(seconds / 60));
+    if (seconds < 172800) return MainWindow::tr("read %1 h ago").arg(static_cast<int>(seconds / 3600));
+    return MainWindow::tr("read %1 days ago").arg(static_cast<int>(seconds / 86400));
+}
+
+QString fileName(const QString& wanted)
+{
+    QString name;
+    for (const QChar c : wanted.toLower())
+        name += c.isLetterOrNumber() ? c : QLatin1Char('-');
+    return name.isEmpty() ? QStringLiteral("job") : name.left(60);
+}
+
+bool takesText(const QWidget* widget)
+{
+    return widget && (widget->inherits("QLineEdit") || widget->inherits("QPlainTextEdit") || widget->inherits("QComboBox") || widget->inherits("QAbstractSpinBox") ||
+                      widget->inherits("QTableWidget"));
+}
+
+}  // namespace
+
+MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent), jobsFolder_(std::move(jobsFolder))
+{
+    setWindowTitle(QStringLiteral("Ilvek"));
+    setWindowIcon(QIcon(QStringLiteral(":/ilvek.svg")));
+    setMinimumSize(960, 640);
+    resize(1280, 800);
+    auto* central = new QWidget(this);
+    auto* layout = new QVBoxLayout(central);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    bar_ = new TopBar(central);
+    message_ = new QLabel(central);
+    message_->setObjectName(QStringLiteral("message"));
+    message_->setWordWrap(true);
+    message_->setTextFormat(Qt::PlainText);
+    message_->setContentsMargins(16, 6, 16, 6);
+    message_->hide();
+    stack_ = new QStackedWidget(central);
+    start_ = new StartScreen(stack_);
+    job_ = new JobScreen(stack_);
+    prove_ = new ProveScreen(stack_);
+    report_ = new ReportScreen(stack_);
+    for (QWidget* screen : {static_cast<QWidget*>(start_), static_cast<QWidget*>(job_), static_cast<QWidget*>(prove_), static_cast<QWidget*>(report_)})
+        stack_->addWidget(screen);
+    layout->addWidget(bar_);
+    layout->addWidget(message_);
+    layout->addWidget(stack_, 1);
+    setCentralWidget(central);
+
+    connect(bar_, &TopBar::screenWanted, this, [this](int index) { show(static_cast<Screen>(index + 1)); });
+    connect(bar_, &TopBar::keysWanted, this, &MainWindow::showKeys);
+    connect(start_, &StartScreen::demoWanted, this, &MainWindow::openDemo);
+    connect(start_, &StartScreen::mapWanted, this, [this] { askOpen(tr("Open a map"), tr("Maps (*.json)"), &MainWindow::openMap); });
+    connect(start_, &StartScreen::handOverWanted, this, [this] { askOpen(tr("Open a hand-over file"), tr("Hand-over files (*.json)"), &MainWindow::openHandOver); });
+    connect(start_, &StartScreen::sheetWanted, this, [this] { askOpen(tr("Open a pin sheet"), tr("Sheets (*.csv *.txt *.tsv)"), &MainWindow::openSheet); });
+    connect(start_, &StartScreen::jobWanted, this, &MainWindow::openJob);
+    connect(prove_, &ProveScreen::checkWanted, this, &MainWindow::askCheck);
+    connect(prove_, &ProveScreen::assumptionWanted, this, &MainWindow::askAssumption);
+    connect(prove_, &ProveScreen::correctionWanted, this, &MainWindow::askCorrection);
+    connect(report_, &ReportScreen::written, this, [this](const QString& message) { say(message, false); });
+    auto* clock = new QTimer(this);
+    clock->setInterval(1000);
+    connect(clock, &QTimer::timeout, this, &MainWindow::refreshBar);
+    clock->start();
+    qApp->installEventFilter(this);
+    show(Screen::Start);
+}
+
+MainWindow::~MainWindow()
+{
+    prove_->setSession(nullptr);
+    job_->setSession(nullptr);
+    report_->setSession(nullptr);
+}
+
+void MainWindow::show(Screen screen)
+{
+    if (this->screen() == Screen::Job && screen != Screen::Job) job_->takeOver();
+    if (screen != Screen::Start && !session_) screen = Screen::Start;
+    if (screen == Screen::Start) {
+        QStringList paths;
+        const QDir folder(jobsFolder_);
+        for (const QString& name : folder.entryList({QStringLiteral("*.ilvek")}, QDir::Files, QDir::Time))
+            paths << folder.filePath(name);
+        start_->showJobs(paths);
+    }
+    stack_->setCurrentIndex(static_cast<int>(screen));
+    bar_->setScreen(static_cast<int>(screen) - 1);
+    bar_->setJobOpen(session_ != nullptr);
+    if (screen == Screen::Prove) prove_->setFocus();
+    message_->hide();
+    refreshBar();
+}
+
+MainWindow::Screen MainWindow::screen() const
+{
+    return static_cast<Screen>(stack_->currentIndex());
+}
+
+void MainWindow::say(const QString& message, bool bad)
+{
+    if (screen() == Screen::Start) return start_->showMessage(message);
+    message_->setText(message);
+    QPalette palette = message_->palette();
+    palette.setColor(QPalette::WindowText, bad ? Theme::current().bad : Theme::current().good);
+    message_->setPalette(palette);
+    message_->setFont(face(15, QFont::Bold));
+    message_->show();
+    // Something wrong stays until the screen changes or it is put right; a success goes by itself.
+    if (!bad) QTimer::singleShot(6000, message_, &QWidget::hide);
+}
+
+void MainWindow::refreshBar()
+{
+    if (!session_) {
+        bar_->setJob({}, tr("Ilvek"));
+        bar_->setBattery({}, {}, false);
+        return;
+    }
+    const Job& job = session_->job();
+    bar_->setJob(tr("%1 · %2").arg(text(job.map.title()), text(job.map.module)), job.details.title.empty() ? tr("New job") : text(job.details.title));
+    const QString state = text(job.map.state(job.map.stateIndex(job.state)).name).toLower();
+    const auto battery = session_->batteryNow();
+    if (!battery) return bar_->setBattery(tr("Battery not read"), state, true);
+    const bool stale = battery->second > rules::batteryFreshFor_s;
+    bar_->setBattery(tr("Battery %1").arg(text(formatQuantity(volts(battery->first)))), stale ? tr("%1, %2: stale").arg(age(battery->second), state) : tr("%1, %2").arg(age(battery->second), state),
+                     stale);
+}
+
+bool MainWindow::adopt(Result<Journal, Problems> journal)
+{
+    if (!journal) {
+        say(words(journal.error()), true);
+        return false;
+    }
+    auto session = JobSession::make(std::move(*journal));
+    if (!session) {
+        say(words(session.error()), true);
+        return false;
+    }
+    prove_->setSession(nullptr);
+    job_->setSession(nullptr);
+    report_->setSession(nullptr);
+    session_ = std::move(*session);
+    prove_->setSession(session_.get());
+    job_->setSession(session_.get());
+    report_->setSession(session_.get());
+    connect(session_.get(), &JobSession::changed, this, &MainWindow::refreshBar);
+    connect(session_.get(), &JobSession::refused, this, [this](const QString& message) {
+        if (screen() != Screen::Prove) say(message, true);
+    });
+    show(Screen::Prove);
+    if (!session_->job().problems.empty()) say(words(session_->job().problems), true);
+    return true;
+}
+
+bool MainWindow::openJob(const QString& path)
+{
+    if (session_ && QFileInfo(path).canonicalFilePath() == QFileInfo(text(session_->journal().path().string())).canonicalFilePath()) {
+        show(Screen::Prove);
+        return true;
+    }
+    auto journal = Journal::open(path.toStdString());
+    if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
+    return adopt(std::move(*journal));
+}
+
+QString MainWindow::freshPath(const QString& name) const
+{
+    const QDir folder(jobsFolder_);
+    QString path = folder.filePath(name + QStringLiteral(".ilvek"));
+    for (int n = 2; QFile::exists(path); ++n)
+        path = folder.filePath(QStringLiteral("%1-%2.ilvek").arg(name).arg(n));
+    return path;
+}
+
+bool MainWindow::openHandOver(const QString& path)
+{
+    return adopt(importJob(path.toStdString(), freshPath(fileName(QFileInfo(path).completeBaseName())).toStdString()));
+}
+
+bool MainWindow::startJob(const std::string& mapDocument, const QString& name)
+{
+    auto journal = Journal::create(freshPath(fileName(name)).toStdString(), mapDocument);
+    if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
+    if (!adopt(std::move(*journal))) return false;
+    show(Screen::Job);
+    return true;
+}
+
+bool MainWindow::openMap(const QString& path)
+{
+    const auto map = readMapFile(path.toStdString());
+    if (!map) {
+        say(words(map.error()), true);
+        return false;
+    }
+    return startJob(map->document, text(map->model + " " + map->module));
+}
+
+bool MainWindow::openSheet(const QString& path)
+{
+    SheetDialog dialog(this);
+    dialog.load(path);
+    if (dialog.exec() != QDialog::Accepted) return false;
+    return startJob(dialog.document(), QFileInfo(path).completeBaseName());
+}
+
+bool MainWindow::openDemo()
+{
+    const QString path = QDir(jobsFolder_).filePath(QStringLiteral("demonstration.ilvek"));
+    if (QFile::exists(path)) return openJob(path);
+    QFile file(QStringLiteral(":/demo/reduced-power.json"));
+    if (!file.open(QIODevice::ReadOnly)) return false;
+    auto handOver = readHandOver(file.readAll().toStdString(), "the demonstration");
+    if (!handOver) return adopt(tl::unexpected(handOver.error()));
+    auto journal = Journal::create(path.toStdString(), handOver->mapDocument);
+    if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
+    if (auto written = journal->appendAll(std::move(handOver->events)); !written) return adopt(tl::unexpected(Problems{written.error()}));
+    return adopt(std::move(*journal));
+}
+
+void MainWindow::askOpen(const QString& title, const QString& filter, bool (MainWindow::*open)(const QString&))
+{
+    const QString path = QFileDialog::getOpenFileName(this, title, QDir::homePath(), filter);
+    if (!path.isEmpty()) (this->*open)(path);
+}
+
+void MainWindow::askCheck(const QString& id)
+{
+    for (const GateCheck& check : gateChecks()) {
+        if (text(check.id) != id || !session_) continue;
+        std::string before;
+        for (const auto& [known, found] : session_->job().evidence.checks) {
+            if (known == check.id) before = found;
+        }
+        bool taken = false;
+        const QString found = QInputDialog::getMultiLineText(this, text(check.title), text(check.question), text(before), &taken);
+        if (taken) session_->enter(CheckMade{check.id, found.trimmed().toStdString()});
+    }
+}
+
+void MainWindow::askAssumption(int terminal)
+{
+    if (!session_ || terminal < 0) return;
+    const QString id = text(session_->map().terminal(terminal).id);
+    bool taken = false;
+    const QString reason = QInputDialog::getText(this, tr("Assume %1 good").arg(id), tr("Assumed, not tested: the gate counts it apart. Why is it taken as good?"), QLineEdit::Normal, {}, &taken);
+    if (taken && !reason.trimmed().isEmpty()) session_->enter(Assumption{id.toStdString(), reason.trimmed().toStdString()});
+}
+
+void MainWindow::askCorrection(int terminal)
+{
+    if (!session_) return;
+    TerminalDialog dialog(session_->map(), terminal, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const PinRow row = dialog.row();
+    session_->enter(MapCorrection{row.id(), writePinRow(row)});
+}
+
+void MainWindow::setNight(bool night)
+{
+    Theme::use(night);
+    if (session_) {
+        prove_->refresh();
+        report_->refresh();
+    }
+    refreshBar();
+    for (QWidget* widget : findChildren<QWidget*>())
+        widget->update();
+}
+
+bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
+{
+    if (key == Qt::Key_F1) return showKeys(), true;
+    if (key == Qt::Key_F2) return show(Screen::Job), true;
+    if (key == Qt::Key_F3) return show(Screen::Prove), true;
+    if (key == Qt::Key_F4) return show(Screen::Report), true;
+    if (key == Qt::Key_F6) return show(Screen::Start), true;
+    if (key == Qt::Key_F7) return askCorrection(-1), true;
+    if (key == Qt::Key_F9) return setNight(!Theme::current().night), true;
+    if (key == Qt::Key_F10) return showAbout(), true;
+    if (modifiers & Qt::ControlModifier) {
+        if (key == Qt::Key_Z && session_) return session_->undo(), true;
+        if (key == Qt::Key_Q) return close();
+    }
+    return false;
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event)
+{
+    if (event->type() != QEvent::KeyPress || QApplication::activeModalWidget() || QApplication::activePopupWidget()) return QMainWindow::eventFilter(watched, event);
+    const auto* widget = qobject_cast<QWidget*>(watched);
+    if (!widget || widget->window() != this) return QMainWindow::eventFilter(watched, event);
+    const auto* pressed = static_cast<QKeyEvent*>(event);
+    const bool typingText = takesText(QApplication::focusWidget());
+    const bool ownUndo = typingText && pressed->key() == Qt::Key_Z;
+    if (!ownUndo && shortcut(pressed->key(), pressed->modifiers())) return true;
+    if (screen() != Screen::Prove || typingText) return QMainWindow::eventFilter(watched, event);
+    // A focused button keeps its own keys; all else goes to the bench.
+    const bool press = pressed->key() == Qt::Key_Space || ((pressed->key() == Qt::Key_Return || pressed->key() == Qt::Key_Enter) && !prove_->dock()->isTyping());
+    if (press && qobject_cast<QPushButton*>(QApplication::focusWidget())) return QMainWindow::eventFilter(watched, event);
+    return prove_->key(pressed->key(), pressed->modifiers(), pressed->text()) || QMainWindow::eventFilter(watched, event);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    if (screen() == Screen::Job) job_->takeOver();
+    event->accept();
+}
+
+void MainWindow::showKeys()
+{
+    QDialog dialog(this);
+    dialog.setObjectName(QStringLiteral("keys"));
+    dialog.setWindowTitle(tr("All keys"));
+    dialog.resize(720, 560);
+    auto* browser = new QTextBrowser(&dialog);
+    const QString row = QStringLiteral("<tr><td style='padding:3px 18px 3px 0'><b>%1</b></td><td style='padding:3px'>%2</td></tr>");
+    const std::pair<QString, QString> keys[] = {{tr("0 … 9  −  ,  ."), tr("go to the reading, from anywhere; OL is over limit")},
+                                                {tr("Enter"), tr("takes the reading")},
+                                                {tr("Esc"), tr("clears what is typed")},
+                                                {tr("N"), tr("the next step of the job")},
+                                                {tr("↑  ↓"), tr("another terminal of the ledger")},
+                                                {tr("B"), tr("read the battery")},
+                                                {tr("R"), tr("read open-circuit")},
+                                                {tr("L"), tr("load the supply or the return")},
+                                                {tr("C"), tr("change the load")},
+                                                {tr("G"), tr("swap the ground")},
+                                                {tr("W"), tr("walk the segments")},
+                                                {tr("F"), tr("fuse, both sides")},
+                                                {tr("D"), tr("dead when it must be?")},
+                                                {tr("M"), tr("mirror the connector")},
+                                                {tr("A"), tr("assume a terminal good, with the reason")},
+                                                {tr("E"), tr("correct this terminal on the map, or mark it as found")},
+                                                {tr("F7"), tr("add a terminal to the map")},
+                                                {tr("U, Ctrl+Z"), tr("undo: withdraws the last entry, the journal keeps both")},
+                                                {tr("F2  F3  F4"), tr("Job, Prove, Report")},
+                                                {tr("F6"), tr("other jobs, maps, pin sheets")},
+                                                {tr("F9"), tr("light or night")},
+                                                {tr("F10"), tr("about Ilvek, licences")},
+                                                {tr("Tab, Space"), tr("to the lines of the gate, and to tell what was found")},
+                                                {tr("Ctrl+Q"), tr("quit; everything is kept as it goes")}};
+    QString html = QStringLiteral("<table>");
+    for (const auto& [key, what] : keys)
+        html += row.arg(key, what);
+    browser->setFont(face(16));
+    browser->setHtml(html + QStringLiteral("</table>"));
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close, &dialog);
+    connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+    auto* layout = new QVBoxLayout(&dialog);
+    layout->addWidget(browser);
+    layout->addWidget(buttons);
+    dialog.exec();
+}
+
+void MainWindow::showAbout()
+{
+    QDialog dialog(this);
+    dialog.setObjectName(QStringLiteral("about"));
+    dialog.setWindowTitle(tr("About Ilvek"));
+    dialog.resize(700, 520);
+    QFile licence(QStringLiteral(":/fonts/copyright"));
+    const QString fontLicence = licence.open(QIODevice::ReadOnly) ? QString::fromUtf8(licence.readAll()) : tr("The licence text is missing.");
+    auto* textArea = new QPlainTextEdit(tr("Ilvek %1\n\nVerifies a control module's powers, grounds, references and signals before the module or the harness is condemned. "
+                                           "Local codes, the maker's procedure and licensed practice come first.\n\nThe font is Lato. Its licence:\n\n%2")
+                                            .arg(QStringLiteral(ILVEK_VERSION), fontLicence),
+                                        &dialog);
+    textArea->setReadOnly(true);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close, &dialog);
+    connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+    auto* layout = new QVBoxLayout(&dialog);
+    layout->addWidget(textArea);
+    layout->addWidget(buttons);
+    dialog.exec();
+}
+
+}  // namespace ilvek::app

@@ -1,0 +1,75 @@
+// The window: top bar, screens, keys, opening and closing of jobs.
+#pragma once
+
+#include <QMainWindow>
+#include <memory>
+
+#include "models/job_session.h"
+
+class QLabel;
+class QPushButton;
+class QStackedWidget;
+
+namespace ilvek::app {
+
+class JobScreen;
+class ProveScreen;
+class ReportScreen;
+class StartScreen;
+class TopBar;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    // Jobs are kept in `jobsFolder`.
+    explicit MainWindow(QString jobsFolder, QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    // Each shows why when it fails, and leaves what was open as it was.
+    bool openJob(const QString& path);
+    bool openHandOver(const QString& path);
+    bool openMap(const QString& path);
+    bool openSheet(const QString& path);
+    bool openDemo();
+    // A new job around a map document.
+    bool startJob(const std::string& mapDocument, const QString& name);
+
+    JobSession* session() const { return session_.get(); }
+    ProveScreen* prove() const { return prove_; }
+    ReportScreen* report() const { return report_; }
+    JobScreen* jobScreen() const { return job_; }
+    enum class Screen { Start, Job, Prove, Report };
+    void show(Screen screen);
+    Screen screen() const;
+    using QMainWindow::show;
+    void setNight(bool night);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
+
+private:
+    bool adopt(Result<Journal, Problems> journal);
+    bool shortcut(int key, Qt::KeyboardModifiers modifiers);
+    void say(const QString& message, bool bad);
+    void askCheck(const QString& id);
+    void askAssumption(int terminal);
+    void askCorrection(int terminal);
+    void askOpen(const QString& title, const QString& filter, bool (MainWindow::*open)(const QString&));
+    void showKeys();
+    void showAbout();
+    QString freshPath(const QString& name) const;
+    void refreshBar();
+
+    QString jobsFolder_;
+    std::unique_ptr<JobSession> session_;
+    TopBar* bar_;
+    QStackedWidget* stack_;
+    StartScreen* start_;
+    JobScreen* job_;
+    ProveScreen* prove_;
+    ReportScreen* report_;
+    QLabel* message_;
+};
+
+}  // namespace ilvek::app

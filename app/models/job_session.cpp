@@ -1,0 +1,247 @@
+#include "models/job_session.h"
+
+#include <QDateTime>
+#include <cmath>
+
+#include "circuit/operating_point.h"
+#include "machine/paths.h"
+#include "proving/walk.h"
+
+namespace ilvek::app {
+
+namespace {
+
+QString words(const Problems& problems)
+{
+    QStringList lines;
+    for (const Error& problem : problems)
+        lines << QString::fromStdString(problem.message());
+    return lines.join(QLatin1Char('\n'));
+}
+
+std::optional<Step> walkStepNow(const Map& map, const Assessment& a, int terminal, int state)
+{
+    const Walk walk = walkOf(map, a.evidence, terminal);
+    const int next = nextWalkPoint(map, walk);
+    if (next < 0) return std::nullopt;
+    return walkStep(map, a.evidence.school, terminal, state, walk.points[static_cast<std::size_t>(next)].node);
+}
+
+std::optional<Step> fuseStepNow(const Map& map, const Assessment& a, int terminal, int state)
+{
+    const auto fuses = fusesOf(map, terminal);
+    if (fuses.empty()) return std::nullopt;
+    const Reading* last = a.evidence.readings.empty() ? nullptr : &a.evidence.readings.back();
+    const bool sourceDone = last && last->test == TestKind::FuseCheck && last->red == map.node(map.element(fuses.back()).nodes[0]);
+    return fuseStep(map, terminal, fuses.back(), sourceDone, state);
+}
+
+}  // namespace
+
+JobSession::JobSession(Journal journal) : journal_(std::move(journal)), clock_([] { return QDateTime::currentMSecsSinceEpoch(); }) {}
+
+Result<std::unique_ptr<JobSession>, Problems> JobSession::make(Journal journal)
+{
+    std::unique_ptr<JobSession> session(new JobSession(std::move(journal)));
+    auto job = foldJob(session->journal_.mapDocument(), session->journal_.events());
+    if (!job) return tl::unexpected(job.error());
+    session->recompute();
+    return session;
+}
+
+void JobSession::setClock(std::function<std::int64_t()> clock)
+{
+    clock_ = std::move(clock);
+    planStep();
+}
+
+void JobSession::recompute()
+{
+    auto job = foldJob(journal_.mapDocument(), journal_.events());
+    if (!job) {
+        emit refused(words(job.error()));
+        return;
+    }
+    job_ = std::move(*job);
+    assessment_ = assess(job_.map, job_.evidence);
+    if (chosen_ >= static_cast<int>(job_.map.terminals.size())) chosen_ = -1;
+    planStep();
+}
+
+void JobSession::planStep()
+{
+    const Moment moment{now(), job_.state};
+    gate_ = gateOf(job_.map, assessment_, moment);
+    const int state = job_.map.stateIndex(job_.state);
+    step_ = chosen_ >= 0 ? nextStepFor(job_.map, assessment_, chosen_, moment) : gate_.cheapest;
+    const int shown = chosen_ >= 0 ? chosen_ : step_ ? step_->terminal : -1;
+    if (demanded_) {
+        const School& school = job_.evidence.school;
+        const bool supply = shown >= 0 && isSupply(job_.map.terminal(shown).role.value_or(Role::Empty));
+        const bool isReturn = shown >= 0 && job_.map.terminal(shown).role == Role::Return;
+        std::optional<Step> wanted;
+        switch (*demanded_) {
+            case TestKind::Battery: wanted = batteryStep(job_.map, job_.state); break;
+            case TestKind::OpenSupply: if (supply) wanted = openStep(job_.map, school, shown, state); break;
+            case TestKind::AbsentSupply: if (supply) wanted = absentStep(job_.map, school, shown, state); break;
+            case TestKind::LoadedSupply:
+                if (supply) wanted = loadStep(job_.map, school, shown, state);
+                if (isReturn) wanted = returnStep(job_.map, school, shown, state);
+                break;
+            case TestKind::GroundSwap: if (supply) wanted = swapStep(job_.map, school, shown, state); break;
+            case TestKind::SegmentWalk: if (supply || isReturn) wanted = walkStepNow(job_.map, assessment_, shown, state); break;
+            case TestKind::FuseCheck: if (supply) wanted = fuseStepNow(job_.map, assessment_, shown, state); break;
+            default: break;
+        }
+        if (wanted) step_ = wanted;
+    }
+    solveExpected();
+    emit changed();
+}
+
+void JobSession::solveExpected()
+{
+    expected_.clear();
+    Condition condition;
+    condition.state = job_.map.stateIndex(step_ ? step_->state : job_.state);
+    if (step_) {
+        for (const std::string& id : step_->unplugged)
+            condition.unplugged.insert(job_.map.connectorIndex(id));
+        const auto loads = loadCatalogue(job_.map.systemVoltage_V);
+        if (const SubstituteLoad* load = findLoad(loads, step_->load))
+            condition.load = AppliedLoad{*load, job_.map.nodeIndex(step_->loadFrom), job_.map.nodeIndex(step_->loadTo)};
+    }
+    const auto point = operatingPoint(job_.map, condition);
+    if (!point) return;
+    // Lifted to the battery that was read, so that band and marks share one supply.
+    const double modelled = point->potential(job_.map.batteryPlus());
+    const auto battery = batteryNow();
+    const double scale = battery && modelled > 1 ? battery->first / modelled : 1.0;
+    for (std::size_t i = 0; i < job_.map.nodes.size(); ++i) {
+        const int node = static_cast<int>(i);
+        expected_.push_back(point->isFloating(node) ? std::nan("") : point->potential(node) * scale);
+    }
+}
+
+int JobSession::shownTerminal() const
+{
+    if (chosen_ >= 0) return chosen_;
+    if (step_ && step_->terminal >= 0) return step_->terminal;
+    const auto last = lastReading();
+    return last ? job_.map.terminalIndex(last->terminal) : -1;
+}
+
+Proof JobSession::proof(int terminal) const
+{
+    return proofOf(job_.map, assessment_, terminal);
+}
+
+std::optional<Reading> JobSession::lastReading() const
+{
+    if (assessment_.evidence.readings.empty()) return std::nullopt;
+    return assessment_.evidence.readings.back();
+}
+
+const Judgement* JobSession::lastJudgement() const
+{
+    return assessment_.judgements.empty() ? nullptr : &assessment_.judgements.back();
+}
+
+std::optional<std::pair<double, double>> JobSession::batteryNow() const
+{
+    const auto& readings = assessment_.evidence.readings;
+    for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
+        if (it->test != TestKind::Battery || it->state != job_.state) continue;
+        return std::pair{std::abs(it->value.value), static_cast<double>(now() - it->time_ms) / 1000.0};
+    }
+    return std::nullopt;
+}
+
+bool JobSession::take(const QString& typed, std::optional<double> measuredCurrent_A)
+{
+    if (!step_) {
+        emit refused(tr("There is no step to take a reading for; choose a terminal first."));
+        return false;
+    }
+    const auto value = parseQuantity(typed.toStdString(), unitAsked(step_->test));
+    if (!value) {
+        emit refused(QString::fromStdString(value.error().message()));
+        return false;
+    }
+    Reading reading = readingOf(*step_, job_.map, *value, job_.evidence.instrument, now());
+    reading.measuredCurrent_A = measuredCurrent_A;
+    if (const auto battery = batteryNow(); battery && reading.test != TestKind::Battery) {
+        reading.battery_V = battery->first;
+        reading.batteryAge_s = battery->second;
+    }
+    return enter(std::move(reading));
+}
+
+bool JobSession::enter(EventBody body)
+{
+    const bool isReading = std::holds_alternative<Reading>(body);
+    const auto event = journal_.append(std::move(body), now());
+    if (!event) {
+        emit refused(QString::fromStdString(event.error().message()));
+        return false;
+    }
+    if (isReading) demanded_.reset();
+    recompute();
+    return true;
+}
+
+bool JobSession::undo()
+{
+    const auto last = lastEntry(journal_.events());
+    if (!last) {
+        emit refused(tr("There is nothing to take back."));
+        return false;
+    }
+    return enter(Undo{*last});
+}
+
+void JobSession::follow()
+{
+    chosen_ = -1;
+    demanded_.reset();
+    planStep();
+}
+
+void JobSession::choose(int terminal)
+{
+    chosen_ = terminal;
+    demanded_.reset();
+    planStep();
+}
+
+void JobSession::demand(TestKind test)
+{
+    const int shown = shownTerminal();
+    if (chosen_ < 0 && test != TestKind::Battery) chosen_ = shown;
+    demanded_ = test;
+    planStep();
+}
+
+void JobSession::changeLoad()
+{
+    if (!step_ || step_->load.empty()) {
+        emit refused(tr("This step has no load to change."));
+        return;
+    }
+    const auto loads = loadCatalogue(job_.map.systemVoltage_V);
+    std::size_t at = 0;
+    while (at < loads.size() && loads[at].id != step_->load)
+        ++at;
+    for (std::size_t n = 1; n <= loads.size(); ++n) {
+        const SubstituteLoad& next = loads[(at + n) % loads.size()];
+        const auto warnings = loadWarnings(job_.map, next, step_->terminal);
+        if (!warnings.empty()) continue;
+        School school = job_.evidence.school;
+        school.load = next.id;
+        enter(SchoolChange{school});
+        return;
+    }
+    emit refused(tr("No other load of the catalogue suits this circuit."));
+}
+
+}  // namespace ilvek::app

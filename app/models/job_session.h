@@ -1,0 +1,76 @@
+// The open job as the screens see it: the journal, what is computed from it, and the step that is next.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <functional>
+
+#include <memory>
+#include <optional>
+
+#include "job/job.h"
+#include "job/journal.h"
+#include "reasoning/gate.h"
+
+namespace ilvek::app {
+
+class JobSession : public QObject {
+    Q_OBJECT
+public:
+    // Takes the journal over. ERRORS: its map cannot be read.
+    static Result<std::unique_ptr<JobSession>, Problems> make(Journal journal);
+
+    const Map& map() const { return job_.map; }
+    const Job& job() const { return job_; }
+    const Journal& journal() const { return journal_; }
+    const Assessment& assessment() const { return assessment_; }
+    const Gate& gate() const { return gate_; }
+    const std::optional<Step>& step() const { return step_; }
+    // The terminal whose loop is shown: the step's, else the chosen one, else -1.
+    int shownTerminal() const;
+    Proof proof(int terminal) const;
+    // Potentials of the healthy circuit in the step's condition against battery minus, by node.
+    const std::vector<double>& expectedPotentials() const { return expected_; }
+    std::optional<Reading> lastReading() const;
+    const Judgement* lastJudgement() const;
+    // Battery reading last taken: volts and age; nullopt when none.
+    std::optional<std::pair<double, double>> batteryNow() const;
+
+    // Each takes an entry into the journal; false and refused() when that fails or the text is no figure.
+    bool take(const QString& typed, std::optional<double> measuredCurrent_A = std::nullopt);
+    bool enter(EventBody body);
+    bool undo();
+
+    // What is done next.
+    void follow();                // the plan's own next step
+    void choose(int terminal);    // the next step of one terminal
+    void demand(TestKind test);   // a test on the shown terminal, wanted or not by the plan
+    void changeLoad();            // the next load of the catalogue for the shown step
+    QString stateId() const { return QString::fromStdString(job_.state); }
+
+    // The clock, replaceable in tests. Milliseconds since 1970 UTC.
+    void setClock(std::function<std::int64_t()> clock);
+    std::int64_t now() const { return clock_(); }
+
+signals:
+    void changed();                        // journal, step or choice
+    void refused(const QString& message);  // nothing was taken; what was typed stays
+
+private:
+    explicit JobSession(Journal journal);
+    void recompute();
+    void planStep();
+    void solveExpected();
+
+    Journal journal_;
+    Job job_;
+    Assessment assessment_;
+    Gate gate_;
+    std::optional<Step> step_;
+    std::vector<double> expected_;
+    int chosen_ = -1;
+    std::optional<TestKind> demanded_;
+    std::function<std::int64_t()> clock_;
+};
+
+}  // namespace ilvek::app

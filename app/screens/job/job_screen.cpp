@@ -1,0 +1,313 @@
+#include "screens/job/job_screen.h"
+
+#include <QComboBox>
+#include <QFormLayout>
+#include <QGroupBox>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <functional>
+
+#include "theme.h"
+
+namespace ilvek::app {
+
+namespace {
+
+QString text(const std::string& s)
+{
+    return QString::fromStdString(s);
+}
+
+QPlainTextEdit* area(const char* name, int lines)
+{
+    auto* edit = new QPlainTextEdit;
+    edit->setObjectName(QLatin1String(name));
+    edit->setTabChangesFocus(true);
+    edit->setFixedHeight(lines * 21 + 14);
+    return edit;
+}
+
+QLineEdit* line(const char* name)
+{
+    auto* edit = new QLineEdit;
+    edit->setObjectName(QLatin1String(name));
+    edit->setMinimumHeight(30);
+    return edit;
+}
+
+std::vector<std::string> linesOf(const QPlainTextEdit* edit)
+{
+    std::vector<std::string> out;
+    for (const QString& l : edit->toPlainText().split(QLatin1Char('\n'))) {
+        if (!l.trimmed().isEmpty()) out.push_back(l.trimmed().toStdString());
+    }
+    return out;
+}
+
+QString joined(const std::vector<std::string>& lines)
+{
+    QStringList out;
+    for (const std::string& l : lines)
+        out << text(l);
+    return out.join(QLatin1Char('\n'));
+}
+
+QGroupBox* group(const QString& title, QLayout* layout)
+{
+    auto* box = new QGroupBox(title);
+    box->setLayout(layout);
+    return box;
+}
+
+QString cell(const QTableWidget* table, int row, int column)
+{
+    const auto* item = table->item(row, column);
+    return item ? item->text().trimmed() : QString();
+}
+
+}  // namespace
+
+JobScreen::JobScreen(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("jobScreen"));
+    auto* inside = new QWidget;
+    auto* columns = new QHBoxLayout(inside);
+    columns->setContentsMargins(12, 10, 12, 12);
+    columns->setSpacing(14);
+    auto* left = new QVBoxLayout;
+    left->addWidget(makeDetails());
+    left->addWidget(makeComplaint());
+    left->addStretch(1);
+    auto* right = new QVBoxLayout;
+    right->addWidget(makeCodes());
+    right->addWidget(makeWay());
+    right->addWidget(makeJournal(), 1);
+    columns->addLayout(left, 1);
+    columns->addLayout(right, 1);
+    auto* scroll = new QScrollArea(this);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidget(inside);
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->addWidget(scroll);
+}
+
+QWidget* JobScreen::makeDetails()
+{
+    auto* form = new QFormLayout;
+    form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    form->addRow(tr("&Title"), title_ = line("jobTitle"));
+    form->addRow(tr("C&ustomer"), customer_ = line("jobCustomer"));
+    form->addRow(tr("S&erial number"), serial_ = line("jobSerial"));
+    form->addRow(tr("&Hours or distance"), hours_ = line("jobHours"));
+    form->addRow(tr("Technic&ian"), technician_ = line("jobTechnician"));
+    for (QLineEdit* edit : {title_, customer_, serial_, hours_, technician_})
+        connect(edit, &QLineEdit::editingFinished, this, &JobScreen::takeOver);
+    return group(tr("Job"), form);
+}
+
+QWidget* JobScreen::makeComplaint()
+{
+    auto* form = new QFormLayout;
+    form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    form->setRowWrapPolicy(QFormLayout::WrapAllRows);
+    form->addRow(tr("What &fails"), complaint_ = area("complaintText", 3));
+    form->addRow(tr("&When: hot, wet, over bumps, after how long"), when_ = line("complaintWhen"));
+    form->addRow(tr("What still wor&ks, one a line"), works_ = area("complaintWorks", 5));
+    form->addRow(tr("What was &replaced already, one a line"), replaced_ = area("complaintReplaced", 2));
+    connect(when_, &QLineEdit::editingFinished, this, &JobScreen::takeOver);
+    return group(tr("Complaint"), form);
+}
+
+QWidget* JobScreen::makeCodes()
+{
+    codes_ = new QTableWidget(4, 3);
+    codes_->setObjectName(QStringLiteral("codes"));
+    codes_->setHorizontalHeaderLabels({tr("Code"), tr("Says"), tr("Set by, and stored conditions")});
+    codes_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
+    codes_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    codes_->verticalHeader()->hide();
+    codes_->setTabKeyNavigation(false);
+    codes_->setWordWrap(true);
+    codes_->setFixedHeight(190);
+    connect(codes_, &QTableWidget::itemChanged, this, [this] {
+        if (!filling_) takeOver();
+    });
+    auto* layout = new QVBoxLayout;
+    layout->addWidget(codes_);
+    auto* hint = new QLabel(tr("A code is evidence with a strength, not a verdict: note which electrical condition sets it."));
+    hint->setWordWrap(true);
+    layout->addWidget(hint);
+    return group(tr("Fault codes"), layout);
+}
+
+QWidget* JobScreen::makeWay()
+{
+    mated_ = new QComboBox;
+    mated_->setObjectName(QStringLiteral("wayMated"));
+    mated_->addItems({tr("unmated, with a substitute load (reaches hidden terminals, protects the module)"),
+                      tr("mated, back-probed (keeps the true current and the true contact)")});
+    order_ = new QComboBox;
+    order_->setObjectName(QStringLiteral("wayOrder"));
+    order_->addItems({tr("supply first (nothing is assumed)"), tr("signal first (a good signal proves its feed and return)")});
+    state_ = new QComboBox;
+    state_->setObjectName(QStringLiteral("operatingState"));
+    for (QComboBox* box : {mated_, order_, state_}) {
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(18);
+        box->setMinimumHeight(30);
+    }
+    auto* form = new QFormLayout;
+    form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    form->addRow(tr("&State now"), state_);
+    form->addRow(tr("&Probe"), mated_);
+    form->addRow(tr("&Order"), order_);
+    const auto school = [this] {
+        if (filling_ || !session_) return;
+        School wanted = session_->job().evidence.school;
+        wanted.mated = mated_->currentIndex() == 1;
+        wanted.signalFirst = order_->currentIndex() == 1;
+        session_->enter(SchoolChange{wanted});
+    };
+    connect(mated_, &QComboBox::activated, this, school);
+    connect(order_, &QComboBox::activated, this, school);
+    connect(state_, &QComboBox::activated, this, [this](int index) {
+        if (session_ && !filling_) session_->enter(StateChange{session_->map().state(index).id});
+    });
+    return group(tr("Way of working"), form);
+}
+
+QWidget* JobScreen::makeJournal()
+{
+    journal_ = new QListWidget;
+    journal_->setObjectName(QStringLiteral("journal"));
+    journal_->setAccessibleName(tr("Journal"));
+    journal_->setMinimumHeight(150);
+    journal_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    note_ = line("note");
+    note_->setPlaceholderText(tr("a note, then Enter"));
+    repair_ = line("repair");
+    repair_->setPlaceholderText(tr("what was done, then Enter"));
+    repaired_ = new QComboBox;
+    repaired_->setObjectName(QStringLiteral("repairedPart"));
+    repaired_->setEditable(true);
+    repaired_->setInsertPolicy(QComboBox::NoInsert);
+    repaired_->setMinimumWidth(110);
+    connect(note_, &QLineEdit::returnPressed, this, &JobScreen::enterNote);
+    connect(repair_, &QLineEdit::returnPressed, this, &JobScreen::enterRepair);
+    auto* layout = new QVBoxLayout;
+    layout->addWidget(journal_, 1);
+    auto* form = new QFormLayout;
+    form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    form->addRow(tr("&Note"), note_);
+    auto* row = new QHBoxLayout;
+    row->addWidget(repaired_);
+    row->addWidget(repair_, 1);
+    auto* label = new QLabel(tr("Repaire&d"));
+    label->setBuddy(repair_);
+    form->addRow(label, row);
+    layout->addLayout(form);
+    return group(tr("Journal"), layout);
+}
+
+void JobScreen::setSession(JobSession* session)
+{
+    session_ = session;
+    if (!session_) return;
+    connect(session_, &JobSession::changed, this, &JobScreen::refresh);
+    filling_ = true;
+    repaired_->clear();
+    for (const Element& e : session_->map().elements)
+        repaired_->addItem(text(e.id));
+    state_->clear();
+    for (const OperatingState& s : session_->map().states)
+        state_->addItem(text(s.name));
+    filling_ = false;
+    refresh();
+}
+
+void JobScreen::refresh()
+{
+    if (!session_) return;
+    filling_ = true;
+    const Job& job = session_->job();
+    const auto fill = [](QLineEdit* edit, const std::string& value) {
+        if (!edit->hasFocus() && edit->text() != text(value)) edit->setText(text(value));
+    };
+    fill(title_, job.details.title);
+    fill(customer_, job.details.customer);
+    fill(serial_, job.details.serial);
+    fill(hours_, job.details.hours);
+    fill(technician_, job.details.technician);
+    fill(when_, job.complaint.when);
+    const auto fillArea = [](QPlainTextEdit* edit, const QString& value) {
+        if (!edit->hasFocus() && edit->toPlainText() != value) edit->setPlainText(value);
+    };
+    fillArea(complaint_, text(job.complaint.text));
+    fillArea(works_, joined(job.complaint.stillWorks));
+    fillArea(replaced_, joined(job.complaint.replaced));
+    const int rows = static_cast<int>(job.codes.size()) + 2;
+    if (codes_->rowCount() < rows) codes_->setRowCount(rows);
+    for (int i = 0; i < static_cast<int>(job.codes.size()); ++i) {
+        const Code& code = job.codes[static_cast<std::size_t>(i)];
+        const QString cells[] = {text(code.code), text(code.text), text(code.condition)};
+        for (int c = 0; c < 3; ++c) {
+            if (cell(codes_, i, c) != cells[c]) codes_->setItem(i, c, new QTableWidgetItem(cells[c]));
+        }
+    }
+    codes_->resizeRowsToContents();
+    mated_->setCurrentIndex(job.evidence.school.mated ? 1 : 0);
+    order_->setCurrentIndex(job.evidence.school.signalFirst ? 1 : 0);
+    state_->setCurrentIndex(session_->map().stateIndex(job.state));
+    journal_->clear();
+    for (const Event& event : session_->journal().events()) {
+        const bool withdrawn = job.withdrawn.contains(event.id);
+        auto* item = new QListWidgetItem(tr("%1  %2%3").arg(text(writeTime(event.time_ms)).mid(11, 5), text(entryWords(event)), withdrawn ? tr("  (withdrawn)") : QString()));
+        QFont font = face(14);
+        font.setStrikeOut(withdrawn);
+        item->setFont(font);
+        journal_->addItem(item);
+    }
+    journal_->scrollToBottom();
+    filling_ = false;
+}
+
+void JobScreen::takeOver()
+{
+    if (!session_ || filling_) return;
+    const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
+    const JobDetails details{s(title_), s(customer_), s(serial_), s(hours_), s(technician_)};
+    if (details != session_->job().details) session_->enter(details);
+    const Complaint complaint{complaint_->toPlainText().trimmed().toStdString(), s(when_), linesOf(works_), linesOf(replaced_)};
+    if (complaint != session_->job().complaint) session_->enter(complaint);
+    CodesRead codes;
+    for (int i = 0; i < codes_->rowCount(); ++i) {
+        if (!cell(codes_, i, 0).isEmpty())
+            codes.codes.push_back({cell(codes_, i, 0).toStdString(), cell(codes_, i, 1).toStdString(), cell(codes_, i, 2).toStdString()});
+    }
+    if (codes.codes != session_->job().codes) session_->enter(codes);
+}
+
+void JobScreen::enterNote()
+{
+    if (!session_ || note_->text().trimmed().isEmpty()) return;
+    if (session_->enter(Note{note_->text().trimmed().toStdString()})) note_->clear();
+}
+
+void JobScreen::enterRepair()
+{
+    if (!session_ || repair_->text().trimmed().isEmpty()) return;
+    const std::string part = repaired_->currentText().trimmed().toStdString();
+    if (session_->map().elementIndex(part) < 0) return repaired_->setFocus();
+    if (session_->enter(Repair{0, {part}, part + ": " + repair_->text().trimmed().toStdString()})) repair_->clear();
+}
+
+}  // namespace ilvek::app

@@ -1,0 +1,166 @@
+#include "screens/prove/prove_screen.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QScrollArea>
+#include <QScrollBar>
+
+#include "theme.h"
+#include "widgets/connector_face.h"
+#include "widgets/gate_panel.h"
+#include "widgets/ledger_view.h"
+#include "widgets/loop_strip.h"
+#include "widgets/reading_dock.h"
+#include "widgets/step_card.h"
+
+namespace ilvek::app {
+
+namespace {
+
+QScrollArea* scrolling(QWidget* inside, const char* name, QWidget* parent)
+{
+    auto* area = new QScrollArea(parent);
+    area->setObjectName(QLatin1String(name));
+    area->setWidgetResizable(true);
+    area->setFrameShape(QFrame::NoFrame);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setFocusPolicy(Qt::NoFocus);
+    area->setWidget(inside);
+    return area;
+}
+
+}  // namespace
+
+ProveScreen::ProveScreen(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("proveScreen"));
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(12, 10, 12, 12);
+    layout->setSpacing(12);
+
+    left_ = new QWidget(this);
+    auto* leftLayout = new QVBoxLayout(left_);
+    leftLayout->setContentsMargins(0, 0, 0, 0);
+    leftLayout->setSpacing(4);
+    auto* head = new QHBoxLayout;
+    auto* title = new QLabel(tr("Ledger"), left_);
+    title->setFont(face(18, QFont::Bold));
+    count_ = new QLabel(left_);
+    count_->setObjectName(QStringLiteral("ledgerCount"));
+    head->addWidget(title);
+    head->addStretch(1);
+    head->addWidget(count_);
+    ledger_ = new LedgerView(left_);
+    leftLayout->addLayout(head);
+    leftLayout->addWidget(ledger_, 1);
+
+    auto* middle = new QVBoxLayout;
+    middle->setSpacing(10);
+    step_ = new StepCard(this);
+    strip_ = new LoopStrip(this);
+    dock_ = new ReadingDock(this);
+    stepArea_ = scrolling(step_, "stepArea", this);
+    dockArea_ = scrolling(dock_, "dockArea", this);
+    middle->addWidget(stepArea_);
+    middle->addWidget(strip_, 1);
+    middle->addWidget(dockArea_);
+
+    auto* rightInside = new QWidget;
+    auto* rightLayout = new QVBoxLayout(rightInside);
+    rightLayout->setContentsMargins(0, 0, 0, 0);
+    rightLayout->setSpacing(10);
+    face_ = new ConnectorFace(rightInside);
+    gate_ = new GatePanel(rightInside);
+    rightLayout->addWidget(face_);
+    rightLayout->addWidget(gate_, 1);
+    right_ = scrolling(rightInside, "rightArea", this);
+
+    layout->addWidget(left_);
+    layout->addLayout(middle, 1);
+    layout->addWidget(right_);
+
+    connect(ledger_, &LedgerView::chosen, this, [this](int terminal) {
+        if (session_) session_->choose(terminal);
+    });
+    connect(face_, &ConnectorFace::chosen, this, [this](int terminal) {
+        if (session_) session_->choose(terminal);
+    });
+    connect(dock_, &ReadingDock::entered, this, [this](const QString& text) {
+        if (session_ && session_->take(text)) dock_->clear();
+    });
+    connect(gate_, &GatePanel::checkWanted, this, &ProveScreen::checkWanted);
+}
+
+void ProveScreen::setSession(JobSession* session)
+{
+    session_ = session;
+    dock_->clear();
+    if (!session_) return;
+    connect(session_, &JobSession::changed, this, &ProveScreen::refresh);
+    connect(session_, &JobSession::refused, dock_, &ReadingDock::refuse);
+    refresh();
+}
+
+void ProveScreen::refresh()
+{
+    if (!session_) return;
+    ledger_->show(*session_);
+    const auto [proven, all] = static_cast<const LedgerModel*>(ledger_->model())->proven();
+    count_->setText(tr("%1 of %2 proven").arg(proven).arg(all));
+    step_->show(*session_);
+    strip_->show(*session_);
+    dock_->show(*session_);
+    face_->show(*session_);
+    gate_->show(*session_);
+    resizeEvent(nullptr);
+}
+
+void ProveScreen::resizeEvent(QResizeEvent*)
+{
+    // Side columns give way on a narrow screen, and grow a little on a wide one.
+    const int side = std::clamp(width() * 23 / 100, 236, 420);
+    left_->setFixedWidth(side);
+    right_->setFixedWidth(side);
+    const int middle = width() - 2 * side - 48;
+    if (height() < 300 || middle < 200) return;  // not laid out yet
+    // The step and the dock take what their words need; the strip keeps at least what makes a staircase readable.
+    const int stepNeeds = step_->layout()->heightForWidth(middle);
+    const int dockNeeds = dock_->layout()->heightForWidth(middle);
+    const int most = height() - 22 - 20;
+    const int strip = std::clamp(height() * 28 / 100, 128, 400);
+    const int step = std::min(stepNeeds, (most - strip) * 48 / 100);
+    const int dock = std::min(dockNeeds, most - strip - step);
+    stepArea_->setFixedHeight(std::min(stepNeeds, most - strip - dock));
+    dockArea_->setFixedHeight(dock);
+}
+
+bool ProveScreen::command(int key)
+{
+    switch (key) {
+        case Qt::Key_N: session_->follow(); return true;
+        case Qt::Key_B: session_->demand(TestKind::Battery); return true;
+        case Qt::Key_R: session_->demand(TestKind::OpenSupply); return true;
+        case Qt::Key_L: session_->demand(TestKind::LoadedSupply); return true;
+        case Qt::Key_G: session_->demand(TestKind::GroundSwap); return true;
+        case Qt::Key_W: session_->demand(TestKind::SegmentWalk); return true;
+        case Qt::Key_F: session_->demand(TestKind::FuseCheck); return true;
+        case Qt::Key_D: session_->demand(TestKind::AbsentSupply); return true;
+        case Qt::Key_C: session_->changeLoad(); return true;
+        case Qt::Key_M: face_->mirror(); return true;
+        case Qt::Key_U: session_->undo(); return true;
+        case Qt::Key_A: emit assumptionWanted(session_->shownTerminal()); return true;
+        case Qt::Key_E: emit correctionWanted(session_->shownTerminal()); return true;
+        case Qt::Key_Down: ledger_->moveBy(1); return true;
+        case Qt::Key_Up: ledger_->moveBy(-1); return true;
+        default: return false;
+    }
+}
+
+bool ProveScreen::key(int key, Qt::KeyboardModifiers modifiers, const QString& text)
+{
+    if (!session_ || (modifiers & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier))) return false;
+    if (dock_->isTyping()) return dock_->typed(key, text) || command(key);
+    return command(key) || dock_->typed(key, text);
+}
+
+}  // namespace ilvek::app

@@ -1,0 +1,58 @@
+// The Prove screen: ledger, step card, loop strip with staircase, reading dock, connector face, gate.
+#pragma once
+
+#include <QWidget>
+
+#include "models/job_session.h"
+
+class QLabel;
+class QScrollArea;
+
+namespace ilvek::app {
+
+class ConnectorFace;
+class GatePanel;
+class LedgerView;
+class LoopStrip;
+class ReadingDock;
+class StepCard;
+
+class ProveScreen : public QWidget {
+    Q_OBJECT
+public:
+    explicit ProveScreen(QWidget* parent = nullptr);
+    void setSession(JobSession* session);
+    // A key pressed anywhere in the window; true when it was used here.
+    bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text);
+    ReadingDock* dock() const { return dock_; }
+    LoopStrip* strip() const { return strip_; }
+
+public slots:
+    void refresh();
+
+signals:
+    void checkWanted(const QString& id);
+    void assumptionWanted(int terminal);
+    void correctionWanted(int terminal);
+
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    bool command(int key);
+
+    JobSession* session_ = nullptr;
+    QLabel* count_;
+    LedgerView* ledger_;
+    StepCard* step_;
+    LoopStrip* strip_;
+    ReadingDock* dock_;
+    ConnectorFace* face_;
+    GatePanel* gate_;
+    QWidget* left_;
+    QScrollArea* right_;
+    QScrollArea* stepArea_;
+    QScrollArea* dockArea_;
+};
+
+}  // namespace ilvek::app

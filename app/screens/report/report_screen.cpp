@@ -1,0 +1,175 @@
+#include "screens/report/report_screen.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QMarginsF>
+#include <QPageSize>
+#include <QPainter>
+#include <QPdfWriter>
+#include <QPushButton>
+#include <QRegularExpression>
+#include <QSaveFile>
+#include <QTextBrowser>
+#include <QTextDocument>
+#include <QVBoxLayout>
+
+#include "base/file.h"
+#include "job/hand_over.h"
+#include "report/report.h"
+#include "theme.h"
+#include "widgets/loop_strip.h"
+
+namespace ilvek::app {
+
+namespace {
+
+constexpr int pictureWidth = 640;
+constexpr int pictureHeight = 300;
+
+// The light theme for as long as this lives: paper is white.
+class OnPaper {
+public:
+    OnPaper() : wasNight_(Theme::current().night)
+    {
+        if (wasNight_) Theme::use(false);
+    }
+    ~OnPaper()
+    {
+        if (wasNight_) Theme::use(true);
+    }
+    OnPaper(const OnPaper&) = delete;
+    OnPaper& operator=(const OnPaper&) = delete;
+
+private:
+    bool wasNight_;
+};
+
+QImage staircaseImage(const JobSession& session, int terminal)
+{
+    QImage image(pictureWidth * 3, pictureHeight * 3, QImage::Format_RGB32);
+    image.fill(Qt::white);
+    QPainter painter(&image);
+    painter.scale(3, 3);
+    drawLoop(painter, QRectF(0, 0, pictureWidth, pictureHeight), loopPicture(session, terminal));
+    return image;
+}
+
+void fill(QTextDocument& document, const JobSession& session)
+{
+    const OnPaper paper;
+    const ReportInput input{session.job(), session.assessment(), session.gate(), session.now()};
+    const std::string html = reportHtml(input, [&](int terminal) {
+        const QString name = QStringLiteral("staircase-%1").arg(terminal);
+        document.addResource(QTextDocument::ImageResource, QUrl(name), staircaseImage(session, terminal));
+        return QStringLiteral("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>").arg(name).arg(pictureWidth).arg(pictureHeight).toStdString();
+    });
+    document.setDefaultFont(face(13));
+    document.setHtml(QString::fromStdString(html));
+}
+
+}  // namespace
+
+ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("reportScreen"));
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(12, 10, 12, 12);
+    auto* buttons = new QHBoxLayout;
+    const auto button = [&](const char* name, const QString& label, const QString& ending, Result<void> (ReportScreen::*write)(const QString&) const) {
+        auto* b = new QPushButton(label, this);
+        b->setObjectName(QLatin1String(name));
+        b->setMinimumHeight(36);
+        connect(b, &QPushButton::clicked, this, [this, label, ending, write] { ask(label, ending, write); });
+        buttons->addWidget(b);
+    };
+    button("writePdf", tr("Write &PDF …"), QStringLiteral("pdf"), &ReportScreen::writePdf);
+    button("writeHtml", tr("Write &HTML …"), QStringLiteral("html"), &ReportScreen::writeHtml);
+    button("writeCsv", tr("&Readings as CSV …"), QStringLiteral("csv"), &ReportScreen::writeCsv);
+    button("writeHandOver", tr("Hand &over as one file …"), QStringLiteral("ilvek.json"), &ReportScreen::writeHandOverFile);
+    buttons->addStretch(1);
+    preview_ = new QTextBrowser(this);
+    preview_->setObjectName(QStringLiteral("reportPreview"));
+    preview_->setAccessibleName(tr("Report"));
+    preview_->setOpenLinks(false);
+    // Paper stays paper in the night theme too.
+    QPalette palette = paletteOf(Theme::light());
+    palette.setColor(QPalette::Base, Qt::white);
+    preview_->setPalette(palette);
+    layout->addLayout(buttons);
+    layout->addWidget(preview_, 1);
+}
+
+void ReportScreen::setSession(JobSession* session)
+{
+    session_ = session;
+    if (session_) connect(session_, &JobSession::changed, this, &ReportScreen::refresh);
+    refresh();
+}
+
+void ReportScreen::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    refresh();
+}
+
+void ReportScreen::refresh()
+{
+    if (!session_ || !isVisible()) return;
+    auto* document = new QTextDocument(preview_);
+    document->setDocumentMargin(24);
+    fill(*document, *session_);
+    preview_->setDocument(document);
+}
+
+Result<void> ReportScreen::writePdf(const QString& path) const
+{
+    if (!session_) return fail(path.toStdString(), "no job is open");
+    QSaveFile file(path);
+    if (!file.open(QIODevice::WriteOnly)) return fail(path.toStdString(), "cannot be written: " + file.errorString().toStdString());
+    {
+        QPdfWriter writer(&file);
+        writer.setResolution(96);
+        writer.setPageSize(QPageSize(QPageSize::A4));
+        writer.setPageMargins(QMarginsF(15, 15, 15, 15), QPageLayout::Millimeter);
+        writer.setTitle(QString::fromStdString(session_->job().details.title));
+        writer.setCreator(QStringLiteral("Ilvek " ILVEK_VERSION));
+        QTextDocument document;
+        fill(document, *session_);
+        document.setPageSize(QSizeF(writer.width(), writer.height()));
+        document.print(&writer);
+    }
+    if (!file.commit()) return fail(path.toStdString(), "cannot be written: " + file.errorString().toStdString());
+    return {};
+}
+
+Result<void> ReportScreen::writeHtml(const QString& path) const
+{
+    if (!session_) return fail(path.toStdString(), "no job is open");
+    return writeFile(path.toStdString(), reportHtml({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
+}
+
+Result<void> ReportScreen::writeCsv(const QString& path) const
+{
+    if (!session_) return fail(path.toStdString(), "no job is open");
+    return writeFile(path.toStdString(), readingsCsv({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
+}
+
+Result<void> ReportScreen::writeHandOverFile(const QString& path) const
+{
+    if (!session_) return fail(path.toStdString(), "no job is open");
+    return exportJob(session_->journal(), path.toStdString());
+}
+
+void ReportScreen::ask(const QString& title, const QString& ending, Result<void> (ReportScreen::*write)(const QString&) const)
+{
+    if (!session_) return;
+    QString name = QString::fromStdString(session_->job().details.title).toLower().replace(QRegularExpression(QStringLiteral("[^a-z0-9]+")), QStringLiteral("-"));
+    if (name.isEmpty()) name = QStringLiteral("job");
+    const QString path = QFileDialog::getSaveFileName(this, title.chopped(2).remove(QLatin1Char('&')), QDir::home().filePath(name + QLatin1Char('.') + ending));
+    if (path.isEmpty()) return;
+    const auto done = (this->*write)(path);
+    emit written(done ? tr("Written: %1").arg(path) : QString::fromStdString(done.error().message()));
+}
+
+}  // namespace ilvek::app

@@ -1,0 +1,114 @@
+#include "screens/sheet/terminal_dialog.h"
+
+#include <QComboBox>
+#include <QDialogButtonBox>
+#include <QFormLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QVBoxLayout>
+
+#include "machine/map_reader.h"
+#include "machine/sheet_map.h"
+#include "theme.h"
+
+namespace ilvek::app {
+
+namespace {
+
+QString text(std::string_view s)
+{
+    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
+}
+
+}  // namespace
+
+TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent) : QDialog(parent), map_(map), terminal_(terminal)
+{
+    setObjectName(QStringLiteral("terminalDialog"));
+    setWindowTitle(terminal < 0 ? tr("Add a terminal") : tr("Correct terminal %1").arg(text(map.terminal(terminal).id)));
+    setMinimumWidth(520);
+    auto* form = new QFormLayout;
+    const auto line = [&](const char* name, const QString& label, const QString& value) {
+        auto* edit = new QLineEdit(value);
+        edit->setObjectName(QLatin1String(name));
+        form->addRow(label, edit);
+        return edit;
+    };
+    const Terminal* t = terminal < 0 ? nullptr : &map.terminal(terminal);
+    cavity_ = line("cavity", tr("Ca&vity"), t ? text(t->id) : QString());
+    cavity_->setReadOnly(t != nullptr);
+    circuit_ = line("circuit", tr("&Circuit"), t ? text(t->circuit) : QString());
+    role_ = new QComboBox;
+    role_->setObjectName(QStringLiteral("role"));
+    for (const std::string& name : roleNames())
+        role_->addItem(text(name));
+    if (t && t->role) role_->setCurrentText(text(roleName(*t->role)));
+    form->addRow(tr("&Role"), role_);
+    colour_ = line("colour", tr("Wire co&lour (base/stripe)"), t ? text(t->colour.stripe.empty() ? t->colour.base : t->colour.base + "/" + t->colour.stripe) : QString());
+    found_ = new QComboBox;
+    found_->setObjectName(QStringLiteral("asFound"));
+    found_->addItems({tr("as drawn"), tr("found empty"), tr("found wired")});
+    found_->setCurrentIndex(t && t->asFound == AsFound::Empty ? 1 : t && t->asFound == AsFound::Wired ? 2 : 0);
+    form->addRow(tr("As &found"), found_);
+    fuse_ = line("fuse", tr("F&use and rating"), {});
+    relay_ = line("relay", tr("Rela&y"), {});
+    ground_ = line("ground", tr("&Ground point"), {});
+    splice_ = line("splice", tr("&Splice"), {});
+    otherEnd_ = line("otherEnd", tr("At the oth&er end"), {});
+    source_ = line("source", tr("Source or &why"), {});
+    // The wiring of a cavity that has one stays as it is on the map.
+    const bool wired = t && t->a >= 0 && t->role != Role::Empty;
+    for (QLineEdit* edit : {fuse_, relay_, ground_, splice_, otherEnd_})
+        edit->setEnabled(!wired);
+    problem_ = new QLabel;
+    problem_->setObjectName(QStringLiteral("terminalProblem"));
+    problem_->setWordWrap(true);
+    QPalette palette = problem_->palette();
+    palette.setColor(QPalette::WindowText, Theme::current().bad);
+    problem_->setPalette(palette);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
+    connect(buttons, &QDialogButtonBox::accepted, this, &TerminalDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    auto* layout = new QVBoxLayout(this);
+    layout->addLayout(form);
+    layout->addWidget(problem_);
+    layout->addWidget(buttons);
+}
+
+PinRow TerminalDialog::row() const
+{
+    const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
+    PinRow row;
+    const QString cavity = cavity_->text().trimmed();
+    const auto cut = cavity.lastIndexOf(QLatin1Char('-'));
+    row.connector = cavity.left(cut).toStdString();
+    row.cavity = cavity.mid(cut + 1).toInt();
+    const Terminal* t = terminal_ < 0 ? nullptr : &map_.terminal(terminal_);
+    if (!t || t->circuit != s(circuit_)) row.circuit = s(circuit_);
+    const std::string role = role_->currentText().toStdString();
+    if (!t || !t->role || roleName(*t->role) != role) row.role = role;
+    if (!t || text(t->colour.stripe.empty() ? t->colour.base : t->colour.base + "/" + t->colour.stripe) != colour_->text().trimmed()) row.colour = s(colour_);
+    const AsFound before = t ? t->asFound : AsFound::AsDrawn;
+    const AsFound now = static_cast<AsFound>(found_->currentIndex());
+    if (now != before) row.asFound = now == AsFound::Empty ? "empty" : now == AsFound::Wired ? "wired" : "as drawn";
+    row.fuse = s(fuse_);
+    row.relay = s(relay_);
+    row.ground = s(ground_);
+    row.splice = s(splice_);
+    row.otherEnd = s(otherEnd_);
+    row.source = s(source_);
+    return row;
+}
+
+void TerminalDialog::accept()
+{
+    const PinRow wanted = row();
+    if (wanted.cavity < 1 || wanted.connector.empty()) return problem_->setText(tr("The cavity is written as J1-14."));
+    if (const auto colour = parseColour(wanted.colour); !colour) return problem_->setText(text(colour.error().message()));
+    const auto changed = withCorrection(map_.document, writePinRow(wanted));
+    const auto map = changed ? readMap(*changed, "the map") : Result<Map, Problems>(tl::unexpected(changed.error()));
+    if (!map) return problem_->setText(text(map.error().front().message()));
+    QDialog::accept();
+}
+
+}  // namespace ilvek::app

@@ -1,0 +1,32 @@
+// First start: what can be opened.
+#pragma once
+
+#include <QWidget>
+
+class QLabel;
+class QListWidget;
+
+namespace ilvek::app {
+
+class StartScreen : public QWidget {
+    Q_OBJECT
+public:
+    explicit StartScreen(QWidget* parent = nullptr);
+    // Jobs kept in the usual place, newest first.
+    void showJobs(const QStringList& paths);
+    void showMessage(const QString& message);
+
+signals:
+    void mapWanted();
+    void handOverWanted();
+    void demoWanted();
+    void sheetWanted();
+    void jobWanted(const QString& path);
+
+private:
+    QListWidget* jobs_;
+    QLabel* jobsTitle_;
+    QLabel* message_;
+};
+
+}  // namespace ilvek::app

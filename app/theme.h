@@ -1,0 +1,33 @@
+// Colours, sizes and fonts: a calm paper-like light theme and a night theme.
+#pragma once
+
+#include <QColor>
+#include <QFont>
+#include <QPalette>
+#include <QProxyStyle>
+
+namespace ilvek::app {
+
+// Every text colour stands at 7:1 or more against `panel` and `paper`.
+struct Theme {
+    QColor paper, panel, bar, ink, dim, line, accent, onAccent, good, warn, bad, band, wire;
+    bool night = false;
+
+    static const Theme& light();
+    static const Theme& nightly();
+    // The theme in use; changed with use().
+    static const Theme& current();
+    static void use(bool night);
+};
+
+// The embedded face at a size in px.
+QFont face(int size_px, int weight = QFont::Normal);
+void loadFonts();
+QPalette paletteOf(const Theme& theme);
+// Fusion with frames and a focus ring that are visible in both themes.
+QStyle* makeStyle();
+
+// Contrast of two colours. SOURCE: WCAG 2.1, relative luminance.
+double contrast(const QColor& a, const QColor& b);
+
+}  // namespace ilvek::app

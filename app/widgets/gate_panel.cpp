@@ -1,0 +1,132 @@
+#include "widgets/gate_panel.h"
+
+#include <QLabel>
+#include <QPainter>
+#include <QVBoxLayout>
+
+#include "theme.h"
+#include "widgets/shapes.h"
+
+namespace ilvek::app {
+
+namespace {
+
+bool isOwnStatement(const std::string& id)
+{
+    for (const GateCheck& check : gateChecks()) {
+        if (check.id == id) return true;
+    }
+    return false;
+}
+
+QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
+{
+    auto* label = new QLabel(parent);
+    label->setObjectName(QLatin1String(name));
+    label->setWordWrap(true);
+    label->setFont(font);
+    label->setTextFormat(Qt::PlainText);
+    return label;
+}
+
+QColor outcomeColour(Outcome outcome, const Gate& gate)
+{
+    const Theme& t = Theme::current();
+    const bool failed = std::any_of(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Failed; });
+    return outcome == Outcome::NotProven && !failed ? t.ink : t.bad;
+}
+
+}  // namespace
+
+void GateLineButton::show(const GateLine& line, bool pressable)
+{
+    line_ = line;
+    setEnabled(true);
+    setFocusPolicy(pressable ? Qt::StrongFocus : Qt::NoFocus);
+    setCursor(pressable ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    setToolTip(QString::fromStdString(line.detail));
+    const QString state = line.state == LineState::Earned ? tr("earned") : line.state == LineState::Failed ? tr("failed") : tr("missing");
+    setAccessibleName(tr("%1: %2, %3").arg(QString::fromStdString(line.title), state, QString::fromStdString(line.detail)));
+    update();
+}
+
+void GateLineButton::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    const Theme& t = Theme::current();
+    if (hasFocus()) {
+        p.setRenderHint(QPainter::Antialiasing);
+        p.setPen(QPen(t.accent, 2));
+        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
+    }
+    drawMark(p, QRectF(4, height() / 2.0 - 7.5, 15, 15), markOf(line_.state));
+    QString right = line_.total > 0 ? tr("%1 of %2").arg(line_.earned).arg(line_.total) : focusPolicy() == Qt::StrongFocus && line_.state != LineState::Earned ? tr("tell …") : QString();
+    if (line_.assumed > 0) right += tr(", %1 assumed").arg(line_.assumed);
+    p.setFont(face(14));
+    p.setPen(t.dim);
+    p.drawText(rect().adjusted(0, 0, -4, 0), Qt::AlignRight | Qt::AlignVCenter, right);
+    p.setPen(line_.state == LineState::Failed ? t.bad : t.ink);
+    p.setFont(face(14, line_.state == LineState::Failed ? QFont::Bold : QFont::Normal));
+    p.drawText(rect().adjusted(28, 0, -4, 0), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(line_.title));
+}
+
+GatePanel::GatePanel(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("gatePanel"));
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 14, 12);
+    layout->setSpacing(4);
+    title_ = wrapped("gateTitle", face(16, QFont::Bold), this);
+    sentence_ = wrapped("gateSentence", face(15, QFont::Bold), this);
+    lines_ = new QVBoxLayout;
+    lines_->setSpacing(0);
+    located_ = wrapped("gateLocated", face(14), this);
+    alternative_ = wrapped("gateAlternative", face(13), this);
+    layout->addWidget(title_);
+    layout->addWidget(sentence_);
+    layout->addWidget(located_);
+    layout->addLayout(lines_);
+    layout->addWidget(alternative_);
+    layout->addStretch(1);
+}
+
+void GatePanel::show(const JobSession& session)
+{
+    const Gate& gate = session.gate();
+    title_->setText(tr("May the %1 be blamed?").arg(QString::fromStdString(session.map().module)));
+    sentence_->setText(QString::fromStdString(gate.sentence));
+    QPalette palette = sentence_->palette();
+    palette.setColor(QPalette::WindowText, outcomeColour(gate.outcome, gate));
+    sentence_->setPalette(palette);
+    while (lines_->count() < static_cast<int>(gate.lines.size())) {
+        auto* button = new GateLineButton(this);
+        connect(button, &QPushButton::clicked, this, [this, button] {
+            if (button->focusPolicy() == Qt::StrongFocus) emit checkWanted(button->objectName().mid(5));
+        });
+        lines_->addWidget(button);
+    }
+    for (int i = 0; i < lines_->count(); ++i) {
+        auto* button = static_cast<GateLineButton*>(lines_->itemAt(i)->widget());
+        button->setVisible(i < static_cast<int>(gate.lines.size()));
+        if (!button->isVisibleTo(this)) continue;
+        const GateLine& line = gate.lines[static_cast<std::size_t>(i)];
+        button->setObjectName(QStringLiteral("gate-") + QString::fromStdString(line.id));
+        button->show(line, isOwnStatement(line.id));
+    }
+    QStringList below;
+    if (!gate.located.empty()) below << tr("Located so far: %1").arg(QString::fromStdString(gate.located));
+    if (!gate.grade.empty()) below << tr("Grade: %1.").arg(QString::fromStdString(gate.grade));
+    located_->setText(below.join(QLatin1Char('\n')));
+    located_->setVisible(!below.isEmpty());
+    alternative_->setText(gate.alternative.empty() ? QString() : tr("Still possible: %1").arg(QString::fromStdString(gate.alternative)));
+    setAccessibleName(title_->text());
+    setAccessibleDescription(sentence_->text());
+}
+
+void GatePanel::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    drawCard(p, rect());
+}
+
+}  // namespace ilvek::app

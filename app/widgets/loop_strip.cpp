@@ -1,0 +1,420 @@
+#include "widgets/loop_strip.h"
+
+#include <QPainter>
+#include <QPainterPath>
+#include <QPolygonF>
+#include <cmath>
+
+#include "theme.h"
+#include "widgets/shapes.h"
+
+namespace ilvek::app {
+
+namespace {
+
+QString text(const std::string& s)
+{
+    return QString::fromStdString(s);
+}
+
+QString voltsText(double v)
+{
+    return text(formatQuantity(volts(v)));
+}
+
+std::optional<double> expectedAt(const JobSession& session, int node)
+{
+    const auto& all = session.expectedPotentials();
+    if (node < 0 || static_cast<std::size_t>(node) >= all.size() || std::isnan(all[static_cast<std::size_t>(node)])) return std::nullopt;
+    return all[static_cast<std::size_t>(node)];
+}
+
+bool isSplice(const Map& map, int node)
+{
+    return std::any_of(map.splices.begin(), map.splices.end(), [&](const Splice& s) { return s.node == node; });
+}
+
+// Two neighbouring points of one part (fuse, relay contact, mated terminal) become one symbol with two sides.
+void addPoint(const JobSession& session, const WalkPoint& point, std::vector<LoopPicture::Symbol>& symbols)
+{
+    const QString label = text(point.label);
+    const bool splice = isSplice(session.map(), point.node);
+    if (!point.reachable && !splice) return;  // busbars and wire ends that no lead reaches
+    if (!symbols.empty() && symbols.back().label == label && symbols.back().nodeIn == symbols.back().nodeOut) {
+        auto& s = symbols.back();
+        s.nodeOut = point.node;
+        s.expectedOut = expectedAt(session, point.node);
+        s.openOut = point.open_V;
+        s.loadedOut = point.loaded_V;
+        return;
+    }
+    LoopPicture::Symbol s;
+    s.label = label;
+    s.nodeIn = s.nodeOut = point.node;
+    s.expectedIn = s.expectedOut = expectedAt(session, point.node);
+    s.openIn = s.openOut = point.open_V;
+    s.loadedIn = s.loadedOut = point.loaded_V;
+    using Kind = LoopPicture::Symbol::Kind;
+    const bool battery = point.node == session.map().batteryPlus() || point.node == session.map().batteryMinus();
+    s.kind = battery ? Kind::Battery : splice ? Kind::Splice : Kind::Box;
+    symbols.push_back(s);
+}
+
+int symbolOf(const std::vector<LoopPicture::Symbol>& symbols, int node)
+{
+    for (std::size_t i = 0; i < symbols.size(); ++i) {
+        if (symbols[i].nodeIn == node || symbols[i].nodeOut == node) return static_cast<int>(i);
+    }
+    return -1;
+}
+
+void placeStep(const Walk& walk, LoopPicture& picture)
+{
+    if (!walk.located) return;
+    const WalkPoint& from = walk.points[static_cast<std::size_t>(walk.located->from)];
+    const WalkPoint& to = walk.points[static_cast<std::size_t>(walk.located->to)];
+    picture.stepFrom = symbolOf(picture.symbols, from.node);
+    picture.stepTo = symbolOf(picture.symbols, to.node);
+    picture.stepIsSingle = walk.isSingleElement;
+    picture.stepFrom_V = from.loaded_V.value_or(0);
+    picture.stepTo_V = to.loaded_V.value_or(0);
+    picture.stepWords = LoopStrip::tr("%1 lost").arg(voltsText(walk.located->lost_V));
+    const bool samePart = picture.stepFrom == picture.stepTo && picture.stepFrom >= 0;
+    picture.stepWhere = samePart ? LoopStrip::tr("at %1").arg(picture.symbols[static_cast<std::size_t>(picture.stepFrom)].label)
+                                 : LoopStrip::tr("between %1 and %2").arg(text(from.label), text(to.label));
+}
+
+QString titleOf(const JobSession& session, int terminal)
+{
+    const Terminal& t = session.map().terminal(terminal);
+    const auto& step = session.step();
+    const QString name = LoopStrip::tr("Loop of %1, %2").arg(text(t.id), text(t.circuit));
+    if (!step || step->load.empty() || step->terminal != terminal) return name;
+    const auto loads = loadCatalogue(session.map().systemVoltage_V);
+    const SubstituteLoad* load = findLoad(loads, step->load);
+    return load ? LoopStrip::tr("%1, with the %2").arg(name, text(load->name)) : name;
+}
+
+// Geometry of the strip inside its box.
+struct Frame {
+    QRectF box;
+    double left, right, lineY, top, bottom, top_V;
+    std::size_t count;
+
+    double x(int symbol) const { return left + (right - left) * (symbol + 0.5) / static_cast<double>(count); }
+    double half() const { return std::min(9.0, (right - left) / static_cast<double>(count) * 0.25); }
+    double y(double v) const { return bottom - (bottom - top) * v / top_V; }
+};
+
+Frame frameOf(const QRectF& box, const LoopPicture& picture)
+{
+    Frame f{};
+    f.box = box;
+    f.left = box.left() + 34;
+    f.right = box.right() - 10;
+    f.lineY = box.top() + 66;
+    f.top = box.top() + 108;
+    f.bottom = box.bottom() - 30;
+    f.top_V = picture.top_V;
+    f.count = std::max<std::size_t>(1, picture.symbols.size());
+    return f;
+}
+
+void drawFlag(QPainter& p, const QPointF& foot, const QString& letter, const QColor& colour, const QColor& onColour)
+{
+    p.setPen(QPen(colour, 2));
+    p.drawLine(foot, QPointF(foot.x(), foot.y() - 28));
+    p.setBrush(colour);
+    p.drawPolygon(QPolygonF{{foot.x(), foot.y() - 28}, {foot.x() + 25, foot.y() - 28}, {foot.x() + 19, foot.y() - 20}, {foot.x() + 25, foot.y() - 12}, {foot.x(), foot.y() - 12}});
+    p.setPen(onColour);
+    p.setFont(face(13, QFont::Bold));
+    p.drawText(QRectF(foot.x(), foot.y() - 28, 19, 16), Qt::AlignCenter, letter);
+}
+
+void drawSymbol(QPainter& p, const Frame& f, const LoopPicture::Symbol& s, int index, bool isStep)
+{
+    const Theme& t = Theme::current();
+    const QPointF c(f.x(index), f.lineY);
+    const double h = f.half();
+    p.setPen(QPen(isStep ? t.bad : t.wire, isStep ? 2.5 : 1.8));
+    p.setBrush(t.panel);
+    using Kind = LoopPicture::Symbol::Kind;
+    switch (s.kind) {
+        case Kind::Battery:
+            p.setBrush(t.wire);
+            p.drawEllipse(c, 7, 7);
+            break;
+        case Kind::Splice:
+            p.setBrush(t.wire);
+            p.drawEllipse(c, 4, 4);
+            break;
+        case Kind::Load:
+            p.drawEllipse(c, 11, 11);
+            p.drawLine(QPointF(c.x() - 7.5, c.y() - 7.5), QPointF(c.x() + 7.5, c.y() + 7.5));
+            p.drawLine(QPointF(c.x() - 7.5, c.y() + 7.5), QPointF(c.x() + 7.5, c.y() - 7.5));
+            break;
+        case Kind::Box: p.drawRect(QRectF(c.x() - h, c.y() - 7, 2 * h, 14)); break;
+    }
+    p.setFont(face(13, isStep || s.isTarget ? QFont::Bold : QFont::Normal));
+    p.setPen(isStep ? t.bad : t.ink);
+    const double w = (f.right - f.left) / static_cast<double>(f.count);
+    // In a crowd every other label stands lower.
+    const double widest = QFontMetrics(p.font()).horizontalAdvance(s.label);
+    const bool lower = widest > w - 4 && index % 2 == 1;
+    p.drawText(QRectF(c.x() - 40, f.lineY + (lower ? 22 : 9), 80, 16), Qt::AlignCenter, s.label);
+}
+
+void drawGrid(QPainter& p, const Frame& f)
+{
+    const Theme& t = Theme::current();
+    p.setFont(face(12));
+    const double step = f.top_V > 30 ? 8 : f.top_V > 8 ? 4 : 2;
+    for (double v = 0; v <= f.top_V + 0.01; v += step) {
+        p.setPen(QPen(t.line, 1));
+        p.drawLine(QPointF(f.left, f.y(v)), QPointF(f.right, f.y(v)));
+        p.setPen(t.dim);
+        p.drawText(QRectF(f.box.left() + 2, f.y(v) - 9, 26, 18), Qt::AlignRight | Qt::AlignVCenter, QString::number(v));
+    }
+    p.drawText(QRectF(f.box.left() + 2, f.top - 24, 26, 16), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("V"));
+}
+
+// The band is as wide as 1.5 % of the supply to either side.
+void drawBand(QPainter& p, const Frame& f, const LoopPicture& picture)
+{
+    const Theme& t = Theme::current();
+    QPainterPath path;
+    bool open = false;
+    for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
+        const auto& s = picture.symbols[i];
+        if (!s.expectedIn || !s.expectedOut) {
+            open = false;
+            continue;
+        }
+        const double x = f.x(static_cast<int>(i));
+        const bool load = s.kind == LoopPicture::Symbol::Kind::Load;
+        const QPointF in(x - (load ? 0 : f.half()), f.y(*s.expectedIn)), out(x + (load ? 0 : f.half()), f.y(*s.expectedOut));
+        if (open) path.lineTo(in);
+        else path.moveTo(in);
+        path.lineTo(out);
+        open = true;
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(t.band, std::max(9.0, (f.bottom - f.top) * 0.045), Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.drawPath(path);
+}
+
+struct Point {
+    double x, y;
+    int symbol;
+};
+
+std::vector<Point> loadedPoints(const Frame& f, const LoopPicture& picture)
+{
+    std::vector<Point> points;
+    for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
+        const auto& s = picture.symbols[i];
+        const int index = static_cast<int>(i);
+        const bool two = s.nodeIn != s.nodeOut;
+        if (s.loadedIn) points.push_back({f.x(index) - (two ? f.half() : 0), f.y(*s.loadedIn), index});
+        if (two && s.loadedOut) points.push_back({f.x(index) + f.half(), f.y(*s.loadedOut), index});
+    }
+    return points;
+}
+
+// What was read under load, joined: solid where neighbours agree, dashed where the place of a step is not known yet.
+void drawMeasured(QPainter& p, const Frame& f, const LoopPicture& picture)
+{
+    const Theme& t = Theme::current();
+    const auto points = loadedPoints(f, picture);
+    int load = -1;
+    for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
+        if (picture.symbols[i].kind == LoopPicture::Symbol::Kind::Load) load = static_cast<int>(i);
+    }
+    for (std::size_t i = 1; i < points.size(); ++i) {
+        const Point &a = points[i - 1], &b = points[i];
+        if (load >= 0 && a.symbol < load && b.symbol > load) {
+            const QPointF corners[] = {{a.x, a.y}, {f.x(load), a.y}, {f.x(load), b.y}, {b.x, b.y}};
+            p.setPen(QPen(t.ink, 2));
+            p.drawPolyline(corners, 4);
+            continue;
+        }
+        const bool isStep = picture.stepFrom >= 0 && std::abs(a.y - b.y) > 6;
+        const bool vague = isStep && !picture.stepIsSingle;
+        p.setPen(QPen(isStep ? t.bad : t.ink, isStep ? 3 : 2, vague ? Qt::DashLine : Qt::SolidLine));
+        if (isStep && !vague) {
+            const double middle = (a.x + b.x) / 2;
+            const QPointF corners[] = {{a.x, a.y}, {middle, a.y}, {middle, b.y}, {b.x, b.y}};
+            p.drawPolyline(corners, 4);
+        } else {
+            p.drawLine(QPointF(a.x, a.y), QPointF(b.x, b.y));
+        }
+    }
+}
+
+void drawMarks(QPainter& p, const Frame& f, const LoopPicture& picture)
+{
+    const Theme& t = Theme::current();
+    for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
+        const auto& s = picture.symbols[i];
+        const bool two = s.nodeIn != s.nodeOut;
+        const double x = f.x(static_cast<int>(i));
+        const auto open = [&](const std::optional<double>& v, double at) {
+            if (!v) return;
+            p.setPen(QPen(t.ink, 2));
+            p.setBrush(t.panel);
+            p.drawEllipse(QPointF(at, f.y(*v)), 6, 6);
+        };
+        open(s.openIn, x - (two ? f.half() : 0));
+        if (two) open(s.openOut, x + f.half());
+    }
+    for (const Point& point : loadedPoints(f, picture)) {
+        p.setPen(QPen(t.panel, 1));
+        p.setBrush(t.ink);
+        p.drawEllipse(QPointF(point.x, point.y), 5.5, 5.5);
+    }
+}
+
+void drawStepWords(QPainter& p, const Frame& f, const LoopPicture& picture)
+{
+    if (picture.stepFrom < 0 || picture.stepTo < 0) return;
+    const Theme& t = Theme::current();
+    const double x = (f.x(picture.stepFrom) + f.x(picture.stepTo)) / 2;
+    const QFont bold = face(18, QFont::Bold), plain = face(14);
+    const int width = std::max(QFontMetrics(bold).horizontalAdvance(picture.stepWords), QFontMetrics(plain).horizontalAdvance(picture.stepWhere)) + 8;
+    // Beside the step, on the side that has room.
+    const bool toLeft = x + 18 + width > f.right;
+    const double left = toLeft ? x - 18 - width : x + 18;
+    // A step not yet placed is a slanting line: the words stand above its middle.
+    const double raise = picture.stepIsSingle ? 22 : 48;
+    const double y = std::min(std::max((f.y(picture.stepFrom_V) + f.y(picture.stepTo_V)) / 2 - raise, f.top), f.bottom - 46);
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.panel);
+    p.drawRect(QRectF(left - 2, y, width + 4, 44));
+    p.setPen(t.bad);
+    p.setFont(bold);
+    p.drawText(QRectF(left, y, width, 24), Qt::AlignLeft | Qt::AlignVCenter, picture.stepWords);
+    p.setFont(plain);
+    p.drawText(QRectF(left, y + 23, width, 20), Qt::AlignLeft | Qt::AlignVCenter, picture.stepWhere);
+}
+
+void drawLegend(QPainter& p, const Frame& f)
+{
+    const Theme& t = Theme::current();
+    double x = f.left + 6;
+    const double y = f.box.bottom() - 14;
+    p.setFont(face(13));
+    const auto words = [&](const QString& s) {
+        p.setPen(t.ink);
+        p.drawText(QRectF(x, y - 10, 200, 20), Qt::AlignLeft | Qt::AlignVCenter, s);
+        x += QFontMetrics(p.font()).horizontalAdvance(s) + 24;
+    };
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.ink);
+    p.drawEllipse(QPointF(x, y), 5, 5);
+    x += 11;
+    words(LoopStrip::tr("read loaded"));
+    p.setPen(QPen(t.ink, 2));
+    p.setBrush(t.panel);
+    p.drawEllipse(QPointF(x, y), 5, 5);
+    x += 11;
+    words(LoopStrip::tr("read open-circuit"));
+    p.fillRect(QRectF(x, y - 5, 28, 10), t.band);
+    x += 35;
+    words(LoopStrip::tr("expected, computed from the map"));
+}
+
+}  // namespace
+
+LoopPicture loopPicture(const JobSession& session, int terminal)
+{
+    LoopPicture picture;
+    if (terminal < 0) return picture;
+    const Map& map = session.map();
+    const Walk walk = walkOf(map, session.assessment().evidence, terminal);
+    if (walk.points.empty()) return picture;
+    picture.title = titleOf(session, terminal);
+    const bool isReturn = !walk.points.front().onReturn ? false : true;
+    bool loadPlaced = false;
+    for (const WalkPoint& point : walk.points) {
+        if (point.onReturn && !loadPlaced) {
+            // Between feed and return stands the load; for a return alone it hangs on battery plus.
+            loadPlaced = true;
+            if (isReturn) addPoint(session, {map.batteryPlus(), "Bat +", 20, true, false, {}, {}}, picture.symbols);
+            LoopPicture::Symbol load;
+            load.kind = LoopPicture::Symbol::Kind::Load;
+            load.label = session.step() && !session.step()->load.empty() ? LoopStrip::tr("load") : text(map.module);
+            if (!picture.symbols.empty()) load.expectedIn = picture.symbols.back().expectedOut;
+            load.expectedOut = expectedAt(session, point.node);
+            picture.symbols.push_back(load);
+        }
+        addPoint(session, point, picture.symbols);
+    }
+    const auto battery = session.batteryNow();
+    picture.top_V = std::max({map.systemVoltage_V * 1.1, battery ? battery->first * 1.03 : 0.0});
+    const auto& step = session.step();
+    for (auto& s : picture.symbols) {
+        s.isTarget = s.label == text(map.terminal(terminal).id);
+        if (!step || s.nodeIn < 0) continue;
+        const int red = map.nodeIndex(step->red), black = map.nodeIndex(step->black);
+        s.red = s.nodeIn == red || s.nodeOut == red;
+        s.black = s.nodeIn == black || s.nodeOut == black;
+    }
+    placeStep(walk, picture);
+    return picture;
+}
+
+void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
+{
+    const Theme& t = Theme::current();
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(t.ink);
+    p.setFont(face(16, QFont::Bold));
+    p.drawText(QRectF(box.left() + 12, box.top() + 6, box.width() - 24, 22), Qt::AlignLeft | Qt::AlignVCenter,
+               QFontMetrics(p.font()).elidedText(picture.title, Qt::ElideRight, static_cast<int>(box.width()) - 24));
+    if (picture.symbols.empty()) return;
+    const Frame f = frameOf(box, picture);
+    if (f.bottom - f.top > 40) {
+        drawGrid(p, f);
+        drawBand(p, f, picture);
+    }
+    p.setPen(QPen(t.wire, 2.5));
+    p.drawLine(QPointF(f.x(0), f.lineY), QPointF(f.x(static_cast<int>(f.count) - 1), f.lineY));
+    for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
+        const int index = static_cast<int>(i);
+        const bool isStep = picture.stepIsSingle && picture.stepFrom >= 0 && index >= picture.stepFrom && index <= picture.stepTo;
+        drawSymbol(p, f, picture.symbols[i], index, isStep);
+        const QPointF foot(f.x(index), f.lineY - 7);
+        if (picture.symbols[i].black) drawFlag(p, foot, QStringLiteral("B"), t.ink, t.panel);
+        if (picture.symbols[i].red) drawFlag(p, foot, QStringLiteral("R"), t.bad, t.panel);
+    }
+    if (f.bottom - f.top <= 40) return;
+    drawMeasured(p, f, picture);
+    drawMarks(p, f, picture);
+    drawStepWords(p, f, picture);
+    drawLegend(p, f);
+}
+
+LoopStrip::LoopStrip(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("loopStrip"));
+    setMinimumHeight(128);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+}
+
+void LoopStrip::show(const JobSession& session)
+{
+    picture_ = loopPicture(session, session.shownTerminal());
+    if (picture_.symbols.empty()) picture_.title = tr("No loop to show: this terminal is not on a supply or a return");
+    setAccessibleName(picture_.title);
+    setAccessibleDescription(picture_.stepWords.isEmpty() ? tr("no step located") : picture_.stepWords + QLatin1Char(' ') + picture_.stepWhere);
+    update();
+}
+
+void LoopStrip::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    drawCard(p, rect());
+    drawLoop(p, QRectF(rect()), picture_);
+}
+
+}  // namespace ilvek::app

@@ -1,0 +1,51 @@
+// The circuit under test as one unrolled line from battery plus to battery minus, the probe flags where they stand, and
+// under it on the same positions the potential staircase: expected as a band, readings as marks, a bad joint as a step.
+#pragma once
+
+#include <QWidget>
+#include <vector>
+
+#include "models/job_session.h"
+#include "proving/walk.h"
+
+namespace ilvek::app {
+
+// What is drawn, prepared apart from the drawing so that the report draws the same.
+struct LoopPicture {
+    struct Symbol {
+        QString label;
+        enum class Kind { Battery, Box, Splice, Load } kind = Kind::Box;
+        int nodeIn = -1, nodeOut = -1;  // entered and left; equal for a single point
+        std::optional<double> expectedIn, expectedOut;
+        std::optional<double> openIn, openOut, loadedIn, loadedOut;  // read potentials
+        bool red = false, black = false;
+        bool isTarget = false;
+    };
+    QString title;
+    std::vector<Symbol> symbols;
+    double top_V = 12;
+    int stepFrom = -1, stepTo = -1;  // symbols between which the located step lies; may be the same one
+    bool stepIsSingle = false;
+    double stepFrom_V = 0, stepTo_V = 0;
+    QString stepWords, stepWhere;
+};
+
+// REQUIRES: the terminal has a loop; an empty picture otherwise.
+LoopPicture loopPicture(const JobSession& session, int terminal);
+void drawLoop(QPainter& painter, const QRectF& box, const LoopPicture& picture);
+
+class LoopStrip : public QWidget {
+    Q_OBJECT
+public:
+    explicit LoopStrip(QWidget* parent = nullptr);
+    void show(const JobSession& session);
+    const LoopPicture& picture() const { return picture_; }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    LoopPicture picture_;
+};
+
+}  // namespace ilvek::app

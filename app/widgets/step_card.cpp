@@ -1,0 +1,134 @@
+#include "widgets/step_card.h"
+
+#include <QGridLayout>
+#include <QLabel>
+#include <QPainter>
+#include <cmath>
+
+#include "theme.h"
+#include "widgets/shapes.h"
+
+namespace ilvek::app {
+
+namespace {
+
+// A step number in a round, drawn so that it keeps its shape in every theme.
+class Round : public QWidget {
+public:
+    Round(int number, QWidget* parent) : QWidget(parent), number_(number) { setFixedSize(24, 22); }
+
+protected:
+    void paintEvent(QPaintEvent*) override
+    {
+        QPainter p(this);
+        p.setRenderHint(QPainter::Antialiasing);
+        const Theme& t = Theme::current();
+        p.setPen(Qt::NoPen);
+        p.setBrush(number_ == 2 ? t.bad : number_ == 3 ? t.ink : t.accent);
+        p.drawEllipse(QRectF(1, 1, 20, 20));
+        p.setPen(t.panel);
+        p.setFont(face(13, QFont::Bold));
+        p.drawText(QRectF(1, 1, 20, 20), Qt::AlignCenter, number_ == 1 ? QStringLiteral("1") : number_ == 2 ? QStringLiteral("R") : QStringLiteral("B"));
+    }
+
+private:
+    int number_;
+};
+
+QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
+{
+    auto* label = new QLabel(parent);
+    label->setObjectName(QLatin1String(name));
+    label->setWordWrap(true);
+    label->setTextFormat(Qt::PlainText);
+    label->setFont(font);
+    return label;
+}
+
+void setColour(QLabel* label, const QColor& colour)
+{
+    QPalette palette = label->palette();
+    palette.setColor(QPalette::WindowText, colour);
+    label->setPalette(palette);
+}
+
+QString minutes(double seconds)
+{
+    return seconds < 90 ? StepCard::tr("about 1 min") : StepCard::tr("about %1 min").arg(std::lround(seconds / 60.0));
+}
+
+}  // namespace
+
+StepCard::StepCard(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("stepCard"));
+    auto* grid = new QGridLayout(this);
+    grid->setContentsMargins(22, 10, 14, 10);
+    grid->setHorizontalSpacing(8);
+    grid->setVerticalSpacing(3);
+    title_ = wrapped("stepTitle", face(22, QFont::Bold), this);
+    effort_ = wrapped("stepEffort", face(14), this);
+    effort_->setWordWrap(false);
+    effort_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    grid->addWidget(title_, 0, 0, 1, 2);
+    grid->addWidget(effort_, 0, 2);
+    const char* names[] = {"stepSetUp", "stepRed", "stepBlack"};
+    for (int i = 0; i < 3; ++i) {
+        lines_[i] = wrapped(names[i], face(17), this);
+        grid->addWidget(new Round(i + 1, this), i + 1, 0, Qt::AlignTop);
+        grid->addWidget(lines_[i], i + 1, 1, 1, 2);
+    }
+    expectation_ = wrapped("stepExpectation", face(14), this);
+    caution_ = wrapped("stepCaution", face(14, QFont::Bold), this);
+    grid->addWidget(expectation_, 4, 0, 1, 3);
+    grid->addWidget(caution_, 5, 0, 1, 3);
+    grid->setColumnStretch(1, 1);
+}
+
+void StepCard::show(const JobSession& session)
+{
+    const auto& step = session.step();
+    for (QLabel* line : lines_)
+        line->setText({});
+    if (!step) {
+        const int chosen = session.shownTerminal();
+        const QString id = chosen >= 0 ? QString::fromStdString(session.map().terminal(chosen).id) : QString();
+        title_->setText(id.isEmpty() ? tr("Nothing is left to read") : tr("%1: nothing more to read").arg(id));
+        effort_->setText(tr("N: next of the job"));
+        lines_[0]->setText(tr("What this terminal needs is read, or the fault is located. Press N for the next step of the job."));
+        expectation_->clear();
+        caution_->clear();
+        return;
+    }
+    title_->setText(tr("Next: %1").arg(QString::fromStdString(step->title)));
+    effort_->setText(minutes(step->effort_s));
+    for (std::size_t i = 0; i < 3 && i < step->instructions.size(); ++i)
+        lines_[i]->setText(QString::fromStdString(step->instructions[i]));
+    QString expectation = QString::fromStdString(step->expectation);
+    if (!step->why.empty()) expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
+    expectation_->setText(expectation);
+    setColour(expectation_, Theme::current().dim);
+    QStringList cautions;
+    for (const std::string& caution : step->cautions)
+        cautions << QString::fromStdString(caution);
+    if (!step->alsoUnplugged.empty()) {
+        QStringList some;
+        for (std::size_t i = 0; i < step->alsoUnplugged.size() && i < 3; ++i)
+            some << QString::fromStdString(step->alsoUnplugged[i]);
+        const auto more = static_cast<int>(step->alsoUnplugged.size()) - 3;
+        cautions << tr("Unplugging also takes away %1%2 (T16).").arg(some.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString());
+    }
+    caution_->setText(cautions.isEmpty() ? QString() : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
+    setColour(caution_, Theme::current().warn);
+    setAccessibleName(title_->text());
+    setAccessibleDescription(lines_[0]->text() + QStringLiteral(". ") + lines_[1]->text() + QStringLiteral(". ") + lines_[2]->text());
+}
+
+void StepCard::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    drawCard(p, rect());
+    p.fillRect(QRectF(0, 1, 7, height() - 2), Theme::current().accent);
+}
+
+}  // namespace ilvek::app

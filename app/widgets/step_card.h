@@ -1,0 +1,29 @@
+// The one thing that is next: title, set-up, red lead, black lead, what should be read, why, and the cautions.
+#pragma once
+
+#include <QWidget>
+
+#include "models/job_session.h"
+
+class QLabel;
+
+namespace ilvek::app {
+
+class StepCard : public QWidget {
+    Q_OBJECT
+public:
+    explicit StepCard(QWidget* parent = nullptr);
+    void show(const JobSession& session);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    QLabel* title_;
+    QLabel* effort_;
+    QLabel* lines_[3];
+    QLabel* expectation_;
+    QLabel* caution_;
+};
+
+}  // namespace ilvek::app

@@ -1,0 +1,45 @@
+// The bar on top: screens at the left, the job in the middle, the battery at the right.
+#pragma once
+
+#include <QPushButton>
+#include <QWidget>
+
+class QLabel;
+
+namespace ilvek::app {
+
+// A screen's name; the one shown is bold and underlined.
+class BarButton : public QPushButton {
+    Q_OBJECT
+public:
+    explicit BarButton(const QString& text, QWidget* parent = nullptr);
+    QSize sizeHint() const override;
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+};
+
+class TopBar : public QWidget {
+    Q_OBJECT
+public:
+    explicit TopBar(QWidget* parent = nullptr);
+    void setScreen(int index);  // of "Job", "Prove", "Report"; -1 for none
+    void setJob(const QString& machine, const QString& title);
+    void setBattery(const QString& figure, const QString& age, bool stale);
+    void setJobOpen(bool open);
+
+signals:
+    void screenWanted(int index);
+    void themeWanted();
+    void keysWanted();
+    void startWanted();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    BarButton* buttons_[3];
+    QLabel *machine_, *title_, *battery_, *age_;
+};
+
+}  // namespace ilvek::app

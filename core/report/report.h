@@ -1,0 +1,43 @@
+// A job as a document for the customer and for whoever comes next.
+#pragma once
+
+#include <functional>
+#include <string>
+
+#include "job/job.h"
+#include "reasoning/gate.h"
+
+namespace ilvek {
+
+// Everything a report shows, computed once.
+struct ReportInput {
+    const Job& job;
+    const Assessment& assessment;
+    const Gate& gate;
+    std::int64_t written_ms = 0;
+};
+
+// Gives the picture of a terminal's staircase as HTML (an <svg> or an <img>); used for each failed circuit.
+using PictureHtml = std::function<std::string(int terminal)>;
+
+// A whole page. All text from users is escaped. Without `picture` the staircase is drawn as SVG.
+std::string reportHtml(const ReportInput& input, const PictureHtml& picture = nullptr);
+
+// All readings, one row each, separated by commas. A cell that a spreadsheet would run as a formula is neutralised with
+// a leading apostrophe. Withdrawn readings are left out.
+std::string readingsCsv(const ReportInput& input);
+
+// Judgements and gate as JSON with stable field names (docs/formats.md).
+std::string judgementsJson(const ReportInput& input);
+std::string gateJson(const ReportInput& input);
+
+// The staircase of a terminal's loop as SVG; empty when it has no loop.
+std::string staircaseSvg(const Map& map, const Evidence& evidence, int terminal);
+
+// Terminals whose circuit failed, for which a staircase is worth showing.
+std::vector<int> failedTerminals(const Map& map, const Assessment& assessment);
+
+std::string escapedHtml(std::string_view text);
+std::string csvCell(std::string_view text);
+
+}  // namespace ilvek

@@ -1,0 +1,195 @@
+#include <fmt/format.h>
+
+#include "report/report.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr std::string_view style = R"css(
+body{font-family:Lato,"Noto Sans",sans-serif;color:#1a2126;max-width:60em;margin:2em auto;padding:0 1em;font-size:11pt}
+h1{font-size:19pt;margin-bottom:2pt} h2{font-size:14pt;margin-top:16pt;border-bottom:1px solid #bdb8aa}
+table{border-collapse:collapse;width:100%} td,th{text-align:left;vertical-align:top;padding:3pt 6pt;border-bottom:1px solid #ddd8cc}
+th{color:#46505a} .verdict{font-size:14pt;font-weight:bold;margin:8pt 0} .bad{color:#8f1d17;font-weight:bold} .dim{color:#46505a}
+.caution{color:#6a4600;font-weight:bold}
+)css";
+
+std::string e(std::string_view text)
+{
+    return escapedHtml(text);
+}
+
+std::string paragraph(std::string_view label, std::string_view text)
+{
+    return text.empty() ? "" : fmt::format("<p><b>{}</b> {}</p>\n", label, e(text));
+}
+
+std::string list(std::string_view label, const std::vector<std::string>& items)
+{
+    if (items.empty()) return "";
+    std::string out = fmt::format("<p><b>{}</b></p><ul>", label);
+    for (const std::string& item : items)
+        out += "<li>" + e(item) + "</li>";
+    return out + "</ul>\n";
+}
+
+std::string readableTime(std::int64_t time_ms)
+{
+    std::string text = writeTime(time_ms).substr(0, 19);
+    text[10] = ' ';
+    return text + " UTC";
+}
+
+std::string jobPart(const Job& job)
+{
+    const JobDetails& d = job.details;
+    std::string out = "<h2>Job</h2>\n";
+    out += paragraph("Machine:", job.map.title() + (job.map.variant.empty() ? "" : ", " + job.map.variant) + (d.serial.empty() ? "" : ", serial " + d.serial) +
+                                     (d.hours.empty() ? "" : ", " + d.hours));
+    out += paragraph("Suspected module:", job.map.module);
+    out += paragraph("Customer:", d.customer);
+    out += paragraph("Technician:", d.technician);
+    out += paragraph("Complaint:", job.complaint.text);
+    out += paragraph("When:", job.complaint.when);
+    out += list("Still works:", job.complaint.stillWorks);
+    out += list("Replaced already:", job.complaint.replaced);
+    std::vector<std::string> codes;
+    for (const Code& code : job.codes)
+        codes.push_back(code.code + ": " + code.text + (code.condition.empty() ? "" : " (" + code.condition + ")"));
+    return out + list("Codes:", codes);
+}
+
+std::string_view lineWord(LineState state)
+{
+    return state == LineState::Earned ? "earned" : state == LineState::Failed ? "failed" : "missing";
+}
+
+std::string gatePart(const Gate& gate, const std::string& module)
+{
+    std::string out = fmt::format("<h2>May the {} be blamed?</h2>\n<p class=\"verdict\">{}</p>\n", e(module), e(gate.sentence));
+    out += paragraph("Located so far:", gate.located) + paragraph("Grade:", gate.grade) + paragraph("Still possible:", gate.alternative);
+    out += "<table><tr><th>Line</th><th>State</th><th>Count</th><th>Detail</th><th>Entries</th></tr>\n";
+    for (const GateLine& line : gate.lines) {
+        std::string count = line.total > 0 ? fmt::format("{} of {}", line.earned, line.total) : "";
+        if (line.assumed > 0) count += fmt::format(", {} assumed", line.assumed);
+        out += fmt::format("<tr><td>{}</td><td class=\"{}\">{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n", e(line.title),
+                           line.state == LineState::Failed ? "bad" : "", lineWord(line.state), count, e(line.detail), fmt::join(line.readings, ", "));
+    }
+    return out + "</table>\n";
+}
+
+std::string placeWords(const Map& map, const Reading& r)
+{
+    std::string out = fmt::format("R {}, B {}", map.nodeWords(map.nodeIndex(r.red)), map.nodeWords(map.nodeIndex(r.black)));
+    if (!r.unplugged.empty()) out += fmt::format("; {} apart", fmt::join(r.unplugged, ", "));
+    if (!r.load.empty()) out += fmt::format("; {}", r.load);
+    return out;
+}
+
+std::string readingRow(const Map& map, const Reading& r, const Judgement& j, bool stale)
+{
+    std::string verdict = e(j.word);
+    if (stale) verdict += " (stale)";
+    std::string detail = e(j.arithmetic);
+    if (!j.limits.empty()) detail += "<br><span class=\"dim\">limit: " + e(j.limits) + "</span>";
+    if (!j.proves.empty()) detail += fmt::format("<br>Proves: {}", e(fmt::format("{}", fmt::join(j.proves, " "))));
+    if (!j.doesNotProve.empty()) detail += fmt::format("<br>Does not prove: {}", e(fmt::format("{}", fmt::join(j.doesNotProve, " "))));
+    for (const Trap& trap : j.traps)
+        detail += fmt::format("<br>{}: {}", e(trap.id), e(trap.line));
+    const int state = map.stateIndex(r.state);
+    const std::string battery = r.battery_V ? formatQuantity(volts(*r.battery_V)) : "–";
+    return fmt::format("<tr><td>{}<br><span class=\"dim\">{}</span></td><td>{}<br>{}</td><td><b>{}</b></td><td class=\"{}\">{}</td><td>{}<br><span class=\"dim\">{}; {}; battery then {}; {}</span></td></tr>\n",
+                       r.id, readableTime(r.time_ms), e(r.terminal), testName(r.test), e(formatQuantity(r.value)), isFailure(j.verdict) ? "bad" : "", verdict, detail,
+                       e(placeWords(map, r)), state < 0 ? e(r.state) : e(map.state(state).name), battery, e(r.instrument.name));
+}
+
+std::string readingsPart(const ReportInput& in)
+{
+    std::string out = "<h2>Readings</h2>\n<table><tr><th>Entry</th><th>Test</th><th>Figure</th><th>Verdict</th><th>Arithmetic and place</th></tr>\n";
+    const auto& readings = in.assessment.evidence.readings;
+    for (std::size_t i = 0; i < readings.size(); ++i)
+        out += readingRow(in.job.map, readings[i], in.assessment.judgements[i], in.assessment.stale[i]);
+    return out + "</table>\n";
+}
+
+std::string staircasePart(const ReportInput& in, const PictureHtml& picture)
+{
+    std::string out;
+    for (const int terminal : failedTerminals(in.job.map, in.assessment)) {
+        const std::string drawn = picture ? picture(terminal) : staircaseSvg(in.job.map, in.assessment.evidence, terminal);
+        if (drawn.empty()) continue;
+        out += fmt::format("<h2>Potential staircase of {}, {}</h2>\n{}\n", e(in.job.map.terminal(terminal).id), e(in.job.map.terminal(terminal).circuit), drawn);
+    }
+    return out;
+}
+
+std::string recordPart(const ReportInput& in)
+{
+    std::string out;
+    const auto timed = [&](std::string_view label, const std::vector<TimedNote>& notes) {
+        std::vector<std::string> lines;
+        for (const TimedNote& note : notes)
+            lines.push_back(readableTime(note.time_ms) + ": " + note.text);
+        out += list(label, lines);
+    };
+    timed("Repairs and changes:", in.job.repairs);
+    timed("Map as found:", in.job.corrections);
+    timed("Notes:", in.job.notes);
+    std::vector<std::string> assumed;
+    for (const auto& [terminal, reason] : in.job.evidence.assumed)
+        assumed.push_back(terminal + ": " + reason);
+    out += list("Assumed, not tested:", assumed);
+    return out.empty() ? "" : "<h2>Record</h2>\n" + out;
+}
+
+std::string cautionsPart(const Map& map)
+{
+    std::string out = "<h2>Cautions</h2>\n<ul class=\"caution\">";
+    for (const std::string& caution : map.cautions)
+        out += "<li>" + e(caution) + "</li>";
+    out += "<li>Restraint-system and high-voltage circuits are not probed; the maker's procedure and licensed practice apply.</li>"
+           "<li>Local codes and the maker's procedure come first.</li></ul>\n";
+    return out;
+}
+
+}  // namespace
+
+std::string escapedHtml(std::string_view text)
+{
+    std::string out;
+    for (const char c : text) {
+        switch (c) {
+            case '&': out += "&amp;"; break;
+            case '<': out += "&lt;"; break;
+            case '>': out += "&gt;"; break;
+            case '"': out += "&quot;"; break;
+            case '\'': out += "&#39;"; break;
+            default: out += c;
+        }
+    }
+    return out;
+}
+
+std::vector<int> failedTerminals(const Map& map, const Assessment& assessment)
+{
+    std::vector<int> out;
+    for (const int terminal : provingOrder(map, {})) {
+        const ProofState state = proofOf(map, assessment, terminal).state;
+        const Group group = groupOf(*map.terminal(terminal).role);
+        const bool hasLoop = group == Group::Supplies || group == Group::Returns;
+        if (hasLoop && (state == ProofState::FailedLoaded || state == ProofState::OutOfLimits)) out.push_back(terminal);
+    }
+    return out;
+}
+
+std::string reportHtml(const ReportInput& in, const PictureHtml& picture)
+{
+    const std::string title = in.job.details.title.empty() ? in.job.map.title() : in.job.details.title;
+    std::string out = fmt::format("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n"
+                                  "<p class=\"dim\">{} · {} · written {}</p>\n",
+                                  e(title), style, e(title), e(in.job.map.title()), e(in.job.map.module), readableTime(in.written_ms));
+    out += gatePart(in.gate, in.job.map.module) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in) + recordPart(in) + cautionsPart(in.job.map);
+    return out + "</body></html>\n";
+}
+
+}  // namespace ilvek
