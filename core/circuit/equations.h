@@ -29,11 +29,12 @@ public:
     bool solve(std::vector<double>& step);
 
 private:
-    struct Factors;
     struct Entry {
         int row, column;
         double value;
     };
+    struct Factors;
+    void arrange();
     int nodes_;
     std::vector<double> residual_;
     std::vector<Entry> entries_;

@@ -13,7 +13,8 @@ namespace {
 // never singular.
 constexpr double leak_S = 1e-9;
 constexpr int mostNewtonSteps = 200;
-constexpr int mostHalvings = 24;
+constexpr int freeNewtonSteps = 60;    // tried before the step is damped
+constexpr double leastShare = 1e-7;
 constexpr double settled_V = 1e-7;
 constexpr double settled_A = 1e-8;
 constexpr int mostRelayRounds = 30;
@@ -42,6 +43,8 @@ public:
           relayClosed_(map.elements.size(), false)
     {
         markOpen();
+        for (std::size_t i = 0; i < map.elements.size(); ++i)
+            resistance_.push_back(resistanceOf(i));
     }
 
     Result<OperatingPoint> run()
@@ -107,7 +110,7 @@ private:
         const Element& e = map_.elements[index];
         if (!isClosed(index) && e.kind != ElementKind::Relay) return;
         const auto n = [&](std::size_t i) { return eq(e.nodes[i]); };
-        const double r = resistanceOf(index);
+        const double r = resistance_[index];
         switch (e.kind) {
             case ElementKind::Battery: {
                 const bool main = static_cast<int>(index) == map_.battery;
@@ -188,7 +191,9 @@ private:
         return std::sqrt(sum);
     }
 
-    // Newton's method with the step halved until Kirchhoff's error falls.
+    // Newton's method. Regulators are steep between two flats, where a full step jumps over the steep part and back; such
+    // a step is stopped on it (limitJumps), from where the next step is exact. Should that not settle, the step is
+    // halved until Kirchhoff's error falls, which always arrives because no law falls.
     bool newton()
     {
         std::vector<double> step;
@@ -197,19 +202,44 @@ private:
             const double before = residualNorm();
             if (!equations_.solve(step)) return false;
             const std::vector<double> start = v_;
-            double share = 1.0;
-            for (int halving = 0; halving < mostHalvings; ++halving, share *= 0.5) {
-                for (std::size_t i = 0; i < v_.size(); ++i)
-                    v_[i] = start[i] + share * step[i];
-                assemble();
-                if (residualNorm() <= before * (1.0 - 1e-4 * share) || before < settled_A) break;
-            }
             double largest = 0;
             for (const double s : step)
-                largest = std::max(largest, std::abs(s * share));
-            if (largest < settled_V && residualNorm() < 1e-5) return true;
+                largest = std::max(largest, std::abs(s));
+            moveBy(start, step, 1.0);
+            if (largest < settled_V) return true;
+            if (k < freeNewtonSteps) limitJumps(start);
+            assemble();
+            for (double share = 0.5; k >= freeNewtonSteps && share > leastShare && residualNorm() > before * (1.0 - 1e-4 * share) && before > settled_A;
+                 share *= 0.5) {
+                moveBy(start, step, share);
+                assemble();
+            }
         }
         return residualNorm() < 1e-6;
+    }
+
+    void moveBy(const std::vector<double>& start, const std::vector<double>& step, double share)
+    {
+        for (std::size_t i = 0; i < v_.size(); ++i)
+            v_[i] = start[i] + share * step[i];
+    }
+
+    // A regulator's output that jumped from one flat of its law to the other, or into the steep part from afar, is set to
+    // the middle of the steep part.
+    void limitJumps(const std::vector<double>& start)
+    {
+        const law::Voltages before(start), now(v_);
+        for (const Element& e : map_.elements) {
+            if (e.kind != ElementKind::Regulator) continue;
+            const int supply = eq(e.nodes[0]), output = eq(e.nodes[1]), ret = eq(e.nodes[2]);
+            const auto wanted = [&](const law::Voltages& v) {
+                const double room = std::max(0.0, std::min(e.value("voltage"), v[supply] - v[ret] - e.value("dropout")));
+                return (room + v[ret] - v[output]) / e.value("resistance");
+            };
+            const double limit = e.value("limit");
+            const bool jumped = (wanted(before) <= 0 && wanted(now) >= limit) || (wanted(before) >= limit && wanted(now) <= 0);
+            if (jumped && output >= 0) v_[static_cast<std::size_t>(output)] += (wanted(now) - limit / 2) * e.value("resistance");
+        }
     }
 
     // Contacts and drivers follow the voltages just found. True when something changed.
@@ -257,14 +287,14 @@ private:
         if (e.kind == ElementKind::Battery) {
             const bool main = static_cast<int>(index) == map_.battery;
             const double over = u - (main ? condition_.batteryEmf_V.value_or(e.value("emf")) : e.value("emf"));
-            const double r = resistanceOf(index);
+            const double r = resistance_[index];
             return over / (over > 0 ? e.value("charge_resistance", r) : r);
         }
         if (e.kind == ElementKind::Lamp) return lampOf(e).current_A(u);
         if (e.kind == ElementKind::SupplyPort) return u <= 0 ? 0 : draw(e) * std::min(1.0, u / e.value("brown_out"));
         if (e.kind == ElementKind::Sensor || e.kind == ElementKind::Hall || e.kind == ElementKind::Diode) return 0;
         return spec.conducts || spec.isLoad || e.kind == ElementKind::LowSideDriver || e.kind == ElementKind::HighSideDriver
-                   ? u / resistanceOf(index)
+                   ? u / resistance_[index]
                    : 0;
     }
 
@@ -318,6 +348,7 @@ private:
     std::vector<double> v_;
     std::vector<bool> open_;
     std::vector<double> added_;
+    std::vector<double> resistance_;  // of each element as it stands, added resistance included
     std::vector<bool> relayClosed_;
     std::set<int> portAlive_;
 };

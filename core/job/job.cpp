@@ -53,12 +53,16 @@ void fold(const Event& event, Job& job)
     std::visit(Overloaded{[&](const JobDetails& b) { job.details = b; },
                           [&](const Complaint& b) { job.complaint = b; },
                           [&](const CodesRead& b) { job.codes = b.codes; },
-                          [&](const Reading& b) { job.evidence.readings.push_back(b); },
+                          [&](const Reading& b) {
+                              job.evidence.readings.push_back(b);
+                              job.evidence.readings.back().id = event.id;
+                              job.evidence.readings.back().time_ms = event.time_ms;
+                          },
                           [&](const Note& b) { job.notes.push_back({event.time_ms, b.text}); },
                           [](const Undo&) {},
                           [&](const StateChange& b) { job.state = b.state; },
                           [&](const Repair& b) {
-                              job.evidence.repairs.push_back(b);
+                              job.evidence.repairs.push_back({event.id, b.elements, b.what});
                               job.repairs.push_back({event.time_ms, b.what});
                           },
                           [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },

@@ -112,20 +112,9 @@ struct Journal::Store {
             auto body = readBody(rows.getColumn(2).getString(), rows.getColumn(3).getString(), item);
             if (!body) return tl::unexpected(body.error());
             event.body = std::move(*body);
-            adopt(std::move(event));
+            events.push_back(std::move(event));
         }
         return {};
-    }
-
-    // Readings and repairs carry the number of their entry.
-    void adopt(Event event)
-    {
-        if (auto* reading = std::get_if<Reading>(&event.body)) {
-            reading->id = event.id;
-            reading->time_ms = event.time_ms;
-        }
-        if (auto* repair = std::get_if<Repair>(&event.body)) repair->id = event.id;
-        events.push_back(std::move(event));
     }
 };
 
@@ -197,7 +186,7 @@ Result<Event> Journal::append(EventBody body, std::int64_t time_ms)
     } catch (const SQLite::Exception& error) {
         return fail(store_->path.string(), reasonOf(error));
     }
-    store_->adopt(std::move(event));
+    store_->events.push_back(std::move(event));
     return store_->events.back();
 }
 
@@ -215,7 +204,7 @@ Result<void> Journal::appendAll(std::vector<Event> events)
         return fail(store_->path.string(), reasonOf(error));
     }
     for (Event& event : events)
-        store_->adopt(std::move(event));
+        store_->events.push_back(std::move(event));
     return {};
 }
 

@@ -23,6 +23,7 @@ public:
     Result<Map, Problems> read(std::string_view text)
     {
         Fields root(document_, file_, problems_);
+        if (!root.isObject()) return tl::unexpected(problems_);
         if (root.text("format", Need::Required) != "ilvek-map") {
             return tl::unexpected(Problems{{file_, "this is not an Ilvek map (its \"format\" is not \"ilvek-map\")"}});
         }

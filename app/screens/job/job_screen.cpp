@@ -285,14 +285,15 @@ void JobScreen::takeOver()
     if (!session_ || filling_) return;
     const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
     const JobDetails details{s(title_), s(customer_), s(serial_), s(hours_), s(technician_)};
-    if (details != session_->job().details) session_->enter(details);
     const Complaint complaint{complaint_->toPlainText().trimmed().toStdString(), s(when_), linesOf(works_), linesOf(replaced_)};
-    if (complaint != session_->job().complaint) session_->enter(complaint);
     CodesRead codes;
     for (int i = 0; i < codes_->rowCount(); ++i) {
         if (!cell(codes_, i, 0).isEmpty())
             codes.codes.push_back({cell(codes_, i, 0).toStdString(), cell(codes_, i, 1).toStdString(), cell(codes_, i, 2).toStdString()});
     }
+    // All is read before anything is entered: an entry fills the fields anew.
+    if (details != session_->job().details) session_->enter(details);
+    if (complaint != session_->job().complaint) session_->enter(complaint);
     if (codes.codes != session_->job().codes) session_->enter(codes);
 }
 

@@ -1,0 +1,63 @@
+// ilvek-cli: what the core can do, scriptable.
+#include <CLI/CLI.hpp>
+
+#include "commands.h"
+
+int main(int count, char** arguments)
+{
+    using namespace ilvek::cli;
+    CLI::App app{"Ilvek on the command line. Exit codes: 0 done; 1 wrong usage; 2 faulty input; 3 cannot write; 4 the answer is no."};
+    app.require_subcommand(1);
+    std::string file, terminal, out, format = "html", module = "module";
+    bool json = false;
+    double volts = 12;
+    int exit = Ok;
+
+    CLI::App* map = app.add_subcommand("map", "Maps of machines")->require_subcommand(1);
+    CLI::App* check = map->add_subcommand("check", "Name everything wrong with a map, and what its schedule lacks");
+    check->add_option("MAP", file, "Map file")->required();
+    check->add_flag("--json", json, "Answer as JSON");
+    check->callback([&] { exit = mapCheck(file, json); });
+    CLI::App* path = map->add_subcommand("path", "The loop of a terminal from battery plus to battery minus");
+    path->add_option("MAP", file, "Map file")->required();
+    path->add_option("TERMINAL", terminal, "Cavity, as J2-1")->required();
+    path->add_flag("--json", json, "Answer as JSON");
+    path->callback([&] { exit = mapPath(file, terminal, json); });
+    CLI::App* sheet = map->add_subcommand("from-sheet", "Make a map from a pin sheet (CSV)");
+    sheet->add_option("SHEET", file, "Pin sheet")->required();
+    sheet->add_option("OUT", out, "Map file to write")->required();
+    sheet->add_option("--system-voltage", volts, "Volts")->check(CLI::Range(5.0, 56.0));
+    sheet->add_option("--module", module, "Name of the module");
+    sheet->callback([&] { exit = mapFromSheetFile(file, out, volts, module); });
+    map->add_subcommand("template", "Write an empty pin sheet to standard output")->callback([&] { exit = sheetTemplate(); });
+
+    CLI::App* job = app.add_subcommand("job", "Jobs")->require_subcommand(1);
+    CLI::App* judge = job->add_subcommand("judge", "Every reading with its judgement, every terminal with its proof");
+    judge->add_option("JOB", file, "Job file or hand-over file")->required();
+    judge->add_flag("--json", json, "Answer as JSON");
+    judge->callback([&] { exit = jobJudge(file, json); });
+    CLI::App* gate = job->add_subcommand("gate", "May the module be blamed? Exit code 4 unless it may be condemned");
+    gate->add_option("JOB", file, "Job file or hand-over file")->required();
+    gate->add_flag("--json", json, "Answer as JSON");
+    gate->callback([&] { exit = jobGate(file, json); });
+    CLI::App* report = job->add_subcommand("report", "Write the report");
+    report->add_option("JOB", file, "Job file or hand-over file")->required();
+    report->add_option("OUT", out, "File to write")->required();
+    report->add_option("--format", format, "html or csv")->check(CLI::IsMember({"html", "csv"}));
+    report->callback([&] { exit = jobReport(file, out, format); });
+    CLI::App* exporting = job->add_subcommand("export", "Write a job as one hand-over file");
+    exporting->add_option("JOB", file, "Job file")->required();
+    exporting->add_option("OUT", out, "Hand-over file to write")->required();
+    exporting->callback([&] { exit = jobExport(file, out); });
+    CLI::App* importing = job->add_subcommand("import", "Make a job file from a hand-over file");
+    importing->add_option("HANDOVER", file, "Hand-over file")->required();
+    importing->add_option("OUT", out, "Job file to make")->required();
+    importing->callback([&] { exit = jobImport(file, out); });
+
+    try {
+        app.parse(count, arguments);
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? Ok : Usage;
+    }
+    return exit;
+}

@@ -1,0 +1,107 @@
+// The program as a script sees it: exit codes, text and JSON.
+#include <gmock/gmock.h>
+#include <sys/wait.h>
+
+#include <cstdio>
+#include <nlohmann/json.hpp>
+
+#include "base/file.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+using testing::HasSubstr;
+
+struct Ran {
+    int exit = -1;
+    std::string out;
+};
+
+Ran run(const std::string& arguments)
+{
+    Ran ran;
+    std::FILE* pipe = ::popen((std::string(ILVEK_CLI) + " " + arguments + " 2>&1").c_str(), "r");
+    char buffer[4096];
+    for (std::size_t n = 0; (n = std::fread(buffer, 1, sizeof buffer, pipe)) > 0;)
+        ran.out.append(buffer, n);
+    ran.exit = WEXITSTATUS(::pclose(pipe));
+    return ran;
+}
+
+std::string source(const std::string& path)
+{
+    return std::string(ILVEK_SOURCE_DIR) + "/" + path;
+}
+
+TEST(Cli, ChecksAMap)
+{
+    const Ran good = run("map check " + source("data/maps/pt-9.json"));
+    EXPECT_EQ(good.exit, 0);
+    EXPECT_THAT(good.out, HasSubstr("Vintergarn PT-9: sound."));
+    const test::TemporaryFolder folder;
+    std::string broken = test::smallMapText();
+    broken.replace(broken.find("10 A"), 4, "10 X");
+    ASSERT_TRUE(writeFile(folder / "b.json", broken));
+    const Ran bad = run("map check " + (folder / "b.json").string());
+    EXPECT_EQ(bad.exit, 2);
+    EXPECT_THAT(bad.out, HasSubstr("b.json: element F1, rating"));
+    const Ran json = run("map check --json " + (folder / "b.json").string());
+    EXPECT_EQ(json.exit, 2);
+    EXPECT_FALSE(nlohmann::json::parse(json.out)["ok"].get<bool>());
+}
+
+TEST(Cli, PrintsThePathOfATerminal)
+{
+    const Ran path = run("map path " + source("data/maps/pt-9.json") + " J2-1");
+    EXPECT_EQ(path.exit, 0);
+    EXPECT_THAT(path.out, HasSubstr("battery plus"));
+    EXPECT_THAT(path.out, HasSubstr("X4-7"));
+    EXPECT_THAT(path.out, HasSubstr("battery minus"));
+    const auto json = nlohmann::json::parse(run("map path --json " + source("data/maps/pt-9.json") + " J2-1").out);
+    EXPECT_EQ(json["own_return"], "J2-3");
+    EXPECT_EQ(run("map path " + source("data/maps/pt-9.json") + " Z9-9").exit, 2);
+    EXPECT_EQ(run("map path " + source("data/maps/pt-9.json") + " J2-11").exit, 0) << "a drive, by way of its load";
+}
+
+TEST(Cli, MakesAMapFromASheet)
+{
+    const test::TemporaryFolder folder;
+    const std::string out = (folder / "m.json").string();
+    EXPECT_EQ(run("map from-sheet " + source("data/sheets/hauler-24v.csv") + " " + out + " --system-voltage 24 --module BHC-2").exit, 0);
+    EXPECT_EQ(run("map check " + out).exit, 0);
+    EXPECT_THAT(run("map template").out, HasSubstr("cavity,circuit,role"));
+    EXPECT_EQ(run("map from-sheet " + source("README.md") + " " + out).exit, 2);
+}
+
+TEST(Cli, JudgesGatesReportsExportsAndImports)
+{
+    const test::TemporaryFolder folder;
+    const std::string job = (folder / "demo.ilvek").string();
+    EXPECT_EQ(run("job import " + source("data/demo/reduced-power.json") + " " + job).exit, 0);
+    EXPECT_EQ(run("job import " + source("data/demo/reduced-power.json") + " " + job).exit, 2) << "it exists already";
+    EXPECT_THAT(run("job judge " + job).out, HasSubstr("J1-7"));
+    const auto judged = nlohmann::json::parse(run("job judge --json " + job).out);
+    EXPECT_GE(judged["readings"].size(), 12U);
+    const Ran gate = run("job gate " + job);
+    EXPECT_EQ(gate.exit, 4) << "not to be condemned";
+    EXPECT_THAT(gate.out, HasSubstr("Not proven."));
+    EXPECT_EQ(nlohmann::json::parse(run("job gate --json " + job).out)["outcome"], "not proven");
+    EXPECT_EQ(run("job report " + job + " " + (folder / "r.html").string()).exit, 0);
+    EXPECT_THAT(readFile(folder / "r.html").value_or(""), HasSubstr("<!DOCTYPE html>"));
+    EXPECT_EQ(run("job report --format csv " + job + " " + (folder / "r.csv").string()).exit, 0);
+    EXPECT_EQ(run("job report " + job + " /no/such/place.html").exit, 3);
+    EXPECT_EQ(run("job export " + job + " " + (folder / "again.json").string()).exit, 0);
+    EXPECT_EQ(run("job judge --json " + (folder / "again.json").string()).out, run("job judge --json " + job).out);
+}
+
+TEST(Cli, TellsWrongUsageFromWrongInput)
+{
+    EXPECT_EQ(run("").exit, 1);
+    EXPECT_EQ(run("job dance x").exit, 1);
+    EXPECT_EQ(run("--help").exit, 0);
+    EXPECT_EQ(run("job judge /no/such/job").exit, 2);
+}
+
+}  // namespace
+}  // namespace ilvek

@@ -1,0 +1,74 @@
+// The shape of the tree: data flows one way, and the core knows no screen.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <filesystem>
+#include <fstream>
+#include <regex>
+#include <string>
+#include <vector>
+
+namespace {
+
+// Each folder of core/ may use those before it in this list, never those behind.
+const std::vector<std::string> order{"base", "quantity", "machine", "circuit", "proving", "reasoning", "trace", "job", "report"};
+
+struct Include {
+    std::string file, folder, target;
+};
+
+std::vector<Include> includesUnder(const std::filesystem::path& root)
+{
+    std::vector<Include> out;
+    const std::regex quoted("^\\s*#include\\s*[<\"]([^>\"]+)[>\"]");
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(root)) {
+        const auto ending = entry.path().extension();
+        if (ending != ".h" && ending != ".cpp") continue;
+        std::ifstream in(entry.path());
+        for (std::string line; std::getline(in, line);) {
+            std::smatch match;
+            if (std::regex_search(line, match, quoted))
+                out.push_back({entry.path().string(), std::filesystem::relative(entry.path(), root).begin()->string(), match[1]});
+        }
+    }
+    return out;
+}
+
+TEST(Layout, IncludesInTheCorePointOneWay)
+{
+    const std::filesystem::path core = std::string(ILVEK_SOURCE_DIR) + "/core";
+    const auto includes = includesUnder(core);
+    ASSERT_GT(includes.size(), 100U);
+    for (const Include& include : includes) {
+        const std::string target = include.target.substr(0, include.target.find('/'));
+        const auto to = std::find(order.begin(), order.end(), target);
+        const auto from = std::find(order.begin(), order.end(), include.folder);
+        ASSERT_NE(from, order.end()) << include.folder << " is not in the list of folders";
+        if (to != order.end()) {
+            EXPECT_LE(to, from) << include.file << " includes " << include.target;
+        }
+    }
+}
+
+TEST(Layout, TheCoreAndThePracticeMachineKnowNoScreen)
+{
+    for (const char* folder : {"core", "practice", "cli"}) {
+        for (const Include& include : includesUnder(std::string(ILVEK_SOURCE_DIR) + "/" + folder)) {
+            EXPECT_FALSE(std::regex_match(include.target, std::regex("Q[A-Z].*|Qt.*"))) << include.file << " includes " << include.target;
+            EXPECT_NE(include.target.substr(0, include.target.find('/')), "app") << include.file;
+        }
+    }
+}
+
+TEST(Layout, HeavyHeadersStayOutOfOurHeaders)
+{
+    for (const char* folder : {"core", "app", "cli", "practice"}) {
+        for (const Include& include : includesUnder(std::string(ILVEK_SOURCE_DIR) + "/" + folder)) {
+            if (!include.file.ends_with(".h")) continue;
+            for (const char* heavy : {"nlohmann/json.hpp", "CLI/CLI.hpp", "spdlog/spdlog.h", "SQLiteCpp/SQLiteCpp.h"})
+                EXPECT_NE(include.target, heavy) << include.file;
+        }
+    }
+}
+
+}  // namespace

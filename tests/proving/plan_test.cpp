@@ -1,0 +1,220 @@
+#include "proving/plan.h"
+
+#include <gmock/gmock.h>
+
+#include "practice/demo_job.h"
+#include "practice/simulated_machine.h"
+#include "reasoning/gate.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+using test::Bench;
+using testing::HasSubstr;
+
+// Follows the plan on a machine with a fault until it has nothing to say or the fault is located.
+struct Hunt {
+    int readings = 0;
+    std::string located;
+    Gate gate;
+};
+
+Hunt follow(const std::string& startTerminal, std::vector<Fault> faults, int most = 60)
+{
+    const Map& map = test::pt9();
+    const practice::SimulatedMachine machine(map, std::move(faults));
+    Bench bench(map);
+    Hunt hunt;
+    const int terminal = map.terminalIndex(startTerminal);
+    for (; hunt.readings < most; ++hunt.readings) {
+        const Assessment a = bench.assessed();
+        const auto step = nextStepFor(map, a, terminal, {bench.now(), "key-on"});
+        if (!step) break;
+        const auto value = machine.read(*step);
+        if (!value) break;
+        bench.take(*step, value->value);
+    }
+    hunt.gate = gateOf(map, bench.assessed(), {bench.now(), "key-on"});
+    const Walk walk = walkOf(map, bench.evidence(), terminal);
+    if (walk.located && walk.isSingleElement) hunt.located = walk.located->words;
+    return hunt;
+}
+
+int element(const char* id)
+{
+    return test::pt9().elementIndex(id);
+}
+
+TEST(Plan, LeadsFromAnOpenReadingToTheCorrodedTerminal)
+{
+    const Hunt hunt = follow("J2-1", practice::demoFaults(test::pt9()));
+    EXPECT_THAT(hunt.located, HasSubstr("X4-7, source side and X4-7, far side"));
+    EXPECT_LE(hunt.readings, 12);
+    EXPECT_EQ(hunt.gate.outcome, Outcome::Cleared);
+}
+
+TEST(Plan, FindsAResistanceInEveryReachablePartOfTheFeed)
+{
+    // More than half an ohm before the relay's coil would let the relay chatter, which is another story.
+    for (const char* part : {"F15", "K1", "F1", "X4-7"}) {
+        const Hunt hunt = follow("J2-1", {{Fault::Kind::AddedResistance, element(part), -1, -1, 0.5}});
+        EXPECT_THAT(hunt.located, HasSubstr(part)) << part;
+    }
+}
+
+TEST(Plan, FindsALooseStudThatLooksLikeALowFeed)
+{
+    // At the ring of G3: the feed of J2-1 is sound, its return is not.
+    const Map& map = test::pt9();
+    const practice::SimulatedMachine machine(map, {{Fault::Kind::AddedResistance, element("G3"), -1, -1, 1.5}});
+    Bench bench(map);
+    const int on = map.stateIndex("key-on"), terminal = map.terminalIndex("J2-1");
+    const auto take = [&](const Step& step) { return bench.take(step, machine.read(step)->value); };
+    take(batteryStep(map, "key-on"));
+    take(openStep(map, {}, terminal, on));
+    EXPECT_EQ(take(loadStep(map, {}, terminal, on)).verdict, Verdict::FailsLoaded);
+    EXPECT_EQ(take(swapStep(map, {}, terminal, on)).finding, Finding::ReturnBad);
+    const Hunt hunt = follow("J2-1", {{Fault::Kind::AddedResistance, element("G3"), -1, -1, 1.5}});
+    EXPECT_THAT(hunt.located, HasSubstr("rear frame ground G3"));
+}
+
+TEST(Plan, ABlownFuseIsFoundOnItsTwoSides)
+{
+    const Hunt hunt = follow("J2-1", {{Fault::Kind::Open, element("F15")}});
+    EXPECT_EQ(hunt.gate.outcome, Outcome::Cleared);
+    EXPECT_THAT(hunt.gate.located, HasSubstr("behind F15"));
+}
+
+TEST(Plan, ASoundSupplyIsProvenAndNothingIsLocated)
+{
+    const Hunt hunt = follow("J2-1", {});
+    EXPECT_EQ(hunt.located, "");
+    EXPECT_LE(hunt.readings, 8);
+}
+
+TEST(Plan, AsksForTheBatteryBeforeAReadingThatIsComparedWithIt)
+{
+    Bench bench(test::smallMap());
+    const auto step = nextStep(test::smallMap(), bench.assessed(), {bench.now(), "key-on"});
+    ASSERT_TRUE(step);
+    EXPECT_EQ(step->test, TestKind::Battery);
+    bench.battery(12.0);
+    const auto then = nextStep(test::smallMap(), bench.assessed(), {bench.now(), "key-on"});
+    ASSERT_TRUE(then);
+    EXPECT_EQ(then->test, TestKind::ReturnDrop) << "returns first";
+}
+
+TEST(Plan, SignalFirstPutsTheInputsBeforeTheSupplies)
+{
+    const Map& map = test::smallMap();
+    School school;
+    const auto roleAt = [&](std::size_t i) { return *map.terminal(provingOrder(map, school)[i]).role; };
+    EXPECT_EQ(roleAt(1), Role::SwitchedFeed);
+    school.signalFirst = true;
+    EXPECT_EQ(roleAt(1), Role::AnalogueInput);
+}
+
+TEST(Plan, EmptyCavitiesAreNotOnTheSchedule)
+{
+    for (const int terminal : provingOrder(test::pt9(), {})) {
+        EXPECT_NE(test::pt9().terminal(terminal).id, "J1-26");
+        EXPECT_NE(test::pt9().terminal(terminal).id, "J2-28") << "found empty on this variant";
+    }
+    EXPECT_EQ(provingOrder(test::pt9(), {}).size(), 52U);
+}
+
+TEST(Steps, CarryTheirCautionsAndWhatUnpluggingTakesAway)
+{
+    const Map& map = test::pt9();
+    const Step step = loadStep(map, {}, map.terminalIndex("J2-1"), map.stateIndex("key-on"));
+    EXPECT_THAT(step.cautions, testing::Contains(HasSubstr("never into the module")));
+    EXPECT_THAT(step.cautions, testing::Contains(HasSubstr("spreads it")));
+    EXPECT_EQ(step.alsoUnplugged.size(), 27U);
+    const Step cranking = openStep(map, {}, map.terminalIndex("J1-4"), map.stateIndex("cranking"));
+    EXPECT_THAT(cranking.cautions, testing::Contains(HasSubstr("Rotating parts")));
+}
+
+// T16: with J1 apart the main relay loses its control, so its own supplies are read mated.
+TEST(Steps, T16ASupplyThatUnpluggingWouldKillIsReadMated)
+{
+    const Map& map = test::pt9();
+    const int on = map.stateIndex("key-on");
+    EXPECT_TRUE(openStep(map, {}, map.terminalIndex("J1-1"), on).unplugged.empty());
+    EXPECT_EQ(openStep(map, {}, map.terminalIndex("J1-3"), on).unplugged, std::vector<std::string>{"J1"});
+    EXPECT_EQ(openStep(map, {}, map.terminalIndex("J2-1"), on).unplugged, std::vector<std::string>{"J2"});
+}
+
+TEST(Steps, NeverPutALoadIntoAModulePortOrASignal)
+{
+    const Map& map = test::pt9();
+    Bench bench(map);
+    for (const int terminal : provingOrder(map, {})) {
+        const auto step = nextStepFor(map, bench.assessed(), terminal, {bench.now(), "key-on"});
+        ASSERT_TRUE(step) << map.terminal(terminal).id;
+        if (step->load.empty()) continue;
+        const Group group = groupOf(*map.terminal(terminal).role);
+        EXPECT_TRUE(group == Group::Supplies || group == Group::Returns) << map.terminal(terminal).id;
+        EXPECT_EQ(step->loadFrom.find(".b"), std::string::npos) << "loads go to the harness side";
+    }
+}
+
+TEST(Proof, GoesFromUntouchedToProven)
+{
+    const Map& map = test::smallMap();
+    Bench bench(map);
+    const int supply = map.terminalIndex("M-1"), on = map.stateIndex("key-on"), off = map.stateIndex("key-off");
+    const auto state = [&] { return proofOf(map, bench.assessed(), supply).state; };
+    EXPECT_EQ(state(), ProofState::Untouched);
+    bench.battery(12.0);
+    bench.take(openStep(map, {}, supply, on), 11.99);
+    EXPECT_EQ(state(), ProofState::OpenOnly);
+    bench.take(loadStep(map, {}, supply, on), 11.88);
+    EXPECT_EQ(state(), ProofState::PartlyLoaded) << "that it is dead with the key off is still missing";
+    bench.take(absentStep(map, {}, supply, off), 0.01);
+    EXPECT_EQ(state(), ProofState::ProvenLoaded);
+}
+
+TEST(Proof, T12AnAssumptionIsNotAProof)
+{
+    const Map& map = test::smallMap();
+    Bench bench(map);
+    bench.evidence().assumed.emplace_back("M-2", "same stud as another");
+    EXPECT_EQ(proofOf(map, bench.assessed(), map.terminalIndex("M-2")).state, ProofState::Assumed);
+    bench.battery(12.0);
+    bench.take(returnStep(map, {}, map.terminalIndex("M-2"), map.stateIndex("key-on")), 0.02);
+    EXPECT_EQ(proofOf(map, bench.assessed(), map.terminalIndex("M-2")).state, ProofState::ProvenLoaded);
+}
+
+// T22: after the repair the old failure is history, and so is the old pass; the same test is owed again.
+TEST(Proof, T22ARepairMakesTheReadingsBeforeItStale)
+{
+    const Map& map = test::smallMap();
+    Bench bench(map);
+    const int supply = map.terminalIndex("M-1"), on = map.stateIndex("key-on");
+    bench.battery(12.0);
+    bench.take(openStep(map, {}, supply, on), 11.99);
+    bench.take(loadStep(map, {}, supply, on), 6.0);
+    EXPECT_EQ(proofOf(map, bench.assessed(), supply).state, ProofState::FailedLoaded);
+    bench.repaired("X-1");
+    EXPECT_EQ(proofOf(map, bench.assessed(), supply).state, ProofState::Stale);
+    const auto step = nextStepFor(map, bench.assessed(), supply, {bench.now(), "key-on"});
+    ASSERT_TRUE(step);
+    bench.battery(12.0);
+    bench.take(openStep(map, {}, supply, on), 11.99);
+    bench.take(loadStep(map, {}, supply, on), 11.88);
+    EXPECT_EQ(proofOf(map, bench.assessed(), supply).state, ProofState::PartlyLoaded);
+}
+
+TEST(Proof, ARepairElsewhereLeavesAReadingAlone)
+{
+    const Map& map = test::pt9();
+    Bench bench(map);
+    bench.battery(12.5);
+    bench.take(returnStep(map, {}, map.terminalIndex("J1-7"), map.stateIndex("key-on")), 0.028);
+    bench.repaired("X4-7");
+    EXPECT_EQ(proofOf(map, bench.assessed(), map.terminalIndex("J1-7")).state, ProofState::ProvenLoaded);
+}
+
+}  // namespace
+}  // namespace ilvek
