@@ -102,15 +102,22 @@ void JobSession::planStep()
 void JobSession::solveExpected()
 {
     expected_.clear();
-    Condition condition;
-    condition.state = job_.map.stateIndex(step_ ? step_->state : job_.state);
-    if (step_) {
-        for (const std::string& id : step_->unplugged)
-            condition.unplugged.insert(job_.map.connectorIndex(id));
-        const auto loads = loadCatalogue(job_.map.systemVoltage_V);
-        if (const SubstituteLoad* load = findLoad(loads, step_->load))
-            condition.load = AppliedLoad{*load, job_.map.nodeIndex(step_->loadFrom), job_.map.nodeIndex(step_->loadTo)};
+    // The set-up of the step; once it is no longer under load, that of the last loaded reading, whose marks are shown.
+    std::optional<Reading> shown;
+    if (step_) shown = readingOf(*step_, job_.map, volts(0), {}, 0);
+    const int terminal = shownTerminal();
+    for (std::size_t i = assessment_.evidence.readings.size(); i-- > 0 && terminal >= 0 && (!shown || shown->load.empty());) {
+        const Reading& r = assessment_.evidence.readings[i];
+        if (r.terminal == job_.map.terminal(terminal).id && !r.load.empty() && !assessment_.stale[i]) shown = r;
     }
+    if (!shown) return;
+    Condition condition;
+    condition.state = job_.map.stateIndex(shown->state);
+    for (const std::string& id : shown->unplugged)
+        condition.unplugged.insert(job_.map.connectorIndex(id));
+    const auto loads = loadCatalogue(job_.map.systemVoltage_V);
+    if (const SubstituteLoad* load = findLoad(loads, shown->load))
+        condition.load = AppliedLoad{*load, job_.map.nodeIndex(shown->loadFrom), job_.map.nodeIndex(shown->loadTo)};
     const auto point = operatingPoint(job_.map, condition);
     if (!point) return;
     // Lifted to the battery that was read, so that band and marks share one supply.

@@ -94,8 +94,8 @@ ConnectorFace::Grid ConnectorFace::grid(int width) const
     Grid g;
     if (!session_ || connector_ < 0) return g;
     const Connector& connector = session_->map().connectors[static_cast<std::size_t>(connector_)];
-    g.cell = std::min(34.0, (width - 2.0 * margin) / connector.columns);
-    g.numberHeight = g.cell < 17 ? 0 : g.cell < 24 ? 13 : 15;
+    g.cell = std::min(32.0, (width - 2.0 * margin) / connector.columns);
+    g.numberHeight = g.cell < 17 ? 0 : g.cell < 24 ? 13 : 14;
     g.left = margin;
     g.top = headHeight + 8;
     g.bottom = g.top + connector.rows * g.rowHeight();
@@ -125,7 +125,7 @@ void ConnectorFace::paintEvent(QPaintEvent*)
     p.setFont(face(16, QFont::Bold));
     p.setPen(t.ink);
     p.drawText(QRect(margin, 8, width() - 2 * margin, headHeight), Qt::AlignLeft | Qt::AlignVCenter,
-               tr("%1 from the %2").arg(QString::fromStdString(connector.id), seen_ == Seen::WireSide ? tr("wire side") : tr("mating side")));
+               tr("%1, %2").arg(QString::fromStdString(connector.id), seen_ == Seen::WireSide ? tr("wire side") : tr("mating side")));
     p.setFont(face(13));
     p.setPen(t.dim);
     p.drawText(QRect(margin, 8, width() - 2 * margin, headHeight), Qt::AlignRight | Qt::AlignVCenter, tr("mirror M"));

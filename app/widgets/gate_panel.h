@@ -37,7 +37,7 @@ class GateLineButton : public QPushButton {
 public:
     explicit GateLineButton(QWidget* parent = nullptr) : QPushButton(parent) {}
     void show(const GateLine& line, bool pressable);
-    QSize sizeHint() const override { return {200, 24}; }
+    QSize sizeHint() const override { return {200, 23}; }
     QSize minimumSizeHint() const override { return {100, 23}; }
 
 protected:

@@ -46,8 +46,8 @@ public:
         drawMark(*painter, QRectF(r.left() + 9, r.center().y() - 7, 15, 15), markOf(row.state));
         painter->setFont(face(15, QFont::Bold));
         painter->setPen(t.ink);
-        painter->drawText(QRect(r.left() + 31, r.top(), 56, r.height()), Qt::AlignVCenter | Qt::AlignLeft, row.id);
-        drawWireBar(*painter, QRectF(r.left() + 84, r.center().y() - 4.5, 24, 10), row.colour);
+        painter->drawText(QRect(r.left() + 30, r.top(), 52, r.height()), Qt::AlignVCenter | Qt::AlignLeft, row.id);
+        drawWireBar(*painter, QRectF(r.left() + 80, r.center().y() - 4.5, 20, 10), row.colour);
         const bool bad = row.state == ProofState::FailedLoaded || row.state == ProofState::OutOfLimits;
         painter->setFont(face(14, bad ? QFont::Bold : QFont::Normal));
         painter->setPen(bad ? t.bad : t.dim);
@@ -55,7 +55,7 @@ public:
         painter->drawText(r.adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight, row.figure);
         painter->setFont(face(14));
         painter->setPen(t.ink);
-        const QRect name(r.left() + 115, r.top(), r.width() - 115 - 14 - figureWidth, r.height());
+        const QRect name(r.left() + 106, r.top(), r.width() - 106 - 12 - figureWidth, r.height());
         painter->drawText(name, Qt::AlignVCenter | Qt::AlignLeft, QFontMetrics(painter->font()).elidedText(row.circuit, Qt::ElideRight, name.width()));
         painter->restore();
     }

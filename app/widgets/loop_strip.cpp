@@ -99,6 +99,7 @@ QString titleOf(const JobSession& session, int terminal)
 struct Frame {
     QRectF box;
     double left, right, lineY, top, bottom, top_V;
+    bool low;
     std::size_t count;
 
     double x(int symbol) const { return left + (right - left) * (symbol + 0.5) / static_cast<double>(count); }
@@ -112,9 +113,11 @@ Frame frameOf(const QRectF& box, const LoopPicture& picture)
     f.box = box;
     f.left = box.left() + 34;
     f.right = box.right() - 10;
-    f.lineY = box.top() + 66;
-    f.top = box.top() + 108;
-    f.bottom = box.bottom() - 30;
+    // In a low box the legend and some air give way to the staircase.
+    f.low = box.height() < 230;
+    f.lineY = box.top() + (f.low ? 60 : 66);
+    f.top = box.top() + (f.low ? 98 : 108);
+    f.bottom = box.bottom() - (f.low ? 14 : 30);
     f.top_V = picture.top_V;
     f.count = std::max<std::size_t>(1, picture.symbols.size());
     return f;
@@ -168,7 +171,7 @@ void drawGrid(QPainter& p, const Frame& f)
 {
     const Theme& t = Theme::current();
     p.setFont(face(12));
-    const double step = f.top_V > 30 ? 8 : f.top_V > 8 ? 4 : 2;
+    const double step = (f.top_V > 30 ? 8 : f.top_V > 8 ? 4 : 2) * (f.low ? 2 : 1);
     for (double v = 0; v <= f.top_V + 0.01; v += step) {
         p.setPen(QPen(t.line, 1));
         p.drawLine(QPointF(f.left, f.y(v)), QPointF(f.right, f.y(v)));
@@ -279,7 +282,7 @@ void drawStepWords(QPainter& p, const Frame& f, const LoopPicture& picture)
     if (picture.stepFrom < 0 || picture.stepTo < 0) return;
     const Theme& t = Theme::current();
     const double x = (f.x(picture.stepFrom) + f.x(picture.stepTo)) / 2;
-    const QFont bold = face(18, QFont::Bold), plain = face(14);
+    const QFont bold = face(f.low ? 15 : 18, QFont::Bold), plain = face(f.low ? 13 : 14);
     const int width = std::max(QFontMetrics(bold).horizontalAdvance(picture.stepWords), QFontMetrics(plain).horizontalAdvance(picture.stepWhere)) + 8;
     // Beside the step, on the side that has room.
     const bool toLeft = x + 18 + width > f.right;
@@ -391,7 +394,7 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
     drawMeasured(p, f, picture);
     drawMarks(p, f, picture);
     drawStepWords(p, f, picture);
-    drawLegend(p, f);
+    if (!f.low) drawLegend(p, f);
 }
 
 LoopStrip::LoopStrip(QWidget* parent) : QWidget(parent)

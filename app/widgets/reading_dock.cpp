@@ -12,8 +12,8 @@ namespace ilvek::app {
 
 namespace {
 
-constexpr int headHeight = 126;
-constexpr int figureSize = 76;
+constexpr int headHeight = 116;
+constexpr int figureSize = 74;
 
 QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
 {
@@ -168,7 +168,7 @@ void ReadingDock::paintEvent(QPaintEvent*)
     while (QFontMetrics(big).horizontalAdvance(figure) > room - 70 && big.pixelSize() > 30)
         big.setPixelSize(big.pixelSize() - 2);
     const QFontMetrics fm(big);
-    const int baseline = 30 + 74;
+    const int baseline = 28 + 70;
     p.setFont(big);
     p.setPen(typing ? t.accent : t.ink);
     p.drawText(16, baseline, figure);
@@ -178,7 +178,7 @@ void ReadingDock::paintEvent(QPaintEvent*)
     p.setPen(t.dim);
     p.drawText(end + 14, baseline, unit);
 
-    const QRect right(room + 8, 34, width() - room - 24, headHeight - 40);
+    const QRect right(room + 8, 32, width() - room - 24, headHeight - 40);
     if (!refusal_.isEmpty()) {
         drawMark(p, QRectF(right.left(), right.top() + 6, 40, 40), Mark::Question);
         p.setPen(t.warn);

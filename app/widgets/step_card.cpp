@@ -85,19 +85,35 @@ StepCard::StepCard(QWidget* parent) : QWidget(parent)
     grid->setColumnStretch(1, 1);
 }
 
+// Either the fault is located and waits to be mended (W33), or all is read.
+void StepCard::showNothingToRead(const JobSession& session)
+{
+    const int shown = session.shownTerminal();
+    const auto located = shown >= 0 ? locatedFault(session.map(), session.assessment(), shown) : std::nullopt;
+    const bool mend = located || !session.gate().grade.empty();
+    expectation_->clear();
+    caution_->clear();
+    effort_->clear();
+    if (mend && session.gate().outcome == Outcome::Cleared) {
+        title_->setText(tr("Next: mend it, then prove it"));
+        lines_[0]->setText(QString::fromStdString(located.value_or(session.gate().located)));
+        lines_[1]->setText(tr("Look for the cause behind the cause: water, heat, a spread terminal, an old repair"));
+        lines_[2]->setText(tr("Enter the repair on the Job screen (F2): the readings before it become stale"));
+        expectation_->setText(tr("Then the same tests again under the same load: a repair that is not proven is no repair (T22). Other terminals can be chosen in the ledger."));
+        return;
+    }
+    const QString id = shown >= 0 ? QString::fromStdString(session.map().terminal(shown).id) : QString();
+    title_->setText(id.isEmpty() ? tr("Nothing is left to read") : tr("%1: nothing more to read").arg(id));
+    lines_[0]->setText(tr("N goes on with the job; the lines of the gate that only you can earn are reached with Tab."));
+}
+
 void StepCard::show(const JobSession& session)
 {
     const auto& step = session.step();
     for (QLabel* line : lines_)
         line->setText({});
     if (!step) {
-        const int chosen = session.shownTerminal();
-        const QString id = chosen >= 0 ? QString::fromStdString(session.map().terminal(chosen).id) : QString();
-        title_->setText(id.isEmpty() ? tr("Nothing is left to read") : tr("%1: nothing more to read").arg(id));
-        effort_->setText(tr("N: next of the job"));
-        lines_[0]->setText(tr("What this terminal needs is read, or the fault is located. Press N for the next step of the job."));
-        expectation_->clear();
-        caution_->clear();
+        showNothingToRead(session);
         return;
     }
     title_->setText(tr("Next: %1").arg(QString::fromStdString(step->title)));
@@ -116,7 +132,7 @@ void StepCard::show(const JobSession& session)
         for (std::size_t i = 0; i < step->alsoUnplugged.size() && i < 3; ++i)
             some << QString::fromStdString(step->alsoUnplugged[i]);
         const auto more = static_cast<int>(step->alsoUnplugged.size()) - 3;
-        cautions << tr("Unplugging also takes away %1%2 (T16).").arg(some.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString());
+        cautions << tr("Apart, these are dead too (T16): %1%2.").arg(some.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString());
     }
     caution_->setText(cautions.isEmpty() ? QString() : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
     setColour(caution_, Theme::current().warn);

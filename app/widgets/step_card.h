@@ -19,6 +19,8 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
+    void showNothingToRead(const JobSession& session);
+
     QLabel* title_;
     QLabel* effort_;
     QLabel* lines_[3];

@@ -1,4 +1,5 @@
 // W8 and W7: the battery itself, and the leads by reading it through them.
+#include "base/text.h"
 #include "proving/judge_context.h"
 
 namespace ilvek {
@@ -9,7 +10,7 @@ Judgement judgeBattery(const JudgeContext& c)
     const double v = std::abs(c.reading.value.value);
     const AgainstLimits limits = c.against(Measure::Level, true, v);
     j.limits = limits.words;
-    j.arithmetic = volts2(v) + " across the posts, " + c.map.state(c.state).name + ".";
+    j.arithmetic = volts2(v) + " across the posts, " + lowered(c.map.state(c.state).name) + ".";
     j.proves.push_back("The leads and the meter read: every feed of this minute is compared with this figure.");
     j.doesNotProve.push_back("Not the battery's capacity: that needs a load test of its own.");
     using Outcome = AgainstLimits::Outcome;

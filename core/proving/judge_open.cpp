@@ -1,5 +1,6 @@
 // W10: a supply with no current asked of it, and a supply that must be absent.
 #include "machine/paths.h"
+#include "base/text.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 
@@ -109,7 +110,7 @@ Judgement judgeAbsentSupply(const JudgeContext& c)
     Judgement j;
     AgainstLimits limits = c.against(Measure::Level, false, c.value_V);
     j.limits = limits.words;
-    j.arithmetic = volts2(c.value_V) + " in " + c.map.state(c.state).name + ".";
+    j.arithmetic = volts2(c.value_V) + ", " + lowered(c.map.state(c.state).name) + ".";
     if (limits.outcome == AgainstLimits::Outcome::High) {
         j.verdict = Verdict::High;
         j.word = "Present, must be absent";

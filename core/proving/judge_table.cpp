@@ -1,4 +1,5 @@
 // W18 to W21 and W26 as far as the map's table of expected values goes.
+#include "base/text.h"
 #include "proving/judge_context.h"
 
 namespace ilvek {
@@ -100,7 +101,7 @@ Judgement judgeAgainstTable(const JudgeContext& c)
     const AgainstLimits level = c.against(Measure::Level, true, c.value_V);
     const bool byBattery = level.outcome == AgainstLimits::Outcome::None;
     decideByTable(byBattery ? below : level, j);
-    j.arithmetic = volts2(c.value_V) + " in " + c.map.state(c.state).name + ".";
+    j.arithmetic = volts2(c.value_V) + ", " + lowered(c.map.state(c.state).name) + ".";
     if (j.verdict == Verdict::NotDecided && byBattery && !c.battery_V)
         j.traps.push_back({"T3", "This terminal is judged against the battery of the minute: read the battery, then this again."});
     if (j.verdict == Verdict::Good) {

@@ -152,8 +152,22 @@ std::vector<int> provingOrder(const Map& map, const School& school)
     return order;
 }
 
+std::optional<std::string> locatedFault(const Map& map, const Assessment& a, int terminal)
+{
+    const std::string& id = map.terminal(terminal).id;
+    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
+        if (a.stale[i] || a.evidence.readings[i].terminal != id) continue;
+        if (a.judgements[i].finding == Finding::FuseBlown) return a.judgements[i].arithmetic;
+        if (a.judgements[i].finding != Finding::StepFound) continue;
+        const Walk walk = walkOf(map, a.evidence, terminal);
+        if (walk.located && walk.isSingleElement) return walk.sentence;
+    }
+    return std::nullopt;
+}
+
 std::optional<Step> nextStepFor(const Map& map, const Assessment& a, int terminal, const Moment& moment)
 {
+    if (locatedFault(map, a, terminal)) return std::nullopt;
     Proof proof = proofOf(map, a, terminal);
     // The state the machine stands in is cheapest: no key has to be turned.
     std::stable_sort(proof.missing.begin(), proof.missing.end(), [&](const Requirement& x, const Requirement& y) {
@@ -177,6 +191,7 @@ std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& 
     const auto order = provingOrder(map, a.evidence.school);
     for (const int terminal : order) {
         if (!isFailed(proofOf(map, a, terminal).state)) continue;
+        if (locatedFault(map, a, terminal)) return std::nullopt;
         if (auto step = nextStepFor(map, a, terminal, moment)) return step;
     }
     for (const int terminal : order) {

@@ -22,7 +22,12 @@ std::vector<int> provingOrder(const Map& map, const School& school);
 // The next useful step for one terminal; nullopt when it is proven or located, or nothing can be done.
 std::optional<Step> nextStepFor(const Map& map, const Assessment& assessment, int terminal, const Moment& moment);
 
-// The next step of the job: an unfinished hunt first, then the proving order.
+// The next step of the job: an unfinished hunt first, then the proving order. nullopt while a located fault waits to be
+// mended, and when all is read.
 std::optional<Step> nextStep(const Map& map, const Assessment& assessment, const Moment& moment);
+
+// Where the fault of a failing terminal is, once a single part or a blown fuse is shown directly, as one sentence;
+// nothing more is read there until it is mended.
+std::optional<std::string> locatedFault(const Map& map, const Assessment& assessment, int terminal);
 
 }  // namespace ilvek

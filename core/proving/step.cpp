@@ -72,10 +72,9 @@ void addCautions(const Map& map, Step& step)
     const OperatingState& state = map.state(map.stateIndex(step.state));
     if (!state.caution.empty()) step.cautions.push_back(state.caution);
     if (!step.load.empty())
-        step.cautions.push_back("Fused leads only. The load goes to the harness side, never into the module.");
+        step.cautions.push_back("Fused leads only; the load goes to the harness side, never into the module.");
     if (!step.unplugged.empty()) {
-        step.cautions.push_back("Probe beside the terminal with a fitting pin: a probe pushed into a female terminal spreads it. "
-                                "Key off before the connector is parted or mated.");
+        step.cautions.push_back("Key off before parting the connector; a probe pushed into a female terminal spreads it.");
     }
 }
 

@@ -89,6 +89,7 @@ void place(const Map& map, const Evidence& evidence, const Reading& r, const std
     const auto potential = potentialOf(map, r);
     if (!potential || (r.test != TestKind::Battery && isStale(map, evidence, r))) return;
     if (!r.load.empty() && (r.load != load || r.terminal != terminal)) return;
+    if (r.test != TestKind::Battery && r.terminal != terminal) return;
     for (WalkPoint& point : points) {
         if (point.node != potential->first) continue;
         const bool counts = !r.load.empty() || r.test == TestKind::Battery;
@@ -180,17 +181,24 @@ Walk walkOf(const Map& map, const Evidence& evidence, int terminal, const Readin
         if (it->terminal == id && !it->load.empty() && !isStale(map, evidence, *it)) sample = &*it;
     }
     const std::string load = sample ? sample->load : "";
-    for (const Reading& r : evidence.readings)
-        place(map, evidence, r, load, id, walk.points);
-    if (current) place(map, evidence, *current, load, id, walk.points);
+    // All of one state: that of the loaded reading, else that of the last reading here.
+    std::string state = sample ? sample->state : "";
+    for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend() && state.empty(); ++it) {
+        if (it->terminal == id) state = it->state;
+    }
+    std::vector<Reading> readings;
     for (const Reading& r : evidence.readings) {
+        if (r.state == state) readings.push_back(r);
+    }
+    if (current && current->state == state) readings.push_back(*current);
+    for (const Reading& r : readings)
+        place(map, evidence, r, load, id, walk.points);
+    for (const Reading& r : readings) {
         if (r.terminal == id && (r.load.empty() || r.load == load)) placeAgainstReturn(map, evidence, r, walk);
     }
-    if (current) placeAgainstReturn(map, evidence, *current, walk);
-    for (const Reading& r : evidence.readings) {
+    for (const Reading& r : readings) {
         if (r.terminal == id) placeSwap(map, evidence, r, walk);
     }
-    if (current) placeSwap(map, evidence, *current, walk);
     if (!walk.points.empty() && walk.points.back().node == map.batteryMinus()) walk.points.back().loaded_V = 0.0;
     locate(map, evidence, sample, walk);
     return walk;

@@ -18,7 +18,7 @@ struct GroupLine {
 constexpr GroupLine groupLines[] = {{Group::Returns, "returns", "Returns loaded"},
                                     {Group::Supplies, "supplies", "Supplies loaded"},
                                     {Group::References, "references", "References clean"},
-                                    {Group::Inputs, "inputs", "Inputs it depends on"},
+                                    {Group::Inputs, "inputs", "Inputs it needs"},
                                     {Group::Drives, "drives", "Loads and wiring"},
                                     {Group::Networks, "bus", "Bus terminals"}};
 
@@ -77,17 +77,11 @@ GateLine lineOf(const Assessment& a, const GateCheck& check)
     return line;
 }
 
-// A step on a walk that stands between two neighbouring points, or a blown fuse: the fault is outside the module.
+// A single part or a blown fuse shown directly: the fault is outside the module.
 std::string locatedOutside(const Map& map, const Assessment& a)
 {
-    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
-        if (a.stale[i]) continue;
-        const Reading& r = a.evidence.readings[i];
-        const int terminal = map.terminalIndex(r.terminal);
-        if (a.judgements[i].finding == Finding::FuseBlown) return a.judgements[i].arithmetic;
-        if (terminal < 0 || a.judgements[i].finding != Finding::StepFound) continue;
-        const Walk walk = walkOf(map, a.evidence, terminal);
-        if (walk.located && walk.isSingleElement) return walk.sentence;
+    for (const int terminal : provingOrder(map, {})) {
+        if (const auto located = locatedFault(map, a, terminal)) return *located;
     }
     return "";
 }

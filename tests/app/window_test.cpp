@@ -289,7 +289,7 @@ TEST(Sizes, NothingOverlapsFromSmallToLarge)
                 }
             }
         }
-        EXPECT_GE(place("dockArea").height(), 126) << "the figure is whole at " << size.width();
+        EXPECT_GE(place("dockArea").height(), 116) << "the figure is whole at " << size.width();
         EXPECT_GE(place("loopStrip").height(), 128);
     }
 }

@@ -118,7 +118,7 @@ void ProveScreen::refresh()
 void ProveScreen::resizeEvent(QResizeEvent*)
 {
     // Side columns give way on a narrow screen, and grow a little on a wide one.
-    const int side = std::clamp(width() * 23 / 100, 236, 420);
+    const int side = std::clamp(width() * 23 / 100, 242, 420);
     left_->setFixedWidth(side);
     right_->setFixedWidth(side);
     const int middle = width() - 2 * side - 48;
@@ -127,7 +127,7 @@ void ProveScreen::resizeEvent(QResizeEvent*)
     const int stepNeeds = step_->layout()->heightForWidth(middle);
     const int dockNeeds = dock_->layout()->heightForWidth(middle);
     const int most = height() - 22 - 20;
-    const int strip = std::clamp(height() * 28 / 100, 128, 400);
+    const int strip = std::clamp(height() * 30 / 100, 128, 400);
     const int step = std::min(stepNeeds, (most - strip) * 48 / 100);
     const int dock = std::min(dockNeeds, most - strip - step);
     stepArea_->setFixedHeight(std::min(stepNeeds, most - strip - dock));
