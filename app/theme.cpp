@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPainter>
+#include <QRegularExpression>
 #include <QStyleFactory>
 #include <QStyleOption>
 #include <cmath>
@@ -40,6 +41,15 @@ public:
             const bool focused = option->state & State_HasFocus;
             painter->setPen(QPen(focused ? t.accent : t.line, focused ? 2 : 1));
             painter->drawRoundedRect(QRectF(option->rect).adjusted(1, 1, -1, -1), 4, 4);
+            painter->restore();
+            return;
+        }
+        if (element == PE_PanelButtonCommand) {
+            painter->save();
+            painter->setRenderHint(QPainter::Antialiasing);
+            painter->setPen(QPen(option->state & State_HasFocus ? t.accent : t.line, option->state & State_HasFocus ? 2 : 1));
+            painter->setBrush(option->state & State_Sunken ? t.band : option->state & State_MouseOver ? t.bar : t.panel);
+            painter->drawRoundedRect(QRectF(option->rect).adjusted(1, 1, -1, -1), 5, 5);
             painter->restore();
             return;
         }
@@ -123,6 +133,12 @@ QPalette paletteOf(const Theme& t)
 QStyle* makeStyle()
 {
     return new Style;
+}
+
+QString unbroken(const std::string& text)
+{
+    static const QRegularExpression figure(QStringLiteral("(\\d) (?=[mkMGµn]?(V|A|Ω|W|Hz|%|°C)\\b|[mkMGµn]?Ω|%)"));
+    return QString::fromStdString(text).replace(figure, QStringLiteral("\\1\u00A0"));
 }
 
 double contrast(const QColor& a, const QColor& b)

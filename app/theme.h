@@ -5,6 +5,8 @@
 #include <QFont>
 #include <QPalette>
 #include <QProxyStyle>
+#include <QString>
+#include <string>
 
 namespace ilvek::app {
 
@@ -26,6 +28,9 @@ void loadFonts();
 QPalette paletteOf(const Theme& theme);
 // Fusion with frames and a focus ring that are visible in both themes.
 QStyle* makeStyle();
+
+// A text of the core for a label: no figure is torn from its unit at the end of a line.
+QString unbroken(const std::string& text);
 
 // Contrast of two colours. SOURCE: WCAG 2.1, relative luminance.
 double contrast(const QColor& a, const QColor& b);

@@ -83,7 +83,10 @@ void JobSession::planStep()
         switch (*demanded_) {
             case TestKind::Battery: wanted = batteryStep(job_.map, job_.state); break;
             case TestKind::OpenSupply: if (supply) wanted = openStep(job_.map, school, shown, state); break;
-            case TestKind::AbsentSupply: if (supply) wanted = absentStep(job_.map, school, shown, state); break;
+            case TestKind::AbsentSupply:
+                if (supply && !job_.map.terminal(shown).absentIn.empty())
+                    wanted = absentStep(job_.map, school, shown, job_.map.terminal(shown).absentIn.front());
+                break;
             case TestKind::LoadedSupply:
                 if (supply) wanted = loadStep(job_.map, school, shown, state);
                 if (isReturn) wanted = returnStep(job_.map, school, shown, state);
@@ -164,22 +167,37 @@ std::optional<std::pair<double, double>> JobSession::batteryNow() const
     return std::nullopt;
 }
 
-bool JobSession::take(const QString& typed, std::optional<double> measuredCurrent_A)
+bool JobSession::take(const QString& typed)
 {
     if (!step_) {
         emit refused(tr("There is no step to take a reading for; choose a terminal first."));
         return false;
     }
-    const auto value = parseQuantity(typed.toStdString(), unitAsked(step_->test));
-    if (!value) {
-        emit refused(QString::fromStdString(value.error().message()));
+    const auto refuse = [this](const Error& error) {
+        emit refused(QString::fromStdString(error.message()));
         return false;
+    };
+    const auto at = typed.indexOf(QLatin1Char('@'));
+    const auto value = parseQuantity(typed.left(at).toStdString(), unitAsked(step_->test));
+    if (!value) return refuse(value.error());
+    std::optional<double> measuredCurrent_A;
+    if (at >= 0) {
+        const double scale = job_.evidence.instrument.clampScale_mVPerA;
+        const auto current = parseQuantity(typed.mid(at + 1).toStdString(), Unit::Ampere, scale > 0 ? std::optional(scale) : std::nullopt);
+        if (!current) return refuse(current.error());
+        if (current->overLimit) return refuse({typed.toStdString(), "OL is no current; choose a larger range"});
+        measuredCurrent_A = current->value;
     }
     Reading reading = readingOf(*step_, job_.map, *value, job_.evidence.instrument, now());
     reading.measuredCurrent_A = measuredCurrent_A;
     if (const auto battery = batteryNow(); battery && reading.test != TestKind::Battery) {
         reading.battery_V = battery->first;
         reading.batteryAge_s = battery->second;
+    }
+    // The reading says in which state the machine now stands.
+    if (step_->state != job_.state) {
+        const auto moved = journal_.append(StateChange{step_->state}, now());
+        if (!moved) return refuse(moved.error());
     }
     return enter(std::move(reading));
 }
@@ -242,7 +260,7 @@ void JobSession::changeLoad()
     for (std::size_t n = 1; n <= loads.size(); ++n) {
         const SubstituteLoad& next = loads[(at + n) % loads.size()];
         const auto warnings = loadWarnings(job_.map, next, step_->terminal);
-        if (!warnings.empty()) continue;
+        if (std::any_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; })) continue;
         School school = job_.evidence.school;
         school.load = next.id;
         enter(SchoolChange{school});

@@ -37,7 +37,8 @@ public:
     std::optional<std::pair<double, double>> batteryNow() const;
 
     // Each takes an entry into the journal; false and refused() when that fails or the text is no figure.
-    bool take(const QString& typed, std::optional<double> measuredCurrent_A = std::nullopt);
+    // "7.90", or "7.90 @ 1.4 A" with the current that a clamp showed (amperes, or the clamp's millivolts at its scale).
+    bool take(const QString& typed);
     bool enter(EventBody body);
     bool undo();
 

@@ -114,7 +114,7 @@ void GatePanel::show(const JobSession& session)
         button->show(line, isOwnStatement(line.id));
     }
     QStringList below;
-    if (!gate.located.empty()) below << tr("Located so far: %1").arg(QString::fromStdString(gate.located));
+    if (!gate.located.empty()) below << tr("Located so far: %1").arg(unbroken(gate.located));
     if (!gate.grade.empty()) below << tr("Grade: %1.").arg(QString::fromStdString(gate.grade));
     located_->setText(below.join(QLatin1Char('\n')));
     located_->setVisible(!below.isEmpty());

@@ -284,12 +284,11 @@ void drawStepWords(QPainter& p, const Frame& f, const LoopPicture& picture)
     const double x = (f.x(picture.stepFrom) + f.x(picture.stepTo)) / 2;
     const QFont bold = face(f.low ? 15 : 18, QFont::Bold), plain = face(f.low ? 13 : 14);
     const int width = std::max(QFontMetrics(bold).horizontalAdvance(picture.stepWords), QFontMetrics(plain).horizontalAdvance(picture.stepWhere)) + 8;
-    // Beside the step, on the side that has room.
+    // Beside the step, on the side that has room; a step not yet placed is a slanting line with room below its start.
     const bool toLeft = x + 18 + width > f.right;
-    const double left = toLeft ? x - 18 - width : x + 18;
-    // A step not yet placed is a slanting line: the words stand above its middle.
-    const double raise = picture.stepIsSingle ? 22 : 48;
-    const double y = std::min(std::max((f.y(picture.stepFrom_V) + f.y(picture.stepTo_V)) / 2 - raise, f.top), f.bottom - 46);
+    const double left = !picture.stepIsSingle ? f.x(picture.stepFrom) + 4 : toLeft ? x - 18 - width : x + 18;
+    const double middle = (f.y(picture.stepFrom_V) + f.y(picture.stepTo_V)) / 2 - 22;
+    const double y = picture.stepIsSingle ? std::min(std::max(middle, f.top), f.bottom - 46) : f.bottom - 48;
     p.setPen(Qt::NoPen);
     p.setBrush(t.panel);
     p.drawRect(QRectF(left - 2, y, width + 4, 44));
@@ -391,9 +390,9 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
         if (picture.symbols[i].red) drawFlag(p, foot, QStringLiteral("R"), t.bad, t.panel);
     }
     if (f.bottom - f.top <= 40) return;
+    drawStepWords(p, f, picture);
     drawMeasured(p, f, picture);
     drawMarks(p, f, picture);
-    drawStepWords(p, f, picture);
     if (!f.low) drawLegend(p, f);
 }
 

@@ -53,11 +53,11 @@ ReadingDock::ReadingDock(QWidget* parent) : QWidget(parent)
 
 void ReadingDock::setTexts(const Judgement& judgement)
 {
-    arithmetic_->setText(QString::fromStdString(judgement.arithmetic));
+    arithmetic_->setText(unbroken(judgement.arithmetic));
     const auto joined = [](const std::vector<std::string>& sentences) {
         QStringList list;
         for (const std::string& s : sentences)
-            list << QString::fromStdString(s);
+            list << unbroken(s);
         return list.join(QLatin1Char(' '));
     };
     const QString proves = joined(judgement.proves);
@@ -65,7 +65,7 @@ void ReadingDock::setTexts(const Judgement& judgement)
     QString doubts = joined(judgement.doesNotProve);
     if (!doubts.isEmpty()) doubts = tr("Does not prove: %1").arg(doubts);
     for (const Trap& trap : judgement.traps)
-        doubts += (doubts.isEmpty() ? QString() : QStringLiteral("\n")) + QString::fromStdString(trap.id + ": " + trap.line);
+        doubts += (doubts.isEmpty() ? QString() : QStringLiteral("\n")) + unbroken(trap.id + ": " + trap.line);
     doubts_->setText(doubts);
     QPalette palette = doubts_->palette();
     palette.setColor(QPalette::WindowText, Theme::current().warn);
@@ -89,7 +89,7 @@ void ReadingDock::show(const JobSession& session)
         heading_ = last->terminal.empty() ? tr("Last reading: %1").arg(test) : tr("Last reading: %1, %2").arg(QString::fromStdString(last->terminal), test);
         splitFigure(QString::fromStdString(formatQuantity(last->value)), figure_, unit_);
         word_ = QString::fromStdString(judgement->word);
-        limits_ = judgement->limits.empty() ? QString() : tr("limit: %1").arg(QString::fromStdString(judgement->limits));
+        limits_ = judgement->limits.empty() ? QString() : tr("limit: %1").arg(unbroken(judgement->limits));
         verdict_ = judgement->verdict;
         setTexts(*judgement);
     } else {

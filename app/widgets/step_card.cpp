@@ -16,6 +16,8 @@ namespace {
 class Round : public QWidget {
 public:
     Round(int number, QWidget* parent) : QWidget(parent), number_(number) { setFixedSize(24, 22); }
+    // Leads are red and black with their letter; plain steps carry their number.
+    void setLeads(bool leads) { leads_ = leads; }
 
 protected:
     void paintEvent(QPaintEvent*) override
@@ -24,15 +26,16 @@ protected:
         p.setRenderHint(QPainter::Antialiasing);
         const Theme& t = Theme::current();
         p.setPen(Qt::NoPen);
-        p.setBrush(number_ == 2 ? t.bad : number_ == 3 ? t.ink : t.accent);
+        p.setBrush(!leads_ ? t.accent : number_ == 2 ? t.bad : number_ == 3 ? t.ink : t.accent);
         p.drawEllipse(QRectF(1, 1, 20, 20));
         p.setPen(t.panel);
         p.setFont(face(13, QFont::Bold));
-        p.drawText(QRectF(1, 1, 20, 20), Qt::AlignCenter, number_ == 1 ? QStringLiteral("1") : number_ == 2 ? QStringLiteral("R") : QStringLiteral("B"));
+        p.drawText(QRectF(1, 1, 20, 20), Qt::AlignCenter, !leads_ || number_ == 1 ? QString::number(number_) : number_ == 2 ? QStringLiteral("R") : QStringLiteral("B"));
     }
 
 private:
     int number_;
+    bool leads_ = true;
 };
 
 QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
@@ -75,13 +78,14 @@ StepCard::StepCard(QWidget* parent) : QWidget(parent)
     const char* names[] = {"stepSetUp", "stepRed", "stepBlack"};
     for (int i = 0; i < 3; ++i) {
         lines_[i] = wrapped(names[i], face(17), this);
-        grid->addWidget(new Round(i + 1, this), i + 1, 0, Qt::AlignTop);
+        rounds_[i] = new Round(i + 1, this);
+        grid->addWidget(rounds_[i], i + 1, 0, Qt::AlignTop);
         grid->addWidget(lines_[i], i + 1, 1, 1, 2);
     }
     expectation_ = wrapped("stepExpectation", face(14), this);
     caution_ = wrapped("stepCaution", face(14, QFont::Bold), this);
-    grid->addWidget(expectation_, 4, 0, 1, 3);
-    grid->addWidget(caution_, 5, 0, 1, 3);
+    grid->addWidget(caution_, 4, 0, 1, 3);
+    grid->addWidget(expectation_, 5, 0, 1, 3);
     grid->setColumnStretch(1, 1);
 }
 
@@ -96,7 +100,7 @@ void StepCard::showNothingToRead(const JobSession& session)
     effort_->clear();
     if (mend && session.gate().outcome == Outcome::Cleared) {
         title_->setText(tr("Next: mend it, then prove it"));
-        lines_[0]->setText(QString::fromStdString(located.value_or(session.gate().located)));
+        lines_[0]->setText(unbroken(located.value_or(session.gate().located)));
         lines_[1]->setText(tr("Look for the cause behind the cause: water, heat, a spread terminal, an old repair"));
         lines_[2]->setText(tr("Enter the repair on the Job screen (F2): the readings before it become stale"));
         expectation_->setText(tr("Then the same tests again under the same load: a repair that is not proven is no repair (T22). Other terminals can be chosen in the ledger."));
@@ -110,8 +114,10 @@ void StepCard::showNothingToRead(const JobSession& session)
 void StepCard::show(const JobSession& session)
 {
     const auto& step = session.step();
-    for (QLabel* line : lines_)
-        line->setText({});
+    for (int i = 0; i < 3; ++i) {
+        lines_[i]->setText({});
+        static_cast<Round*>(rounds_[i])->setLeads(step.has_value());
+    }
     if (!step) {
         showNothingToRead(session);
         return;
@@ -119,15 +125,18 @@ void StepCard::show(const JobSession& session)
     title_->setText(tr("Next: %1").arg(QString::fromStdString(step->title)));
     effort_->setText(minutes(step->effort_s));
     for (std::size_t i = 0; i < 3 && i < step->instructions.size(); ++i)
-        lines_[i]->setText(QString::fromStdString(step->instructions[i]));
-    QString expectation = QString::fromStdString(step->expectation);
-    if (!step->why.empty()) expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
+        lines_[i]->setText(unbroken(step->instructions[i]));
+    QString expectation = unbroken(step->expectation);
+    expectation_->setToolTip(QString::fromStdString(step->why));
+    if (!step->why.empty() && !isLow_) expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
     expectation_->setText(expectation);
     setColour(expectation_, Theme::current().dim);
     QStringList cautions;
     for (const std::string& caution : step->cautions)
-        cautions << QString::fromStdString(caution);
-    if (!step->alsoUnplugged.empty()) {
+        cautions << unbroken(caution);
+    const auto last = session.lastReading();
+    const bool apartAlready = last && last->unplugged == step->unplugged;
+    if (!step->alsoUnplugged.empty() && !apartAlready) {
         QStringList some;
         for (std::size_t i = 0; i < step->alsoUnplugged.size() && i < 3; ++i)
             some << QString::fromStdString(step->alsoUnplugged[i]);

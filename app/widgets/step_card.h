@@ -14,6 +14,8 @@ class StepCard : public QWidget {
 public:
     explicit StepCard(QWidget* parent = nullptr);
     void show(const JobSession& session);
+    // On a low screen the reason gives way (it stays as a tool tip); cautions and expectation never do.
+    void setLow(bool low) { isLow_ = low; }
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -23,6 +25,8 @@ private:
 
     QLabel* title_;
     QLabel* effort_;
+    bool isLow_ = false;
+    QWidget* rounds_[3];
     QLabel* lines_[3];
     QLabel* expectation_;
     QLabel* caution_;

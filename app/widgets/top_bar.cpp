@@ -26,9 +26,10 @@ protected:
     }
 };
 
+template <class Label>
 QLabel* label(const char* name, const QFont& font, Qt::Alignment alignment, QWidget* parent)
 {
-    auto* l = new Elided(parent);
+    auto* l = new Label(parent);
     l->setObjectName(QLatin1String(name));
     l->setFont(font);
     l->setAlignment(alignment | Qt::AlignVCenter);
@@ -83,8 +84,8 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
     }
     auto* middle = new QVBoxLayout;
     middle->setSpacing(0);
-    machine_ = label("barMachine", face(14), Qt::AlignHCenter, this);
-    title_ = label("barTitle", face(16, QFont::Bold), Qt::AlignHCenter, this);
+    machine_ = label<Elided>("barMachine", face(14), Qt::AlignHCenter, this);
+    title_ = label<Elided>("barTitle", face(16, QFont::Bold), Qt::AlignHCenter, this);
     middle->addStretch(1);
     middle->addWidget(machine_);
     middle->addWidget(title_);
@@ -92,13 +93,13 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
     layout->addLayout(middle, 3);
     auto* right = new QVBoxLayout;
     right->setSpacing(0);
-    battery_ = label("barBattery", face(17, QFont::Bold), Qt::AlignRight, this);
-    age_ = label("barAge", face(14), Qt::AlignRight, this);
+    battery_ = label<QLabel>("barBattery", face(17, QFont::Bold), Qt::AlignRight, this);
+    age_ = label<QLabel>("barAge", face(14), Qt::AlignRight, this);
     right->addStretch(1);
     right->addWidget(battery_);
     right->addWidget(age_);
     right->addStretch(1);
-    layout->addLayout(right, 1);
+    layout->addLayout(right);
     const auto small = [&](const QString& words, const QString& tip, void (TopBar::*signal)()) {
         auto* b = new BarButton(words, this);
         b->setCheckable(false);

@@ -9,7 +9,7 @@ namespace ilvek {
 namespace {
 
 constexpr std::array<std::string_view, std::variant_size_v<EventBody>> kinds{
-    "job", "complaint", "codes", "reading", "note", "undo", "state", "repair", "assumption", "check", "school", "map-correction"};
+    "job", "complaint", "codes", "reading", "note", "undo", "state", "repair", "assumption", "check", "school", "map-correction", "instrument"};
 
 }  // namespace
 

@@ -45,6 +45,10 @@ struct CheckMade {
 struct SchoolChange {
     School school;
 };
+// The meter and clamp used from here on (W7).
+struct InstrumentChange {
+    Instrument instrument;
+};
 // A cavity as found, or corrected or added by hand; see machine/pin_sheet.h for the row.
 struct MapCorrection {
     std::string terminal;
@@ -52,7 +56,7 @@ struct MapCorrection {
 };
 
 using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption, CheckMade,
-                               SchoolChange, MapCorrection>;
+                               SchoolChange, MapCorrection, InstrumentChange>;
 
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken

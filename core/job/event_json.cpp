@@ -28,6 +28,16 @@ json bodyOf(const CodesRead& b)
     return {{"codes", codes}};
 }
 
+json instrumentJson(const Instrument& i)
+{
+    json out{{"name", i.name},
+             {"input_resistance", exactQuantity(ohms(i.inputResistance_ohm))},
+             {"accuracy", exactQuantity({i.accuracy * 100, Unit::Percent})},
+             {"resolution", exactQuantity(volts(i.resolution_V))}};
+    if (i.clampScale_mVPerA > 0) out["clamp_scale"] = exactQuantity({i.clampScale_mVPerA, Unit::MilliVoltPerAmpere});
+    return out;
+}
+
 json bodyOf(const Reading& r)
 {
     json out{{"test", testId(r.test)}, {"terminal", r.terminal}, {"red", r.red}, {"black", r.black}, {"state", r.state},
@@ -37,11 +47,13 @@ json bodyOf(const Reading& r)
     if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
     if (r.battery_V) out["battery"] = exactQuantity(volts(*r.battery_V));
     if (r.batteryAge_s) out["battery_age"] = exactQuantity({*r.batteryAge_s, Unit::Second});
-    out["instrument"] = {{"name", r.instrument.name},
-                         {"input_resistance", exactQuantity(ohms(r.instrument.inputResistance_ohm))},
-                         {"accuracy", exactQuantity({r.instrument.accuracy * 100, Unit::Percent})},
-                         {"resolution", exactQuantity(volts(r.instrument.resolution_V))}};
+    out["instrument"] = instrumentJson(r.instrument);
     return out;
+}
+
+json bodyOf(const InstrumentChange& b)
+{
+    return instrumentJson(b.instrument);
 }
 
 json bodyOf(const Note& b)
@@ -89,15 +101,14 @@ double valueOr(const std::optional<Quantity>& quantity, double otherwise)
     return quantity ? quantity->value : otherwise;
 }
 
-Instrument readInstrument(const json& object, const std::string& item, Problems& problems)
+Instrument readInstrument(Fields& f)
 {
-    Fields f(object, item + ", instrument", problems);
     Instrument instrument;
     instrument.name = f.text("name", Need::Required);
     instrument.inputResistance_ohm = valueOr(f.quantity("input_resistance", Unit::Ohm, 1e3, 1e12, Need::Required), 10e6);
     instrument.accuracy = valueOr(f.quantity("accuracy", Unit::Percent, 0, 50, Need::Required), 0.5) / 100;
     instrument.resolution_V = valueOr(f.quantity("resolution", Unit::Volt, 0, 100, Need::Required), 0.01);
-    f.reportUnknown();
+    instrument.clampScale_mVPerA = valueOr(f.quantity("clamp_scale", Unit::MilliVoltPerAmpere, 0.01, 1e4, Need::Optional), 0);
     return instrument;
 }
 
@@ -131,7 +142,11 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
     if (const auto q = f.quantity("current", Unit::Ampere, 0, 1e4, Need::Optional)) r.measuredCurrent_A = q->value;
     if (const auto q = f.quantity("battery", Unit::Volt, 0, 1e3, Need::Optional)) r.battery_V = q->value;
     if (const auto q = f.quantity("battery_age", Unit::Second, 0, 1e9, Need::Optional)) r.batteryAge_s = q->value;
-    if (const json* instrument = f.object("instrument", Need::Optional)) r.instrument = readInstrument(*instrument, item, problems);
+    if (const json* instrument = f.object("instrument", Need::Optional)) {
+        Fields i(*instrument, item + ", instrument", problems);
+        r.instrument = readInstrument(i);
+        i.reportUnknown();
+    }
     return r;
 }
 
@@ -162,6 +177,7 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
     if (kind == "check") return CheckMade{f.text("check", Need::Required), text("found")};
     if (kind == "school") return SchoolChange{School{f.flag("mated"), f.flag("signal_first"), text("load")}};
     if (kind == "map-correction") return MapCorrection{f.text("terminal", Need::Required), f.text("row", Need::Required)};
+    if (kind == "instrument") return InstrumentChange{readInstrument(f)};
     problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
     return Note{};
 }

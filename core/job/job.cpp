@@ -68,6 +68,7 @@ void fold(const Event& event, Job& job)
                           [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },
                           [&](const CheckMade& b) { job.evidence.checks.emplace_back(b.check, b.found); },
                           [&](const SchoolChange& b) { job.evidence.school = b.school; },
+                          [&](const InstrumentChange& b) { job.evidence.instrument = b.instrument; },
                           // A corrected terminal's earlier readings were made with another map in mind.
                           [&](const MapCorrection& b) {
                               job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal});
@@ -117,6 +118,7 @@ std::string entryWords(const Event& event)
                                  [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
                                  [](const CheckMade& b) { return fmt::format("Gate, {}: {}", b.check, b.found); },
                                  [](const SchoolChange&) { return std::string("Way of working changed"); },
+                                 [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
                                  [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},
                       event.body);
 }

@@ -1,4 +1,5 @@
 // W11: the same terminal open-circuit and loaded; from both and the current the series resistance of the loop.
+#include "circuit/substitute_load.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 
@@ -117,6 +118,23 @@ void decide(const LoopFigures& f, Judgement& j)
     j.traps.push_back({"T21", fmt::format("Sound at {}, {} of the circuit's own current; that is what was tried.", amps(f.current), formatShare(share))});
 }
 
+// W33: after a repair the same test under the same load. A pass at less current than the failure proves no repair.
+void checkRepairProof(const JudgeContext& c, Judgement& j)
+{
+    if (j.verdict != Verdict::Good) return;
+    for (auto it = c.evidence.readings.rbegin(); it != c.evidence.readings.rend(); ++it) {
+        if (it->id >= c.idLimit() || it->terminal != c.reading.terminal || it->test != TestKind::LoadedSupply || !isStale(c.map, c.evidence, *it)) continue;
+        if (it->load == c.reading.load) return;
+        const auto loads = loadCatalogue(c.map.systemVoltage_V);
+        const SubstituteLoad *before = findLoad(loads, it->load), *now = findLoad(loads, c.reading.load);
+        if (!before || (now && now->ratedCurrent_A >= before->ratedCurrent_A)) return;
+        j.verdict = Verdict::OpenOnly;
+        j.word = "Repair not proven";
+        j.traps.push_back({"T22", fmt::format("Before the repair this was read with the {}; the pass must be under the same load.", before->name)});
+        return;
+    }
+}
+
 }  // namespace
 
 Judgement judgeLoadedSupply(const JudgeContext& c)
@@ -162,6 +180,7 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
     addArithmetic(f, j);
     j.limits = c.against(Measure::BelowBattery, true, f.dropAtOwn).words + " at " + amps(f.own);
     decide(f, j);
+    checkRepairProof(c, j);
     if (moduleIsLoad && !c.reading.measuredCurrent_A)
         j.traps.push_back({"T1", fmt::format("The {} is what the map says the module draws; a clamp on the feed would prove it.", amps(current))});
     if (const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open->time_ms)) / 1000.0; apart_s > rules::pairWithin_s)

@@ -34,6 +34,7 @@ struct Instrument {
     double inputResistance_ohm = 10e6;
     double accuracy = 0.005;      // share of the reading
     double resolution_V = 0.01;   // last digit in the range used, where the typed figure does not tell
+    double clampScale_mVPerA = 0;  // of the clamp that goes with it; 0 when it shows amperes itself
 
     bool operator==(const Instrument&) const = default;
 };

@@ -108,9 +108,12 @@ void setLoad(const Map& map, const School& school, const std::string& from, cons
     const auto loads = loadCatalogue(map.systemVoltage_V);
     const SubstituteLoad* load = recommendedLoad(map, loads, step.terminal);
     if (const SubstituteLoad* wanted = findLoad(loads, school.load)) {
-        if (loadWarnings(map, *wanted, step.terminal).empty()) load = wanted;
+        const auto warnings = loadWarnings(map, *wanted, step.terminal);
+        if (std::none_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; })) load = wanted;
     }
     if (!load) return;
+    for (const LoadWarning& warning : loadWarnings(map, *load, step.terminal))
+        step.cautions.push_back(warning.words);
     step.load = load->id;
     step.loadFrom = from;
     step.loadTo = to;

@@ -40,8 +40,13 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement);
 // The load for a circuit: the largest that stays within the circuit's own current and eight tenths of its smallest
 // fuse, and at least a quarter of that current. nullptr when the terminal must never be loaded (W11).
 const SubstituteLoad* recommendedLoad(const Map& map, const std::vector<SubstituteLoad>& loads, int terminal);
-// What is wrong with this load on this terminal; empty when nothing is.
-std::vector<std::string> loadWarnings(const Map& map, const SubstituteLoad& load, int terminal);
+// What is wrong with this load on this terminal; empty when nothing is. A load that `forbids` is never used there: the
+// terminal must not be loaded at all, or its fuse would go.
+struct LoadWarning {
+    bool forbids = false;
+    std::string words;
+};
+std::vector<LoadWarning> loadWarnings(const Map& map, const SubstituteLoad& load, int terminal);
 
 // The reading that this step gives.
 Reading readingOf(const Step& step, const Map& map, const Quantity& value, const Instrument& instrument, std::int64_t time_ms);

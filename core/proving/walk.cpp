@@ -151,8 +151,9 @@ void locate(const Map& map, const Evidence& evidence, const Reading* sample, Wal
     if (!widest || widest->lost_V < stepWorthNaming(map.systemVoltage_V)) return;
     const WalkPoint& from = walk.points[static_cast<std::size_t>(widest->from)];
     const WalkPoint& to = walk.points[static_cast<std::size_t>(widest->to)];
-    widest->words = fmt::format("{} lost between {} and {}.", formatQuantity(volts(widest->lost_V)), map.nodeWords(from.node),
-                                map.nodeWords(to.node));
+    const std::string lost = formatQuantity(volts(widest->lost_V));
+    widest->words = from.label == to.label ? fmt::format("{} lost at {}, from one side to the other.", lost, from.label)
+                                           : fmt::format("{} lost between {} and {}.", lost, map.nodeWords(from.node), map.nodeWords(to.node));
     walk.isSingleElement = true;
     for (int i = widest->from + 1; i < widest->to; ++i)
         walk.isSingleElement = walk.isSingleElement && !walk.points[static_cast<std::size_t>(i)].reachable;

@@ -68,7 +68,7 @@ std::string gatePart(const Gate& gate, const std::string& module)
 {
     std::string out = fmt::format("<h2>May the {} be blamed?</h2>\n<p class=\"verdict\">{}</p>\n", e(module), e(gate.sentence));
     out += paragraph("Located so far:", gate.located) + paragraph("Grade:", gate.grade) + paragraph("Still possible:", gate.alternative);
-    out += "<table><tr><th>Line</th><th>State</th><th>Count</th><th>Detail</th><th>Entries</th></tr>\n";
+    out += "<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Line</th><th>State</th><th>Count</th><th>Detail</th><th>Entries</th></tr>\n";
     for (const GateLine& line : gate.lines) {
         std::string count = line.total > 0 ? fmt::format("{} of {}", line.earned, line.total) : "";
         if (line.assumed > 0) count += fmt::format(", {} assumed", line.assumed);
@@ -105,7 +105,7 @@ std::string readingRow(const Map& map, const Reading& r, const Judgement& j, boo
 
 std::string readingsPart(const ReportInput& in)
 {
-    std::string out = "<h2>Readings</h2>\n<table><tr><th>Entry</th><th>Test</th><th>Figure</th><th>Verdict</th><th>Arithmetic and place</th></tr>\n";
+    std::string out = "<h2>Readings</h2>\n<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Entry</th><th>Test</th><th>Figure</th><th>Verdict</th><th>Arithmetic and place</th></tr>\n";
     const auto& readings = in.assessment.evidence.readings;
     for (std::size_t i = 0; i < readings.size(); ++i)
         out += readingRow(in.job.map, readings[i], in.assessment.judgements[i], in.assessment.stale[i]);

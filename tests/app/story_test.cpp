@@ -73,7 +73,7 @@ TEST(Story, FromTheDemonstrationToTheLocatedFault)
     EXPECT_EQ(s(window->prove()->strip()->picture().stepWhere), "at X4-7");
     EXPECT_TRUE(window->prove()->strip()->picture().stepIsSingle);
     EXPECT_EQ(s(window.text("gateSentence")), "No. The fault is outside the DCU-54.");
-    EXPECT_THAT(s(window.text("gateLocated")), testing::HasSubstr("X4-7, source side and X4-7, far side"));
+    EXPECT_THAT(s(window.text("gateLocated")), testing::HasSubstr("lost at X4-7, from one side to the other"));
     EXPECT_THAT(s(window.text("gateLocated")), testing::HasSubstr("shown directly"));
 
     // The report is written.

@@ -51,7 +51,7 @@ public:
     QString text(const char* label) const
     {
         const auto* found = find<QLabel>(label);
-        return found ? found->text() : QString();
+        return found ? found->text().replace(QChar(0xA0), QLatin1Char(' ')) : QString();
     }
     void pick(const char* terminal)
     {

@@ -68,6 +68,35 @@ TEST(Typing, ARefusalKeepsWhatWasTyped)
     EXPECT_EQ(entries(window), before + 1) << "over limit is a reading";
 }
 
+TEST(Typing, ACurrentFromAClampGoesWithTheFigure)
+{
+    Window window;
+    window->openDemo();
+    Instrument clamp;
+    clamp.clampScale_mVPerA = 10;
+    ASSERT_TRUE(window->session()->enter(InstrumentChange{clamp}));
+    window.figure("12.51");
+    window.pick("J2-1");
+    window.figure("12.50");
+    window.figure("7.90 @ 14 mV");
+    ASSERT_TRUE(window->session()->lastReading()->measuredCurrent_A);
+    EXPECT_DOUBLE_EQ(*window->session()->lastReading()->measuredCurrent_A, 1.4);
+    EXPECT_THAT(s(window.text("arithmetic")), testing::HasSubstr("1.4 A"));
+    const auto before = entries(window);
+    window.figure("7.90 @ plenty");
+    EXPECT_EQ(entries(window), before);
+}
+
+TEST(Typing, AReadingInAnotherStateMovesTheMachineThere)
+{
+    Window window;
+    window->openDemo();
+    window.pick("J2-1");
+    window.key(Qt::Key_D);
+    window.figure("0.02");
+    EXPECT_EQ(window->session()->job().state, "key-off");
+}
+
 TEST(Typing, ALetterAmongDigitsIsNoCommand)
 {
     Window window;

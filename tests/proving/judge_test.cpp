@@ -238,6 +238,20 @@ TEST_F(Judging, MatedTheModuleIsTheLoadAndTheCurrentIsSaidToBeAssumed)
     EXPECT_EQ(bad.verdict, Verdict::FailsLoaded);
 }
 
+// T22: the lamp that failed is the lamp that must pass.
+TEST_F(Judging, T22APassUnderASmallerLoadProvesNoRepair)
+{
+    bench.battery(12.40);
+    bench.take(open(), 12.38);
+    bench.take(load("lamps-2x55w"), 7.90);
+    bench.repaired("X-1");
+    bench.take(open(), 12.38);
+    const Judgement smaller = bench.take(load("lamp-21w"), 12.28);
+    EXPECT_NE(smaller.verdict, Verdict::Good);
+    EXPECT_TRUE(hasTrap(smaller, "T22"));
+    EXPECT_EQ(bench.take(load("lamps-2x55w"), 11.99).verdict, Verdict::Good);
+}
+
 TEST_F(Judging, AReturnIsProvenByItsDropAtACurrent)
 {
     bench.battery(12.40);
@@ -417,7 +431,7 @@ TEST(Loads, WarnBeyondTheFuseAndBelowTheCircuit)
     const auto warnings = [&](const char* load, const char* terminal) {
         std::string all;
         for (const auto& w : loadWarnings(map, *findLoad(loads, load), map.terminalIndex(terminal)))
-            all += w;
+            all += w.words;
         return all;
     };
     EXPECT_THAT(warnings("motor", "J2-1"), HasSubstr("too much for the 15 A fuse"));

@@ -49,7 +49,7 @@ int element(const char* id)
 TEST(Plan, LeadsFromAnOpenReadingToTheCorrodedTerminal)
 {
     const Hunt hunt = follow("J2-1", practice::demoFaults(test::pt9()));
-    EXPECT_THAT(hunt.located, HasSubstr("X4-7, source side and X4-7, far side"));
+    EXPECT_THAT(hunt.located, HasSubstr("lost at X4-7, from one side to the other"));
     EXPECT_LE(hunt.readings, 12);
     EXPECT_EQ(hunt.gate.outcome, Outcome::Cleared);
 }
@@ -76,7 +76,7 @@ TEST(Plan, FindsALooseStudThatLooksLikeALowFeed)
     EXPECT_EQ(take(loadStep(map, {}, terminal, on)).verdict, Verdict::FailsLoaded);
     EXPECT_EQ(take(swapStep(map, {}, terminal, on)).finding, Finding::ReturnBad);
     const Hunt hunt = follow("J2-1", {{Fault::Kind::AddedResistance, element("G3"), -1, -1, 1.5}});
-    EXPECT_THAT(hunt.located, HasSubstr("rear frame ground G3"));
+    EXPECT_THAT(hunt.located, HasSubstr("lost at G3"));
 }
 
 TEST(Plan, ABlownFuseIsFoundOnItsTwoSides)

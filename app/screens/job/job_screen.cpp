@@ -39,6 +39,7 @@ QLineEdit* line(const char* name)
     auto* edit = new QLineEdit;
     edit->setObjectName(QLatin1String(name));
     edit->setMinimumHeight(30);
+    edit->setTextMargins(5, 0, 5, 0);
     return edit;
 }
 
@@ -137,7 +138,7 @@ QWidget* JobScreen::makeCodes()
     codes_->verticalHeader()->hide();
     codes_->setTabKeyNavigation(false);
     codes_->setWordWrap(true);
-    codes_->setFixedHeight(190);
+    codes_->setFixedHeight(150);
     connect(codes_, &QTableWidget::itemChanged, this, [this] {
         if (!filling_) takeOver();
     });
@@ -170,6 +171,22 @@ QWidget* JobScreen::makeWay()
     form->addRow(tr("&State now"), state_);
     form->addRow(tr("&Probe"), mated_);
     form->addRow(tr("&Order"), order_);
+    meter_ = line("meterName");
+    inputResistance_ = line("meterInput");
+    clamp_ = line("clampScale");
+    clamp_->setPlaceholderText(tr("shows A"));
+    inputResistance_->setMaximumWidth(90);
+    clamp_->setMaximumWidth(110);
+    auto* meterRow = new QHBoxLayout;
+    meterRow->addWidget(meter_, 1);
+    meterRow->addWidget(inputResistance_);
+    meterRow->addWidget(clamp_);
+    auto* meterLabel = new QLabel(tr("&Meter, input, clamp"));
+    meterLabel->setBuddy(meter_);
+    form->addRow(meterLabel, meterRow);
+    clamp_->setToolTip(tr("Clamp scale, as 10 mV/A; then millivolts typed after @ become amperes: 7.90 @ 14 mV"));
+    for (QLineEdit* edit : {meter_, inputResistance_, clamp_})
+        connect(edit, &QLineEdit::editingFinished, this, &JobScreen::enterInstrument);
     const auto school = [this] {
         if (filling_ || !session_) return;
         School wanted = session_->job().evidence.school;
@@ -191,6 +208,7 @@ QWidget* JobScreen::makeJournal()
     journal_->setObjectName(QStringLiteral("journal"));
     journal_->setAccessibleName(tr("Journal"));
     journal_->setMinimumHeight(150);
+    journal_->setSpacing(2);
     journal_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     note_ = line("note");
     note_->setPlaceholderText(tr("a note, then Enter"));
@@ -240,7 +258,9 @@ void JobScreen::refresh()
     filling_ = true;
     const Job& job = session_->job();
     const auto fill = [](QLineEdit* edit, const std::string& value) {
-        if (!edit->hasFocus() && edit->text() != text(value)) edit->setText(text(value));
+        if (edit->hasFocus() || edit->text() == text(value)) return;
+        edit->setText(text(value));
+        edit->setCursorPosition(0);
     };
     fill(title_, job.details.title);
     fill(customer_, job.details.customer);
@@ -248,6 +268,10 @@ void JobScreen::refresh()
     fill(hours_, job.details.hours);
     fill(technician_, job.details.technician);
     fill(when_, job.complaint.when);
+    const Instrument& instrument = job.evidence.instrument;
+    fill(meter_, instrument.name);
+    fill(inputResistance_, formatQuantity(ohms(instrument.inputResistance_ohm)));
+    fill(clamp_, instrument.clampScale_mVPerA > 0 ? formatQuantity({instrument.clampScale_mVPerA, Unit::MilliVoltPerAmpere}) : "");
     const auto fillArea = [](QPlainTextEdit* edit, const QString& value) {
         if (!edit->hasFocus() && edit->toPlainText() != value) edit->setPlainText(value);
     };
@@ -301,6 +325,21 @@ void JobScreen::enterNote()
 {
     if (!session_ || note_->text().trimmed().isEmpty()) return;
     if (session_->enter(Note{note_->text().trimmed().toStdString()})) note_->clear();
+}
+
+void JobScreen::enterInstrument()
+{
+    if (!session_ || filling_) return;
+    Instrument instrument = session_->job().evidence.instrument;
+    instrument.name = meter_->text().trimmed().toStdString();
+    const auto input = parseQuantity(inputResistance_->text().toStdString(), Unit::Ohm);
+    const auto clamp = parseQuantity(clamp_->text().toStdString(), Unit::MilliVoltPerAmpere);
+    const bool noClamp = clamp_->text().trimmed().isEmpty();
+    if (input && !input->overLimit && input->value >= 1e3) instrument.inputResistance_ohm = input->value;
+    if (noClamp) instrument.clampScale_mVPerA = 0;
+    else if (clamp && clamp->value > 0) instrument.clampScale_mVPerA = clamp->value;
+    if (!instrument.name.empty() && instrument != session_->job().evidence.instrument) session_->enter(InstrumentChange{instrument});
+    else refresh();
 }
 
 void JobScreen::enterRepair()

@@ -32,6 +32,7 @@ private:
     QWidget* makeJournal();
     void enterNote();
     void enterRepair();
+    void enterInstrument();
 
     JobSession* session_ = nullptr;
     bool filling_ = false;
@@ -40,6 +41,7 @@ private:
     QPlainTextEdit *complaint_, *works_, *replaced_;
     QTableWidget* codes_;
     QComboBox *mated_, *order_, *state_;
+    QLineEdit *meter_, *inputResistance_, *clamp_;
     QListWidget* journal_;
 };
 

@@ -107,6 +107,7 @@ void ProveScreen::refresh()
     ledger_->show(*session_);
     const auto [proven, all] = static_cast<const LedgerModel*>(ledger_->model())->proven();
     count_->setText(tr("%1 of %2 proven").arg(proven).arg(all));
+    step_->setLow(height() < 700);
     step_->show(*session_);
     strip_->show(*session_);
     dock_->show(*session_);
@@ -115,8 +116,12 @@ void ProveScreen::refresh()
     resizeEvent(nullptr);
 }
 
-void ProveScreen::resizeEvent(QResizeEvent*)
+void ProveScreen::resizeEvent(QResizeEvent* event)
 {
+    if (session_ && event) {
+        step_->setLow(height() < 700);
+        step_->show(*session_);
+    }
     // Side columns give way on a narrow screen, and grow a little on a wide one.
     const int side = std::clamp(width() * 23 / 100, 242, 420);
     left_->setFixedWidth(side);

@@ -48,7 +48,7 @@ private:
 QImage staircaseImage(const JobSession& session, int terminal)
 {
     QImage image(pictureWidth * 3, pictureHeight * 3, QImage::Format_RGB32);
-    image.fill(Qt::white);
+    image.fill(Theme::current().panel);
     QPainter painter(&image);
     painter.scale(3, 3);
     drawLoop(painter, QRectF(0, 0, pictureWidth, pictureHeight), loopPicture(session, terminal));

@@ -132,6 +132,7 @@ void SheetDialog::rebuild()
     }
     for (const Error& remark : sheet_.remarks)
         add(tr("Remark"), remark.message());
+    if (problems_->count() == 0) problems_->addItem(tr("Nothing is wrong, and the schedule has every kind of feed, return and reference."));
     summary_->setText(map ? tr("%1 rows make a working map; %2 are left out. Wires, currents and limits are assumed by role, with wide tolerances.")
                                 .arg(sheet_.rows.size())
                                 .arg(sheet_.problems.size())

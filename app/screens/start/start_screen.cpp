@@ -22,9 +22,11 @@ StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
     column->addSpacing(30);
     auto* title = new QLabel(tr("What is on the bench?"), this);
     title->setFont(face(30, QFont::Bold));
+    title->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     column->addWidget(title);
     auto* hint = new QLabel(tr("Ilvek needs the map of the machine: a ready one, or one made from a list of the module's pins."), this);
     hint->setWordWrap(true);
+    hint->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     column->addWidget(hint);
     column->addSpacing(12);
     const auto button = [&](const char* name, const QString& words, void (StartScreen::*signal)()) {
@@ -43,6 +45,7 @@ StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
     message_ = new QLabel(this);
     message_->setObjectName(QStringLiteral("startMessage"));
     message_->setWordWrap(true);
+    message_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     message_->setFont(face(15, QFont::Bold));
     message_->setTextFormat(Qt::PlainText);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -56,6 +59,7 @@ StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
     jobs_->setAccessibleName(tr("Jobs kept here"));
     connect(jobs_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { emit jobWanted(item->data(Qt::UserRole).toString()); });
     column->addWidget(jobs_, 1);
+    column->addStretch(1);
     column->addSpacing(20);
 }
 
