@@ -43,9 +43,7 @@ JobSession::JobSession(Journal journal) : journal_(std::move(journal)), clock_([
 Result<std::unique_ptr<JobSession>, Problems> JobSession::make(Journal journal)
 {
     std::unique_ptr<JobSession> session(new JobSession(std::move(journal)));
-    auto job = foldJob(session->journal_.mapDocument(), session->journal_.events());
-    if (!job) return tl::unexpected(job.error());
-    session->recompute();
+    if (auto done = session->recompute(); !done) return tl::unexpected(done.error());
     return session;
 }
 
@@ -55,17 +53,19 @@ void JobSession::setClock(std::function<std::int64_t()> clock)
     planStep();
 }
 
-void JobSession::recompute()
+Result<void, Problems> JobSession::recompute()
 {
-    auto job = foldJob(journal_.mapDocument(), journal_.events());
+    const bool first = job_.map.states.empty();
+    auto job = foldJob(journal_.mapDocument(), journal_.events(), first ? nullptr : &job_);
     if (!job) {
         emit refused(words(job.error()));
-        return;
+        return tl::unexpected(job.error());
     }
     job_ = std::move(*job);
-    assessment_ = assess(job_.map, job_.evidence);
+    assessment_ = assess(job_.map, job_.evidence, first ? nullptr : &assessment_);
     if (chosen_ >= static_cast<int>(job_.map.terminals.size())) chosen_ = -1;
     planStep();
+    return {};
 }
 
 void JobSession::planStep()
@@ -211,8 +211,7 @@ bool JobSession::enter(EventBody body)
         return false;
     }
     if (isReading) demanded_.reset();
-    recompute();
-    return true;
+    return recompute().has_value();
 }
 
 bool JobSession::undo()

@@ -59,7 +59,7 @@ signals:
 
 private:
     explicit JobSession(Journal journal);
-    void recompute();
+    Result<void, Problems> recompute();
     void planStep();
     void solveExpected();
 

@@ -78,13 +78,22 @@ void fold(const Event& event, Job& job)
 
 }  // namespace
 
-Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events)
+Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events, const Job* before)
 {
     Job job;
     job.withdrawn = withdrawnOf(events);
-    auto map = correctedMap(mapDocument, events, job);
-    if (!map) return tl::unexpected(map.error());
-    job.map = std::move(*map);
+    for (const Event& event : events) {
+        if (std::holds_alternative<MapCorrection>(event.body) && !job.withdrawn.contains(event.id)) job.correctionIds.push_back(event.id);
+    }
+    if (before && before->correctionIds == job.correctionIds) {
+        job.map = before->map;
+        job.corrections = before->corrections;
+        job.problems = before->problems;
+    } else {
+        auto map = correctedMap(mapDocument, events, job);
+        if (!map) return tl::unexpected(map.error());
+        job.map = std::move(*map);
+    }
     job.state = job.map.states.front().id;
     for (const Event& event : events) {
         if (!job.withdrawn.contains(event.id)) fold(event, job);

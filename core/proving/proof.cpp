@@ -2,6 +2,9 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
+
+#include "proving/rules.h"
 
 namespace ilvek {
 
@@ -59,6 +62,27 @@ bool isSuperseded(const Assessment& a, std::size_t index)
     return false;
 }
 
+// How many readings at the front are the same, when nothing else that judging depends on has changed.
+std::size_t sameReadings(const Evidence& now, const Evidence& before)
+{
+    if (now.repairs.size() != before.repairs.size()) return 0;
+    std::size_t same = 0;
+    while (same < now.readings.size() && same < before.readings.size() && now.readings[same] == before.readings[same])
+        ++same;
+    // A withdrawn reading may have been the partner of any later one.
+    return same == before.readings.size() ? same : 0;
+}
+
+// Whether a battery reading that came since may be the one of this reading's minute.
+bool newBatteryFor(const Reading& reading, const Evidence& now, std::size_t since)
+{
+    for (std::size_t i = since; i < now.readings.size(); ++i) {
+        const double apart_s = std::abs(static_cast<double>(now.readings[i].time_ms - reading.time_ms)) / 1000.0;
+        if (now.readings[i].test == TestKind::Battery && apart_s <= rules::batteryFreshFor_s) return true;
+    }
+    return false;
+}
+
 bool speaksForTerminal(TestKind test)
 {
     // A swap and a walk say where, a fuse check is about the fuse: the terminal's own state comes from its own readings.
@@ -88,12 +112,15 @@ std::string_view proofWords(ProofState state)
     return words[static_cast<std::size_t>(state)];
 }
 
-Assessment assess(const Map& map, Evidence evidence)
+Assessment assess(const Map& map, Evidence evidence, const Assessment* before)
 {
     Assessment a;
     a.evidence = std::move(evidence);
-    for (const Reading& reading : a.evidence.readings) {
-        a.judgements.push_back(judge(map, a.evidence, reading));
+    const std::size_t same = before ? sameReadings(a.evidence, before->evidence) : 0;
+    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+        const Reading& reading = a.evidence.readings[i];
+        const bool keeps = i < same && !newBatteryFor(reading, a.evidence, same);
+        a.judgements.push_back(keeps ? before->judgements[i] : judge(map, a.evidence, reading));
         a.stale.push_back(reading.test != TestKind::Battery && isStale(map, a.evidence, reading));
     }
     return a;

@@ -19,7 +19,10 @@ struct Assessment {
     std::vector<Judgement> judgements;  // of the same index as evidence.readings
     std::vector<bool> stale;            // likewise
 };
-Assessment assess(const Map& map, Evidence evidence);
+// With `before`, judgements that nothing new can have changed are taken over from it: the readings up to there are the
+// same, no repair or correction came, and no battery reading of the same minute. REQUIRES: `before` was made on the same map
+// but for corrections, which stand in the evidence.
+Assessment assess(const Map& map, Evidence evidence, const Assessment* before = nullptr);
 
 // What a terminal must pass before it is proven.
 struct Requirement {

@@ -206,6 +206,36 @@ TEST(Proof, T22ARepairMakesTheReadingsBeforeItStale)
     EXPECT_EQ(proofOf(map, bench.assessed(), supply).state, ProofState::PartlyLoaded);
 }
 
+// The judgements taken over must be those that judging anew would give, reading by reading.
+TEST(Proof, WhatIsTakenOverEqualsWhatIsJudgedAnew)
+{
+    const Map& map = test::smallMap();
+    Bench bench(map);
+    Assessment kept = bench.assessed();
+    const int supply = map.terminalIndex("M-1"), on = map.stateIndex("key-on");
+    const auto compare = [&] {
+        kept = assess(map, bench.evidence(), &kept);
+        const Assessment fresh = bench.assessed();
+        ASSERT_EQ(kept.judgements.size(), fresh.judgements.size());
+        for (std::size_t i = 0; i < fresh.judgements.size(); ++i) {
+            EXPECT_EQ(kept.judgements[i].word, fresh.judgements[i].word) << i;
+            EXPECT_EQ(kept.judgements[i].arithmetic, fresh.judgements[i].arithmetic) << i;
+            EXPECT_EQ(kept.stale[i], fresh.stale[i]) << i;
+        }
+    };
+    bench.take(openStep(map, {}, supply, on), 11.99);  // no battery yet
+    compare();
+    bench.battery(12.0);  // of the same minute: the reading before it is judged now
+    compare();
+    EXPECT_EQ(kept.judgements[0].verdict, Verdict::OpenOnly);
+    bench.take(loadStep(map, {}, supply, on), 6.0);
+    compare();
+    bench.repaired("X-1");
+    compare();
+    bench.evidence().readings.pop_back();  // an undo
+    compare();
+}
+
 TEST(Proof, ARepairElsewhereLeavesAReadingAlone)
 {
     const Map& map = test::pt9();

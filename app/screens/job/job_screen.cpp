@@ -245,6 +245,8 @@ void JobScreen::setSession(JobSession* session)
     repaired_->clear();
     for (const Element& e : session_->map().elements)
         repaired_->addItem(text(e.id));
+    repaired_->setCurrentIndex(-1);
+    repaired_->lineEdit()->setPlaceholderText(tr("part"));
     state_->clear();
     for (const OperatingState& s : session_->map().states)
         state_->addItem(text(s.name));
