@@ -113,7 +113,10 @@ void JobSession::solveExpected()
         const Reading& r = assessment_.evidence.readings[i];
         if (r.terminal == job_.map.terminal(terminal).id && !r.load.empty() && !assessment_.stale[i]) shown = r;
     }
-    if (!shown) return;
+    if (!shown) {
+        shown = Reading{};
+        shown->state = job_.state;
+    }
     Condition condition;
     condition.state = job_.map.stateIndex(shown->state);
     for (const std::string& id : shown->unplugged)

@@ -95,7 +95,7 @@ ConnectorFace::Grid ConnectorFace::grid(int width) const
     if (!session_ || connector_ < 0) return g;
     const Connector& connector = session_->map().connectors[static_cast<std::size_t>(connector_)];
     g.cell = std::min(32.0, (width - 2.0 * margin) / connector.columns);
-    g.numberHeight = g.cell < 17 ? 0 : g.cell < 24 ? 13 : 14;
+    g.numberHeight = g.cell < 24 ? 13 : 14;
     g.left = margin;
     g.top = headHeight + 8;
     g.bottom = g.top + connector.rows * g.rowHeight();
@@ -146,7 +146,9 @@ void ConnectorFace::paintEvent(QPaintEvent*)
             p.setBrush(Qt::NoBrush);
             p.drawEllipse(box.adjusted(-3.5, -3.5, 3.5, 3.5));
         }
-        if (g.numberHeight == 0) continue;
+        // Where there is no room for all numbers, the ends of the rows and the one looked for are enough to count from.
+        const int column = placeOf(connector, number, seen_).column;
+        if (g.cell < 17 && column != 0 && column != connector.columns - 1 && !(index >= 0 && index == terminal_)) continue;
         p.setFont(face(g.numberHeight - 2, index == terminal_ && index >= 0 ? QFont::Bold : QFont::Normal));
         p.setPen(t.ink);
         p.drawText(QRectF(box.center().x() - 16, box.bottom() + 1, 32, g.numberHeight), Qt::AlignCenter, QString::number(number));

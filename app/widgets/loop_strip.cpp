@@ -88,7 +88,8 @@ QString titleOf(const JobSession& session, int terminal)
 {
     const Terminal& t = session.map().terminal(terminal);
     const auto& step = session.step();
-    const QString name = LoopStrip::tr("Loop of %1, %2").arg(text(t.id), text(t.circuit));
+    const bool loop = t.role && (isSupply(*t.role) || *t.role == Role::Return);
+    const QString name = (loop ? LoopStrip::tr("Loop of %1, %2") : LoopStrip::tr("Circuit of %1, %2")).arg(text(t.id), text(t.circuit));
     if (!step || step->load.empty() || step->terminal != terminal) return name;
     const auto loads = loadCatalogue(session.map().systemVoltage_V);
     const SubstituteLoad* load = findLoad(loads, step->load);
@@ -322,7 +323,7 @@ void drawLegend(QPainter& p, const Frame& f)
     words(LoopStrip::tr("read open-circuit"));
     p.fillRect(QRectF(x, y - 5, 28, 10), t.band);
     x += 35;
-    words(LoopStrip::tr("expected, computed from the map"));
+    words(LoopStrip::tr("expected, from the map"));
 }
 
 }  // namespace
@@ -332,7 +333,8 @@ LoopPicture loopPicture(const JobSession& session, int terminal)
     LoopPicture picture;
     if (terminal < 0) return picture;
     const Map& map = session.map();
-    const Walk walk = walkOf(map, session.assessment().evidence, terminal);
+    Walk walk = walkOf(map, session.assessment().evidence, terminal);
+    if (walk.points.empty()) walk = circuitOf(map, session.assessment().evidence, terminal);
     if (walk.points.empty()) return picture;
     picture.title = titleOf(session, terminal);
     const bool isReturn = !walk.points.front().onReturn ? false : true;
@@ -406,7 +408,7 @@ LoopStrip::LoopStrip(QWidget* parent) : QWidget(parent)
 void LoopStrip::show(const JobSession& session)
 {
     picture_ = loopPicture(session, session.shownTerminal());
-    if (picture_.symbols.empty()) picture_.title = tr("No loop to show: this terminal is not on a supply or a return");
+    if (picture_.symbols.empty()) picture_.title = tr("The map shows no circuit for this terminal");
     setAccessibleName(picture_.title);
     setAccessibleDescription(picture_.stepWords.isEmpty() ? tr("no step located") : picture_.stepWords + QLatin1Char(' ') + picture_.stepWhere);
     update();

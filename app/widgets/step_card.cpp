@@ -89,6 +89,16 @@ StepCard::StepCard(QWidget* parent) : QWidget(parent)
     grid->setColumnStretch(1, 1);
 }
 
+void StepCard::hideEmpty()
+{
+    for (int i = 0; i < 3; ++i) {
+        rounds_[i]->setVisible(!lines_[i]->text().isEmpty());
+        lines_[i]->setVisible(!lines_[i]->text().isEmpty());
+    }
+    for (QLabel* label : {expectation_, caution_})
+        label->setVisible(!label->text().isEmpty());
+}
+
 // Either the fault is located and waits to be mended (W33), or all is read.
 void StepCard::showNothingToRead(const JobSession& session)
 {
@@ -120,7 +130,7 @@ void StepCard::show(const JobSession& session)
     }
     if (!step) {
         showNothingToRead(session);
-        return;
+        return hideEmpty();
     }
     title_->setText(tr("Next: %1").arg(QString::fromStdString(step->title)));
     effort_->setText(minutes(step->effort_s));
@@ -145,6 +155,7 @@ void StepCard::show(const JobSession& session)
     }
     caution_->setText(cautions.isEmpty() ? QString() : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
     setColour(caution_, Theme::current().warn);
+    hideEmpty();
     setAccessibleName(title_->text());
     setAccessibleDescription(lines_[0]->text() + QStringLiteral(". ") + lines_[1]->text() + QStringLiteral(". ") + lines_[2]->text());
 }

@@ -21,6 +21,7 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
+    void hideEmpty();
     void showNothingToRead(const JobSession& session);
 
     QLabel* title_;

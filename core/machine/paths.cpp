@@ -26,10 +26,18 @@ Graph graphOf(const Map& map, bool withLoads)
         const Element& element = map.elements[i];
         const ElementKindSpec& spec = specOf(element.kind);
         if (!spec.conducts && !(withLoads && spec.isLoad)) continue;
-        const double cost = spec.conducts ? 1.0 : loadCost;
-        const int a = element.nodes[0], b = element.nodes[1];
-        graph[static_cast<std::size_t>(a)].push_back({static_cast<int>(i), b, cost});
-        graph[static_cast<std::size_t>(b)].push_back({static_cast<int>(i), a, cost});
+        const auto join = [&](int a, int b, double cost) {
+            graph[static_cast<std::size_t>(a)].push_back({static_cast<int>(i), b, cost});
+            graph[static_cast<std::size_t>(b)].push_back({static_cast<int>(i), a, cost});
+        };
+        join(element.nodes[0], element.nodes[1], spec.conducts ? 1.0 : loadCost);
+        if (!withLoads) continue;
+        // Three-wire sensors pass current between any two of their wires, a relay's coil is a load of its own.
+        if (element.kind == ElementKind::Sensor || element.kind == ElementKind::Hall) {
+            join(element.nodes[0], element.nodes[2], loadCost);
+            join(element.nodes[1], element.nodes[2], loadCost);
+        }
+        if (element.kind == ElementKind::Relay) join(element.nodes[2], element.nodes[3], loadCost);
     }
     return graph;
 }

@@ -61,6 +61,13 @@ WalkPoint pointAt(const Map& map, int node, bool onReturn)
         point.reach_s = element.reach_s.value_or(120);
         return point;
     }
+    for (const Element& element : map.elements) {
+        const bool part = specOf(element.kind).isLoad && element.kind != ElementKind::SupplyPort && element.place != "inside the module";
+        if (!part || std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end()) continue;
+        point.label = element.id;
+        point.reach_s = element.reach_s.value_or(180);
+        return point;
+    }
     point.reachable = false;
     return point;
 }
@@ -202,6 +209,25 @@ Walk walkOf(const Map& map, const Evidence& evidence, int terminal, const Readin
     }
     if (!walk.points.empty() && walk.points.back().node == map.batteryMinus()) walk.points.back().loaded_V = 0.0;
     locate(map, evidence, sample, walk);
+    return walk;
+}
+
+Walk circuitOf(const Map& map, const Evidence& evidence, int terminal)
+{
+    Walk walk;
+    const Terminal& t = map.terminal(terminal);
+    if (t.a < 0 || !t.role) return walk;
+    const bool drive = groupOf(*t.role) == Group::Drives && *t.role != Role::HighSideDrive && *t.role != Role::DriveReturn;
+    const int end = t.ownReturn >= 0 ? map.terminal(t.ownReturn).a : map.batteryMinus();
+    const auto path = drive ? circuitPath(map, map.batteryPlus(), t.a) : circuitPath(map, t.a, end);
+    if (!path) return walk;
+    appendPath(map, *path, false, walk.points);
+    for (const Reading& r : evidence.readings) {
+        if (r.terminal != t.id || r.red != map.node(t.a) || unitAsked(r.test) != Unit::Volt || r.value.overLimit || isStale(map, evidence, r)) continue;
+        for (WalkPoint& point : walk.points) {
+            if (point.node == t.a) (r.unplugged.empty() ? point.loaded_V : point.open_V) = r.value.value;
+        }
+    }
     return walk;
 }
 

@@ -172,7 +172,7 @@ const std::vector<GateCheck>& gateChecks()
         {"output", "Output still wrong", "Which output is wrong, reproduced today, and how was it read?"},
         {"shut-down", "Shut-down excluded", "Key cycled and read inside the window: what was seen?"},
         {"codes", "Codes read last", "Codes cleared and read again after everything else was put right: which remain?"},
-        {"network", "Network given a chance", "Nodes unplugged one at a time, terminations measured: what was found?"},
+        {"network", "Network tried", "Nodes unplugged one at a time, terminations measured: what was found?"},
         {"alternatives", "Alternatives named", "Which other causes fit, and which reading rules each out?"}};
     return checks;
 }
