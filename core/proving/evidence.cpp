@@ -8,8 +8,6 @@
 
 namespace ilvek {
 
-namespace {
-
 std::optional<Condition> conditionOf(const Map& map, const Reading& reading)
 {
     Condition condition;
@@ -29,6 +27,8 @@ std::optional<Condition> conditionOf(const Map& map, const Reading& reading)
     }
     return condition;
 }
+
+namespace {
 
 // The voltage across the substitute load, from the reading itself where the leads stand on the load, else from the
 // healthy circuit.

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "circuit/condition.h"
 #include "machine/map.h"
 #include "proving/reading.h"
 
@@ -54,6 +55,9 @@ double currentDuring(const Map& map, const Evidence& evidence, const Reading& re
 // What the healthy circuit would read at the leads in the reading's condition, V; nullopt when a place is unknown,
 // floating, or the test is no voltage test.
 std::optional<double> healthyReading(const Map& map, const Reading& reading);
+
+// The machine as it stood when the reading was taken, healthy; nullopt when a place it names is not on the map.
+std::optional<Condition> conditionOf(const Map& map, const Reading& reading);
 
 // Whether a repair or a change of the map came after the reading and touches what it read.
 bool isStale(const Map& map, const Evidence& evidence, const Reading& reading);

@@ -1,5 +1,8 @@
 // W11: the same terminal open-circuit and loaded; from both and the current the series resistance of the loop.
+#include <algorithm>
+
 #include "circuit/substitute_load.h"
+#include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 
@@ -118,6 +121,31 @@ void decide(const LoopFigures& f, Judgement& j)
     j.traps.push_back({"T21", fmt::format("Sound at {}, {} of the circuit's own current; that is what was tried.", amps(f.current), formatShare(share))});
 }
 
+// Mated, a sibling from the same fuse may lie in parallel inside the module.
+void nameSiblings(const JudgeContext& c, Judgement& j)
+{
+    const std::string& connector = c.map.connectors[static_cast<std::size_t>(c.self().connector)].id;
+    const bool apart = std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) != c.reading.unplugged.end();
+    if (apart || j.verdict != Verdict::Good) return;
+    for (const int sibling : siblingsOf(c.map, c.terminal))
+        j.traps.push_back({"T12", fmt::format("Mated, {} may carry for it inside the module: together they are proven.", c.map.terminal(sibling).id)});
+}
+
+// W24: a fault that is absent now is not gone. Nothing was mended between the failure and this pass under the same load.
+void checkIntermittent(const JudgeContext& c, Judgement& j)
+{
+    if (j.verdict != Verdict::Good) return;
+    const Reading* failed = c.latest([&](const Reading& r) {
+        return r.terminal == c.reading.terminal && r.test == c.reading.test && r.state == c.reading.state && r.load == c.reading.load;
+    });
+    if (!failed || !isFailure(judge(c.map, c.evidence, *failed).verdict)) return;
+    j.verdict = Verdict::Conflict;
+    j.word = "Failed before";
+    j.proves.clear();
+    j.doesNotProve.push_back("That it is sound: it failed in entry " + std::to_string(failed->id) + " and nothing was mended since. Wiggle, heat, wet and wait; a fault "
+                             "that is absent proves nothing. If that entry was a slip, withdraw it on the Job screen.");
+}
+
 // W33: after a repair the same test under the same load. A pass at less current than the failure proves no repair.
 void checkRepairProof(const JudgeContext& c, Judgement& j)
 {
@@ -181,10 +209,16 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
     j.limits = c.against(Measure::BelowBattery, true, f.dropAtOwn).words + " at " + amps(f.own);
     decide(f, j);
     checkRepairProof(c, j);
+    nameSiblings(c, j);
+    checkIntermittent(c, j);
     if (moduleIsLoad && !c.reading.measuredCurrent_A)
         j.traps.push_back({"T1", fmt::format("The {} is what the map says the module draws; a clamp on the feed would prove it.", amps(current))});
-    if (const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open->time_ms)) / 1000.0; apart_s > rules::pairWithin_s)
-        j.traps.push_back({"T3", "Open and loaded readings lie more than ten minutes apart: the battery may have moved between them."});
+    if (const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open->time_ms)) / 1000.0; apart_s > rules::pairWithin_s) {
+        j.verdict = Verdict::NotDecided;
+        j.word = "Open reading is old";
+        j.proves.clear();
+        j.traps = {{"T3", "Open and loaded readings lie more than ten minutes apart: the battery may have moved between them. Read both again."}};
+    }
     return j;
 }
 

@@ -1,4 +1,6 @@
 // W9: a return is proven by its drop while current flows, never by a beep.
+#include <algorithm>
+
 #include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
@@ -43,6 +45,22 @@ void addSiblings(const JudgeContext& c, Judgement& j)
                                           others.size() == 1 ? "is" : "are")});
 }
 
+// Mated, the module's other returns lie in parallel inside it and carry for this one.
+std::vector<std::string> parallelReturns(const JudgeContext& c)
+{
+    std::vector<std::string> out;
+    const auto isApart = [&](int terminal) {
+        const std::string& connector = c.map.connectors[static_cast<std::size_t>(c.map.terminal(terminal).connector)].id;
+        return std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) != c.reading.unplugged.end();
+    };
+    if (isApart(c.terminal)) return out;
+    for (const int other : c.map.moduleTerminals()) {
+        const Terminal& t = c.map.terminal(other);
+        if (other != c.terminal && t.role == Role::Return && t.asFound != AsFound::Empty && !isApart(other)) out.push_back(t.id);
+    }
+    return out;
+}
+
 }  // namespace
 
 Judgement judgeReturnDrop(const JudgeContext& c)
@@ -70,6 +88,12 @@ Judgement judgeReturnDrop(const JudgeContext& c)
         j.word = "Fails under load";
         j.proves.push_back("The return loses too much: everything on this ground point sees it as a low feed.");
         j.doesNotProve.push_back("Where along the return. Walk it under the same load.");
+    } else if (const auto parallel = parallelReturns(c); !parallel.empty() && !c.reading.measuredCurrent_A) {
+        j.verdict = Verdict::OpenOnly;
+        j.word = "Right, but shared";
+        j.proves.push_back("The module's returns together carry the current.");
+        j.doesNotProve.push_back("This return alone: part the connector, or clamp the current in this very conductor.");
+        j.traps.push_back({"T12", fmt::format("Mated, {} carry for it inside the module.", fmt::join(parallel, ", "))});
     } else if (current < rules::leastShareOfCurrent * own) {
         j.verdict = Verdict::OpenOnly;
         j.word = "Right, hardly loaded";

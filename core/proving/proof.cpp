@@ -54,10 +54,11 @@ bool isSuperseded(const Assessment& a, std::size_t index)
         if (later.terminal != r.terminal || later.state != r.state || a.stale[i]) continue;
         const Verdict verdict = a.judgements[i].verdict;
         const bool decides = verdict == Verdict::Good || verdict == Verdict::OpenOnly || isFailure(verdict);
-        const bool sameTest = later.test == r.test && (later.red == r.red || later.test != TestKind::SegmentWalk);
-        const bool loadedAfterOpen = r.test == TestKind::OpenSupply && later.test == TestKind::LoadedSupply;
-        if (sameTest && decides) return true;
-        if (loadedAfterOpen && verdict == Verdict::Good) return true;
+        // A failure under load stands until something is mended or the entry is withdrawn: a pass after it is an
+        // intermittent, not a proof.
+        const bool failedLoaded = a.judgements[index].verdict == Verdict::FailsLoaded;
+        if (later.test == r.test && decides && !failedLoaded) return true;
+        if (r.test == TestKind::OpenSupply && later.test == TestKind::LoadedSupply && verdict == Verdict::Good) return true;
     }
     return false;
 }

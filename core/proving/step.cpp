@@ -301,7 +301,10 @@ Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state)
 Step returnStep(const Map& map, const School& school, int terminal, int state)
 {
     Step step = begin(map, TestKind::ReturnDrop, terminal, "Load the return");
-    setApart(map, school, state, step);
+    // Always apart: mated, the module's other returns would carry for this one.
+    School apart = school;
+    apart.mated = false;
+    setApart(map, apart, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
     setLoad(map, school, map.node(map.batteryPlus()), step.red, step);

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <fmt/format.h>
 
+#include "circuit/operating_point.h"
 #include "proving/judge.h"
 
 namespace ilvek {
@@ -136,7 +137,26 @@ void placeSwap(const Map& map, const Evidence& evidence, const Reading& swap, Wa
     }
 }
 
-// The step between two loaded points beyond this is no wire resistance: 2 % of the supply, at least 0.15 V.
+// Potentials of the healthy circuit in the set-up of a reading, by node; empty when it cannot be solved.
+std::vector<double> healthyPotentials(const Map& map, const Reading& r)
+{
+    const auto condition = conditionOf(map, r);
+    const auto point = condition ? operatingPoint(map, *condition) : fail("", "");
+    std::vector<double> out;
+    for (std::size_t i = 0; point && i < map.nodes.size(); ++i)
+        out.push_back(point->potential(static_cast<int>(i)));
+    return out;
+}
+
+// What is lost between two points beyond what the sound conductors between them lose at the healthy current.
+double excess_V(const WalkPoint& from, const WalkPoint& to, const std::vector<double>& healthy)
+{
+    const double lost = *from.loaded_V - *to.loaded_V;
+    if (healthy.empty()) return lost;
+    return lost - std::max(0.0, healthy[static_cast<std::size_t>(from.node)] - healthy[static_cast<std::size_t>(to.node)]);
+}
+
+// An excess beyond this is no meter error: 2 % of the supply, at least 0.15 V.
 double stepWorthNaming(double battery)
 {
     return std::max(0.15, 0.02 * battery);
@@ -145,17 +165,23 @@ double stepWorthNaming(double battery)
 void locate(const Map& map, const Evidence& evidence, const Reading* sample, Walk& walk)
 {
     int previous = -1;
+    double widestExcess = 0;
     std::optional<LocatedStep> widest;
+    const std::vector<double> healthy = sample ? healthyPotentials(map, *sample) : std::vector<double>{};
     for (int i = 0; i < static_cast<int>(walk.points.size()); ++i) {
         const WalkPoint& point = walk.points[static_cast<std::size_t>(i)];
         if (!point.loaded_V) continue;
         if (previous >= 0 && walk.points[static_cast<std::size_t>(previous)].onReturn == point.onReturn) {
-            const double lost = *walk.points[static_cast<std::size_t>(previous)].loaded_V - *point.loaded_V;
-            if (!widest || lost > widest->lost_V) widest = LocatedStep{previous, i, lost, ""};
+            const WalkPoint& before = walk.points[static_cast<std::size_t>(previous)];
+            const double excess = excess_V(before, point, healthy);
+            if (!widest || excess > widestExcess) {
+                widest = LocatedStep{previous, i, *before.loaded_V - *point.loaded_V, ""};
+                widestExcess = excess;
+            }
         }
         previous = i;
     }
-    if (!widest || widest->lost_V < stepWorthNaming(map.systemVoltage_V)) return;
+    if (!widest || widestExcess < stepWorthNaming(map.systemVoltage_V)) return;
     const WalkPoint& from = walk.points[static_cast<std::size_t>(widest->from)];
     const WalkPoint& to = walk.points[static_cast<std::size_t>(widest->to)];
     const std::string lost = formatQuantity(volts(widest->lost_V));

@@ -134,7 +134,7 @@ void conclude(const Map& map, const Assessment& a, Gate& gate)
     const std::string located = locatedOutside(map, a);
     if (!located.empty()) {
         gate.outcome = Outcome::Cleared;
-        gate.sentence = "No. The fault is outside the " + map.module + ".";
+        gate.sentence = "No. A fault is shown outside the " + map.module + ".";
         gate.located = located;
         gate.grade = "shown directly";
         gate.alternative = "A second fault behind this one: repair it, then run the failed tests again under the same load.";

@@ -72,7 +72,7 @@ TEST(Story, FromTheDemonstrationToTheLocatedFault)
     // The step stands on the staircase and in the gate.
     EXPECT_EQ(s(window->prove()->strip()->picture().stepWhere), "at X4-7");
     EXPECT_TRUE(window->prove()->strip()->picture().stepIsSingle);
-    EXPECT_EQ(s(window.text("gateSentence")), "No. The fault is outside the DCU-54.");
+    EXPECT_EQ(s(window.text("gateSentence")), "No. A fault is shown outside the DCU-54.");
     EXPECT_THAT(s(window.text("gateLocated")), testing::HasSubstr("lost at X4-7, from one side to the other"));
     EXPECT_THAT(s(window.text("gateLocated")), testing::HasSubstr("shown directly"));
 
@@ -91,7 +91,7 @@ TEST(Story, FromTheDemonstrationToTheLocatedFault)
     window.open();
     QTest::mouseClick(window.find<QPushButton>("openDemo"), Qt::LeftButton);
     EXPECT_EQ(window->session()->journal().events().size(), entries);
-    EXPECT_EQ(s(window.text("gateSentence")), "No. The fault is outside the DCU-54.");
+    EXPECT_EQ(s(window.text("gateSentence")), "No. A fault is shown outside the DCU-54.");
 }
 
 TEST(Story, TheFaultIsMendedAndTheSameTestsAreOwedAgain)
@@ -103,6 +103,11 @@ TEST(Story, TheFaultIsMendedAndTheSameTestsAreOwedAgain)
     window.figure("12.50");
     window.figure("3.336");
     EXPECT_EQ(window->session()->proof(window->session()->map().terminalIndex("J2-1")).state, ProofState::FailedLoaded);
+    // A pass without a repair is no proof.
+    window.key(Qt::Key_L);
+    window.figure("12.33");
+    EXPECT_EQ(s(window->prove()->dock()->verdict()), "Failed before");
+    window.key(Qt::Key_U);
     ASSERT_TRUE(window->session()->enter(Repair{0, {"X4-7"}, "new terminal in X4-7"}));
     EXPECT_EQ(window->session()->proof(window->session()->map().terminalIndex("J2-1")).state, ProofState::Stale);
     window.figure("12.50");

@@ -5,6 +5,7 @@
 
 #include <cmath>
 
+#include "proving/proof.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -236,6 +237,44 @@ TEST_F(Judging, MatedTheModuleIsTheLoadAndTheCurrentIsSaidToBeAssumed)
     EXPECT_TRUE(hasTrap(good, "T1"));
     const Judgement bad = bench.take(step, 10.0);
     EXPECT_EQ(bad.verdict, Verdict::FailsLoaded);
+}
+
+// W24: it failed, nothing was mended, it passes: that is an intermittent and no proof.
+TEST_F(Judging, APassAfterAFailureWithNothingMendedIsAConflict)
+{
+    bench.battery(12.40);
+    bench.take(open(), 12.38);
+    bench.take(load("lamp-21w"), 7.90);
+    const Judgement j = bench.take(load("lamp-21w"), 12.28);
+    EXPECT_EQ(j.verdict, Verdict::Conflict) << j.word;
+    EXPECT_EQ(proofOf(map, bench.assessed(), supply).state, ProofState::FailedLoaded) << "the failure stands";
+}
+
+TEST_F(Judging, AnOpenReadingOfAnHourAgoIsNoPartner)
+{
+    bench.battery(12.40);
+    bench.take(open(), 12.38);
+    bench.wait(3600);
+    const Judgement j = bench.take(load("lamp-21w"), 12.0);
+    EXPECT_EQ(j.verdict, Verdict::NotDecided);
+    EXPECT_TRUE(hasTrap(j, "T3"));
+}
+
+// A loose stud at G2 reads well while the module's other returns carry for it.
+TEST_F(Judging, T12AMatedReturnIsNotProvenWhileOthersCarryForIt)
+{
+    const Map& machine = test::pt9();
+    Bench mated(machine);
+    Step step = returnStep(machine, {}, machine.terminalIndex("J1-9"), machine.stateIndex("key-on"));
+    step.unplugged.clear();
+    mated.battery(12.5);
+    const Judgement j = mated.take(step, 0.010);
+    EXPECT_EQ(j.verdict, Verdict::OpenOnly);
+    EXPECT_TRUE(hasTrap(j, "T12"));
+    EXPECT_EQ(mated.take(step, 0.010, 1.7).verdict, Verdict::Good) << "with a clamp on this very conductor";
+    School school_mated;
+    school_mated.mated = true;
+    EXPECT_FALSE(returnStep(machine, school_mated, machine.terminalIndex("J1-9"), machine.stateIndex("key-on")).unplugged.empty());
 }
 
 // T22: the lamp that failed is the lamp that must pass.

@@ -223,6 +223,15 @@ QWidget* JobScreen::makeJournal()
     connect(repair_, &QLineEdit::returnPressed, this, &JobScreen::enterRepair);
     auto* layout = new QVBoxLayout;
     layout->addWidget(journal_, 1);
+    auto* withdraw = new QPushButton(tr("Withdraw the chosen &entry"));
+    withdraw->setObjectName(QStringLiteral("withdraw"));
+    withdraw->setToolTip(tr("The journal keeps both: the entry and that it was withdrawn"));
+    connect(withdraw, &QPushButton::clicked, this, [this] {
+        const auto* item = journal_->currentItem();
+        const auto id = item ? item->data(Qt::UserRole).toLongLong() : 0;
+        if (session_ && id > 0 && !session_->job().withdrawn.contains(id)) session_->enter(Undo{id});
+    });
+    layout->addWidget(withdraw, 0, Qt::AlignLeft);
     auto* form = new QFormLayout;
     form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     form->addRow(tr("&Note"), note_);
@@ -300,6 +309,7 @@ void JobScreen::refresh()
         QFont font = face(14);
         font.setStrikeOut(withdrawn);
         item->setFont(font);
+        item->setData(Qt::UserRole, QVariant::fromValue(static_cast<qlonglong>(event.id)));
         journal_->addItem(item);
     }
     journal_->scrollToBottom();
