@@ -274,6 +274,8 @@ private:
             point.currents_[i] = currentOf(i);
         if (condition_.load)
             point.loadCurrent_ = condition_.load->load.current_A(at(condition_.load->from) - at(condition_.load->to));
+        for (std::size_t i = 0; i < map_.elements.size(); ++i)
+            point.closed_.push_back(isClosed(i));
         point.floating_ = floatingNodes();
         return point;
     }
@@ -366,6 +368,11 @@ double OperatingPoint::potential(int node) const
 double OperatingPoint::currentThrough(int element) const
 {
     return currents_[static_cast<std::size_t>(element)];
+}
+
+bool OperatingPoint::isClosed(int element) const
+{
+    return closed_[static_cast<std::size_t>(element)];
 }
 
 bool OperatingPoint::isFloating(int node) const

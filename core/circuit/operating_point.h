@@ -21,6 +21,8 @@ public:
     double currentThrough(int element) const;
     // Current through the substitute load, A; 0 without one.
     double loadCurrent() const { return loadCurrent_; }
+    // Whether a switch, a relay's contact or a driver is closed; true for all other kinds that are not open.
+    bool isClosed(int element) const;
     // A node that nothing but its leak holds: a reading there is no reading.
     bool isFloating(int node) const;
     // Relays never came to rest; the potentials are those of the last round.
@@ -31,6 +33,7 @@ private:
     std::vector<double> potentials_;
     std::vector<double> currents_;
     std::vector<bool> floating_;
+    std::vector<bool> closed_;
     double loadCurrent_ = 0;
     bool chatters_ = false;
 };
