@@ -124,16 +124,18 @@ void JobSession::solveExpected()
     const auto loads = loadCatalogue(job_.map.systemVoltage_V);
     if (const SubstituteLoad* load = findLoad(loads, shown->load))
         condition.load = AppliedLoad{*load, job_.map.nodeIndex(shown->loadFrom), job_.map.nodeIndex(shown->loadTo)};
+    // With the battery that was read: its source is lifted by what the map's own battery reads low in this state.
+    if (const auto battery = batteryNow()) {
+        Condition resting;
+        resting.state = condition.state;
+        const auto modelled = operatingPoint(job_.map, resting);
+        const double emf = job_.map.element(job_.map.battery).value("emf");
+        if (modelled) condition.batteryEmf_V = emf + battery->first - modelled->potential(job_.map.batteryPlus());
+    }
     const auto point = operatingPoint(job_.map, condition);
     if (!point) return;
-    // Lifted to the battery that was read, so that band and marks share one supply.
-    const double modelled = point->potential(job_.map.batteryPlus());
-    const auto battery = batteryNow();
-    const double scale = battery && modelled > 1 ? battery->first / modelled : 1.0;
-    for (std::size_t i = 0; i < job_.map.nodes.size(); ++i) {
-        const int node = static_cast<int>(i);
-        expected_.push_back(point->isFloating(node) ? std::nan("") : point->potential(node) * scale);
-    }
+    for (int node = 0; node < static_cast<int>(job_.map.nodes.size()); ++node)
+        expected_.push_back(point->isFloating(node) ? std::nan("") : point->potential(node));
 }
 
 int JobSession::shownTerminal() const

@@ -1,0 +1,134 @@
+// Where the leads stand, what is connected and what is said, for each kind of step.
+#include "proving/step.h"
+
+#include <gmock/gmock.h>
+
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+using testing::Contains;
+using testing::HasSubstr;
+
+class StepTest : public testing::Test {
+protected:
+    const Map& map = test::pt9();
+    int on = map.stateIndex("key-on");
+    int terminal(const char* id) { return map.terminalIndex(id); }
+};
+
+TEST_F(StepTest, TheBatteryIsReadOnItsPosts)
+{
+    const Step step = batteryStep(map, "cranking");
+    EXPECT_EQ(step.red, "B1.+");
+    EXPECT_EQ(step.black, "B1.-");
+    EXPECT_THAT(step.expectation, HasSubstr("At least 9.60 V (VD-31)"));
+    EXPECT_THAT(step.cautions, Contains(HasSubstr("Rotating parts")));
+}
+
+TEST_F(StepTest, AnOpenReadingNamesCavityColourAndLimit)
+{
+    const Step step = openStep(map, {}, terminal("J2-1"), on);
+    EXPECT_EQ(step.red, "J2-1.a");
+    EXPECT_EQ(step.black, "B1.-");
+    EXPECT_TRUE(step.load.empty());
+    EXPECT_THAT(step.instructions[1], HasSubstr("violet with white"));
+    EXPECT_THAT(step.expectation, HasSubstr("At most 150 mV below battery (VD-31)"));
+    EXPECT_THAT(step.expectation, HasSubstr("A sound circuit reads 12."));
+}
+
+TEST_F(StepTest, ALoadStandsBetweenTheTerminalAndItsOwnReturn)
+{
+    const Step step = loadStep(map, {}, terminal("J2-1"), on);
+    EXPECT_EQ(step.loadFrom, "J2-1.a");
+    EXPECT_EQ(step.loadTo, "J2-3.a");
+    EXPECT_EQ(step.black, "J2-3.a");
+    EXPECT_EQ(step.load, "lamp-55w") << "amperes for a main feed";
+    EXPECT_THAT(step.instructions[0], HasSubstr("55 W lamp from J2-1 to J2-3"));
+}
+
+TEST_F(StepTest, AChosenLoadIsTakenWithItsWarningUnlessItIsForbidden)
+{
+    School school;
+    school.load = "lamp-5w";
+    const Step small = loadStep(map, school, terminal("J2-1"), on);
+    EXPECT_EQ(small.load, "lamp-5w");
+    EXPECT_THAT(small.cautions, Contains(HasSubstr("T6")));
+    school.load = "motor";
+    EXPECT_EQ(loadStep(map, school, terminal("J2-1"), on).load, "lamp-55w") << "the motor would take the fuse";
+}
+
+TEST_F(StepTest, TheSwapMovesOnlyTheBlackLead)
+{
+    const Step load = loadStep(map, {}, terminal("J2-1"), on), swap = swapStep(map, {}, terminal("J2-1"), on);
+    EXPECT_EQ(swap.red, load.red);
+    EXPECT_EQ(swap.load, load.load);
+    EXPECT_EQ(swap.loadTo, load.loadTo);
+    EXPECT_EQ(swap.black, "B1.-");
+}
+
+TEST_F(StepTest, AWalkKeepsTheLoadAndMovesTheRedLead)
+{
+    const Step step = walkStep(map, {}, terminal("J2-1"), on, map.nodeIndex("X4-7.b"));
+    EXPECT_EQ(step.red, "X4-7.b");
+    EXPECT_EQ(step.load, "lamp-55w");
+    EXPECT_THAT(step.instructions[1], HasSubstr("cab bulkhead"));
+    const Step relay = walkStep(map, {}, terminal("J2-1"), on, map.nodeIndex("K1.87"));
+    EXPECT_THAT(relay.cautions, Contains(HasSubstr("sockets must not be spread")));
+}
+
+TEST_F(StepTest, AReturnIsLoadedFromBatteryPlusThroughAFusedLead)
+{
+    const Step step = returnStep(map, {}, terminal("J1-7"), on);
+    EXPECT_EQ(step.loadFrom, "B1.+");
+    EXPECT_EQ(step.loadTo, "J1-7.a");
+    EXPECT_EQ(step.unplugged, std::vector<std::string>{"J1"});
+    EXPECT_THAT(step.instructions[0], HasSubstr("fused lead"));
+}
+
+TEST_F(StepTest, AFuseIsProbedOnEachSide)
+{
+    const int fuse = map.elementIndex("F15");
+    EXPECT_EQ(fuseStep(map, terminal("J2-1"), fuse, false, on).red, "F15.in");
+    EXPECT_EQ(fuseStep(map, terminal("J2-1"), fuse, true, on).red, "F15.out");
+    EXPECT_THAT(fuseStep(map, terminal("J2-1"), fuse, true, on).cautions, Contains(HasSubstr("Never a larger fuse")));
+}
+
+TEST_F(StepTest, OhmsAreAskedOnADeadCircuitWithTheConnectorApart)
+{
+    const Step step = tableStep(map, terminal("J2-19"), {TestKind::Resistance, map.stateIndex("key-off"), ""});
+    EXPECT_EQ(step.state, "key-off");
+    EXPECT_EQ(step.unplugged, std::vector<std::string>{"J2"});
+    EXPECT_THAT(step.cautions, Contains(HasSubstr("dead circuit only")));
+    EXPECT_THAT(step.expectation, HasSubstr("6.4 Ω to 7.3 Ω (VD-33)"));
+}
+
+TEST_F(StepTest, BothSourcesAreShownWhereTheyDisagree)
+{
+    const Step step = tableStep(map, terminal("J2-26"), {TestKind::Level, on, ""});
+    EXPECT_THAT(step.expectation, HasSubstr("VD-33"));
+    EXPECT_THAT(step.expectation, HasSubstr("PT9-M"));
+}
+
+TEST_F(StepTest, EveryStepOfTheScheduleIsComplete)
+{
+    for (const int index : map.moduleTerminals()) {
+        for (const Requirement& need : requirementsOf(map, index)) {
+            const Step step = need.test == TestKind::LoadedSupply   ? loadStep(map, {}, index, need.state)
+                              : need.test == TestKind::AbsentSupply ? absentStep(map, {}, index, need.state)
+                              : need.test == TestKind::ReturnDrop   ? returnStep(map, {}, index, need.state)
+                                                                    : tableStep(map, index, need);
+            const std::string& id = map.terminal(index).id;
+            EXPECT_GE(map.nodeIndex(step.red), 0) << id;
+            EXPECT_GE(map.nodeIndex(step.black), 0) << id;
+            EXPECT_GE(map.stateIndex(step.state), 0) << id;
+            ASSERT_EQ(step.instructions.size(), 3U) << id;
+            EXPECT_FALSE(step.title.empty() || step.why.empty() || step.expectation.empty()) << id;
+            EXPECT_GT(step.effort_s, 0) << id;
+        }
+    }
+}
+
+}  // namespace
+}  // namespace ilvek
