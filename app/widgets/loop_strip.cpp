@@ -237,6 +237,8 @@ void drawMeasured(QPainter& p, const Frame& f, const LoopPicture& picture)
     for (std::size_t i = 1; i < points.size(); ++i) {
         const Point &a = points[i - 1], &b = points[i];
         if (load >= 0 && a.symbol < load && b.symbol > load) {
+            // Across the load only from the terminal itself: what lies between was not read otherwise.
+            if (!picture.symbols[static_cast<std::size_t>(a.symbol)].isTarget) continue;
             const QPointF corners[] = {{a.x, a.y}, {f.x(load), a.y}, {f.x(load), b.y}, {b.x, b.y}};
             p.setPen(QPen(t.ink, 2));
             p.drawPolyline(corners, 4);
@@ -352,6 +354,14 @@ LoopPicture loopPicture(const JobSession& session, int terminal)
             picture.symbols.push_back(load);
         }
         addPoint(session, point, picture.symbols);
+    }
+    // The battery's own reading is part of the loaded line only once something was read under load.
+    using Kind = LoopPicture::Symbol::Kind;
+    const bool anyLoaded = std::any_of(picture.symbols.begin(), picture.symbols.end(), [](const auto& s) { return s.kind != Kind::Battery && (s.loadedIn || s.loadedOut); });
+    for (auto& s : picture.symbols) {
+        if (anyLoaded || s.kind != Kind::Battery) continue;
+        if (s.nodeIn == map.batteryPlus()) s.openIn = s.openOut = s.loadedIn;
+        s.loadedIn = s.loadedOut = std::nullopt;
     }
     const auto battery = session.batteryNow();
     picture.top_V = std::max({map.systemVoltage_V * 1.1, battery ? battery->first * 1.03 : 0.0});

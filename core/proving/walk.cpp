@@ -215,11 +215,12 @@ Walk walkOf(const Map& map, const Evidence& evidence, int terminal, const Readin
         if (it->terminal == id && !it->load.empty() && !isStale(map, evidence, *it)) sample = &*it;
     }
     const std::string load = sample ? sample->load : "";
-    // All of one state: that of the loaded reading, else that of the last reading here.
+    // All of one state: that of the loaded reading, else that of the last reading here or anywhere.
     std::string state = sample ? sample->state : "";
     for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend() && state.empty(); ++it) {
         if (it->terminal == id) state = it->state;
     }
+    if (state.empty() && !evidence.readings.empty()) state = evidence.readings.back().state;
     std::vector<Reading> readings;
     for (const Reading& r : evidence.readings) {
         if (r.state == state) readings.push_back(r);

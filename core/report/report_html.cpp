@@ -9,7 +9,7 @@ namespace {
 constexpr std::string_view style = R"css(
 body{font-family:Lato,"Noto Sans",sans-serif;color:#1a2126;max-width:60em;margin:2em auto;padding:0 1em;font-size:11pt}
 h1{font-size:19pt;margin-bottom:2pt} h2{font-size:14pt;margin-top:16pt;border-bottom:1px solid #bdb8aa}
-table{border-collapse:collapse;width:100%} td,th{text-align:left;vertical-align:top;padding:3pt 6pt;border-bottom:1px solid #ddd8cc}
+table{border-collapse:collapse;width:100%} td,th{text-align:left;vertical-align:top;padding:3px 8px;border-bottom:1px solid #ddd8cc}
 th{color:#46505a} .verdict{font-size:14pt;font-weight:bold;margin:8pt 0} .bad{color:#8f1d17;font-weight:bold} .dim{color:#46505a}
 .caution{color:#6a4600;font-weight:bold}
 )css";

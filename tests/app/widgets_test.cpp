@@ -84,6 +84,21 @@ TEST(Strip, UnrollsTheCircuitWithItsFlags)
     EXPECT_EQ(picture.stepFrom, -1);
 }
 
+// With nothing read under load there is no loaded line, however right the battery stands.
+TEST(Strip, TheBatteryAloneIsNoLoadedReading)
+{
+    Window window;
+    window->openDemo();
+    window.figure("12.51");
+    window.pick("J2-1");
+    for (const auto& symbol : window->prove()->strip()->picture().symbols)
+        EXPECT_FALSE(symbol.loadedIn || symbol.loadedOut) << s(symbol.label);
+    EXPECT_DOUBLE_EQ(*window->prove()->strip()->picture().symbols.front().openIn, 12.51);
+    window.figure("12.50");
+    window.figure("3.336");
+    EXPECT_DOUBLE_EQ(*window->prove()->strip()->picture().symbols.front().loadedIn, 12.51);
+}
+
 TEST(Strip, TheBandIsTheHealthyCircuitInTheSetUpOfTheStep)
 {
     Window window;
