@@ -17,8 +17,8 @@
 
 namespace {
 
-// A window laid out for 1280×800 is read from a metre and a half away; on a large screen that the desktop does not scale
-// itself everything grows with it. SOURCE of the bounds: 1600×1000 is where the layout begins to look empty.
+// A window laid out for 1280×800 is read from a metre and a half away; on a large screen that the desktop does not
+// scale itself everything grows with it. SOURCE of the bounds: 1600×1000 is where the layout begins to look empty.
 void scaleForLargeScreens(int& count, char** arguments)
 {
     if (qEnvironmentVariableIsSet("QT_SCALE_FACTOR") || qEnvironmentVariableIsSet("QT_SCREEN_SCALE_FACTORS")) return;
@@ -51,28 +51,37 @@ int main(int count, char** arguments)
     QApplication::setApplicationDisplayName(QStringLiteral("Ilvek"));
     QApplication::setApplicationVersion(QStringLiteral(ILVEK_VERSION));
     QCommandLineParser parser;
-    parser.setApplicationDescription(QStringLiteral("Verify a control module's powers, grounds and signals before condemning it."));
+    parser.setApplicationDescription(
+        QStringLiteral("Verify a control module's powers, grounds and signals before condemning it."));
     parser.addHelpOption();
     parser.addVersionOption();
     const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Open the demonstration job."));
     const QCommandLineOption job(QStringLiteral("job"), QStringLiteral("Open this job file."), QStringLiteral("FILE"));
-    const QCommandLineOption map(QStringLiteral("map"), QStringLiteral("Start a new job on this map."), QStringLiteral("FILE"));
-    const QCommandLineOption handOver(QStringLiteral("hand-over"), QStringLiteral("Open this hand-over file as a new job."), QStringLiteral("FILE"));
+    const QCommandLineOption map(QStringLiteral("map"), QStringLiteral("Start a new job on this map."),
+                                 QStringLiteral("FILE"));
+    const QCommandLineOption handOver(QStringLiteral("hand-over"),
+                                      QStringLiteral("Open this hand-over file as a new job."), QStringLiteral("FILE"));
     const QCommandLineOption night(QStringLiteral("night"), QStringLiteral("Use the night theme."));
-    const QCommandLineOption times(QStringLiteral("print-times"), QStringLiteral("Print how long the start took, then quit."));
+    const QCommandLineOption times(QStringLiteral("print-times"),
+                                   QStringLiteral("Print how long the start took, then quit."));
     parser.addOptions({demo, job, map, handOver, night, times});
     parser.process(application);
 
     ilvek::app::loadFonts();
     QApplication::setStyle(ilvek::app::makeStyle());
     ilvek::app::Theme::use(parser.isSet(night));
-    const QString folder = QDir(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation)).filePath(QStringLiteral("ilvek/jobs"));
+    const QString folder = QDir(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation))
+                               .filePath(QStringLiteral("ilvek/jobs"));
     ilvek::app::MainWindow window(folder);
     bool opened = true;
-    if (parser.isSet(job)) opened = window.openJob(parser.value(job));
-    else if (parser.isSet(handOver)) opened = window.openHandOver(parser.value(handOver));
-    else if (parser.isSet(map)) opened = window.openMap(parser.value(map));
-    else if (parser.isSet(demo)) opened = window.openDemo();
+    if (parser.isSet(job))
+        opened = window.openJob(parser.value(job));
+    else if (parser.isSet(handOver))
+        opened = window.openHandOver(parser.value(handOver));
+    else if (parser.isSet(map))
+        opened = window.openMap(parser.value(map));
+    else if (parser.isSet(demo))
+        opened = window.openDemo();
     if (!opened) spdlog::warn("what was asked for could not be opened; the window says why");
     window.show();
     if (parser.isSet(times)) {

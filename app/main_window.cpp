@@ -66,8 +66,9 @@ QString fileName(const QString& wanted)
 
 bool takesText(const QWidget* widget)
 {
-    return widget && (widget->inherits("QLineEdit") || widget->inherits("QPlainTextEdit") || widget->inherits("QComboBox") || widget->inherits("QAbstractSpinBox") ||
-                      widget->inherits("QTableWidget"));
+    return widget &&
+           (widget->inherits("QLineEdit") || widget->inherits("QPlainTextEdit") || widget->inherits("QComboBox") ||
+            widget->inherits("QAbstractSpinBox") || widget->inherits("QTableWidget"));
 }
 
 }  // namespace
@@ -94,7 +95,8 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     job_ = new JobScreen(stack_);
     prove_ = new ProveScreen(stack_);
     report_ = new ReportScreen(stack_);
-    for (QWidget* screen : {static_cast<QWidget*>(start_), static_cast<QWidget*>(job_), static_cast<QWidget*>(prove_), static_cast<QWidget*>(report_)})
+    for (QWidget* screen : {static_cast<QWidget*>(start_), static_cast<QWidget*>(job_), static_cast<QWidget*>(prove_),
+                            static_cast<QWidget*>(report_)})
         stack_->addWidget(screen);
     layout->addWidget(bar_);
     layout->addWidget(message_);
@@ -104,9 +106,13 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(bar_, &TopBar::screenWanted, this, [this](int index) { show(static_cast<Screen>(index + 1)); });
     connect(bar_, &TopBar::keysWanted, this, &MainWindow::showKeys);
     connect(start_, &StartScreen::demoWanted, this, &MainWindow::openDemo);
-    connect(start_, &StartScreen::mapWanted, this, [this] { askOpen(tr("Open a map"), tr("Maps (*.json)"), &MainWindow::openMap); });
-    connect(start_, &StartScreen::handOverWanted, this, [this] { askOpen(tr("Open a hand-over file"), tr("Hand-over files (*.json)"), &MainWindow::openHandOver); });
-    connect(start_, &StartScreen::sheetWanted, this, [this] { askOpen(tr("Open a pin sheet"), tr("Sheets (*.csv *.txt *.tsv)"), &MainWindow::openSheet); });
+    connect(start_, &StartScreen::mapWanted, this,
+            [this] { askOpen(tr("Open a map"), tr("Maps (*.json)"), &MainWindow::openMap); });
+    connect(start_, &StartScreen::handOverWanted, this, [this] {
+        askOpen(tr("Open a hand-over file"), tr("Hand-over files (*.json)"), &MainWindow::openHandOver);
+    });
+    connect(start_, &StartScreen::sheetWanted, this,
+            [this] { askOpen(tr("Open a pin sheet"), tr("Sheets (*.csv *.txt *.tsv)"), &MainWindow::openSheet); });
     connect(start_, &StartScreen::jobWanted, this, &MainWindow::openJob);
     connect(prove_, &ProveScreen::checkWanted, this, &MainWindow::askCheck);
     connect(prove_, &ProveScreen::assumptionWanted, this, &MainWindow::askAssumption);
@@ -172,13 +178,16 @@ void MainWindow::refreshBar()
         return;
     }
     const Job& job = session_->job();
-    bar_->setJob(tr("%1 · %2").arg(text(job.map.title()), text(job.map.module)), job.details.title.empty() ? tr("New job") : text(job.details.title));
+    bar_->setJob(tr("%1 · %2").arg(text(job.map.title()), text(job.map.module)),
+                 job.details.title.empty() ? tr("New job") : text(job.details.title));
     const QString state = text(job.map.state(job.map.stateIndex(job.state)).name).toLower();
     const auto battery = session_->batteryNow();
     if (!battery) return bar_->setBattery(tr("Battery not read"), state, true);
     const bool stale = battery->second > rules::batteryFreshFor_s;
-    bar_->setBattery(tr("Battery %1").arg(text(formatQuantity(volts(battery->first)))), stale ? tr("%1, %2: stale").arg(age(battery->second), state) : tr("%1, %2").arg(age(battery->second), state),
-                     stale);
+    bar_->setBattery(
+        tr("Battery %1").arg(text(formatQuantity(volts(battery->first)))),
+        stale ? tr("%1, %2: stale").arg(age(battery->second), state) : tr("%1, %2").arg(age(battery->second), state),
+        stale);
 }
 
 bool MainWindow::adopt(Result<Journal, Problems> journal)
@@ -210,7 +219,8 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
 
 bool MainWindow::openJob(const QString& path)
 {
-    if (session_ && QFileInfo(path).canonicalFilePath() == QFileInfo(text(session_->journal().path().string())).canonicalFilePath()) {
+    if (session_ && QFileInfo(path).canonicalFilePath() ==
+                        QFileInfo(text(session_->journal().path().string())).canonicalFilePath()) {
         show(Screen::Prove);
         return true;
     }
@@ -270,7 +280,8 @@ bool MainWindow::openDemo()
     if (!handOver) return adopt(tl::unexpected(handOver.error()));
     auto journal = Journal::create(path.toStdString(), handOver->mapDocument);
     if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
-    if (auto written = journal->appendAll(std::move(handOver->events)); !written) return adopt(tl::unexpected(Problems{written.error()}));
+    if (auto written = journal->appendAll(std::move(handOver->events)); !written)
+        return adopt(tl::unexpected(Problems{written.error()}));
     return adopt(std::move(*journal));
 }
 
@@ -289,7 +300,8 @@ void MainWindow::askCheck(const QString& id)
             if (known == check.id) before = found;
         }
         bool taken = false;
-        const QString found = QInputDialog::getMultiLineText(this, text(check.title), text(check.question), text(before), &taken);
+        const QString found =
+            QInputDialog::getMultiLineText(this, text(check.title), text(check.question), text(before), &taken);
         if (taken) session_->enter(CheckMade{check.id, found.trimmed().toStdString()});
     }
 }
@@ -299,8 +311,11 @@ void MainWindow::askAssumption(int terminal)
     if (!session_ || terminal < 0) return;
     const QString id = text(session_->map().terminal(terminal).id);
     bool taken = false;
-    const QString reason = QInputDialog::getText(this, tr("Assume %1 good").arg(id), tr("Assumed, not tested: the gate counts it apart. Why is it taken as good?"), QLineEdit::Normal, {}, &taken);
-    if (taken && !reason.trimmed().isEmpty()) session_->enter(Assumption{id.toStdString(), reason.trimmed().toStdString()});
+    const QString reason = QInputDialog::getText(
+        this, tr("Assume %1 good").arg(id),
+        tr("Assumed, not tested: the gate counts it apart. Why is it taken as good?"), QLineEdit::Normal, {}, &taken);
+    if (taken && !reason.trimmed().isEmpty())
+        session_->enter(Assumption{id.toStdString(), reason.trimmed().toStdString()});
 }
 
 void MainWindow::askCorrection(int terminal)
@@ -343,7 +358,8 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 {
-    if (event->type() != QEvent::KeyPress || QApplication::activeModalWidget() || QApplication::activePopupWidget()) return QMainWindow::eventFilter(watched, event);
+    if (event->type() != QEvent::KeyPress || QApplication::activeModalWidget() || QApplication::activePopupWidget())
+        return QMainWindow::eventFilter(watched, event);
     const auto* widget = qobject_cast<QWidget*>(watched);
     if (!widget || widget->window() != this) return QMainWindow::eventFilter(watched, event);
     const auto* pressed = static_cast<QKeyEvent*>(event);
@@ -352,9 +368,13 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
     if (!ownUndo && shortcut(pressed->key(), pressed->modifiers())) return true;
     if (screen() != Screen::Prove || typingText) return QMainWindow::eventFilter(watched, event);
     // A focused button keeps its own keys; all else goes to the bench.
-    const bool press = pressed->key() == Qt::Key_Space || ((pressed->key() == Qt::Key_Return || pressed->key() == Qt::Key_Enter) && !prove_->dock()->isTyping());
-    if (press && qobject_cast<QPushButton*>(QApplication::focusWidget())) return QMainWindow::eventFilter(watched, event);
-    return prove_->key(pressed->key(), pressed->modifiers(), pressed->text()) || QMainWindow::eventFilter(watched, event);
+    const bool press =
+        pressed->key() == Qt::Key_Space ||
+        ((pressed->key() == Qt::Key_Return || pressed->key() == Qt::Key_Enter) && !prove_->dock()->isTyping());
+    if (press && qobject_cast<QPushButton*>(QApplication::focusWidget()))
+        return QMainWindow::eventFilter(watched, event);
+    return prove_->key(pressed->key(), pressed->modifiers(), pressed->text()) ||
+           QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event)
@@ -370,31 +390,33 @@ void MainWindow::showKeys()
     dialog.setWindowTitle(tr("All keys"));
     dialog.resize(720, 560);
     auto* browser = new QTextBrowser(&dialog);
-    const QString row = QStringLiteral("<tr><td style='padding:3px 18px 3px 0'><b>%1</b></td><td style='padding:3px'>%2</td></tr>");
-    const std::pair<QString, QString> keys[] = {{tr("0 … 9  −  ,  ."), tr("go to the reading, from anywhere; OL is over limit")},
-                                                {tr("Enter"), tr("takes the reading")},
-                                                {tr("Esc"), tr("clears what is typed")},
-                                                {tr("N"), tr("the next step of the job")},
-                                                {tr("↑  ↓"), tr("another terminal of the ledger")},
-                                                {tr("B"), tr("read the battery")},
-                                                {tr("R"), tr("read open-circuit")},
-                                                {tr("L"), tr("load the supply or the return")},
-                                                {tr("C"), tr("change the load")},
-                                                {tr("G"), tr("swap the ground")},
-                                                {tr("W"), tr("walk the segments")},
-                                                {tr("F"), tr("fuse, both sides")},
-                                                {tr("D"), tr("dead when it must be?")},
-                                                {tr("M"), tr("mirror the connector")},
-                                                {tr("A"), tr("assume a terminal good, with the reason")},
-                                                {tr("E"), tr("correct this terminal on the map, or mark it as found")},
-                                                {tr("F7"), tr("add a terminal to the map")},
-                                                {tr("U, Ctrl+Z"), tr("undo: withdraws the last entry, the journal keeps both")},
-                                                {tr("F2  F3  F4"), tr("Job, Prove, Report")},
-                                                {tr("F6"), tr("other jobs, maps, pin sheets")},
-                                                {tr("F9"), tr("light or night")},
-                                                {tr("F10"), tr("about Ilvek, licences")},
-                                                {tr("Tab, Space"), tr("to the lines of the gate, and to tell what was found")},
-                                                {tr("Ctrl+Q"), tr("quit; everything is kept as it goes")}};
+    const QString row =
+        QStringLiteral("<tr><td style='padding:3px 18px 3px 0'><b>%1</b></td><td style='padding:3px'>%2</td></tr>");
+    const std::pair<QString, QString> keys[] = {
+        {tr("0 … 9  −  ,  ."), tr("go to the reading, from anywhere; OL is over limit")},
+        {tr("Enter"), tr("takes the reading")},
+        {tr("Esc"), tr("clears what is typed")},
+        {tr("N"), tr("the next step of the job")},
+        {tr("↑  ↓"), tr("another terminal of the ledger")},
+        {tr("B"), tr("read the battery")},
+        {tr("R"), tr("read open-circuit")},
+        {tr("L"), tr("load the supply or the return")},
+        {tr("C"), tr("change the load")},
+        {tr("G"), tr("swap the ground")},
+        {tr("W"), tr("walk the segments")},
+        {tr("F"), tr("fuse, both sides")},
+        {tr("D"), tr("dead when it must be?")},
+        {tr("M"), tr("mirror the connector")},
+        {tr("A"), tr("assume a terminal good, with the reason")},
+        {tr("E"), tr("correct this terminal on the map, or mark it as found")},
+        {tr("F7"), tr("add a terminal to the map")},
+        {tr("U, Ctrl+Z"), tr("undo: withdraws the last entry, the journal keeps both")},
+        {tr("F2  F3  F4"), tr("Job, Prove, Report")},
+        {tr("F6"), tr("other jobs, maps, pin sheets")},
+        {tr("F9"), tr("light or night")},
+        {tr("F10"), tr("about Ilvek, licences")},
+        {tr("Tab, Space"), tr("to the lines of the gate, and to tell what was found")},
+        {tr("Ctrl+Q"), tr("quit; everything is kept as it goes")}};
     QString html = QStringLiteral("<table>");
     for (const auto& [key, what] : keys)
         html += row.arg(key, what);
@@ -415,9 +437,12 @@ void MainWindow::showAbout()
     dialog.setWindowTitle(tr("About Ilvek"));
     dialog.resize(700, 520);
     QFile licence(QStringLiteral(":/fonts/copyright"));
-    const QString fontLicence = licence.open(QIODevice::ReadOnly) ? QString::fromUtf8(licence.readAll()) : tr("The licence text is missing.");
-    auto* textArea = new QPlainTextEdit(tr("Ilvek %1\n\nVerifies a control module's powers, grounds, references and signals before the module or the harness is condemned. "
-                                           "Local codes, the maker's procedure and licensed practice come first.\n\nThe font is Lato. Its licence:\n\n%2")
+    const QString fontLicence =
+        licence.open(QIODevice::ReadOnly) ? QString::fromUtf8(licence.readAll()) : tr("The licence text is missing.");
+    auto* textArea = new QPlainTextEdit(tr("Ilvek %1\n\nVerifies a control module's powers, grounds, references and "
+                                           "signals before the module or the harness is condemned. "
+                                           "Local codes, the maker's procedure and licensed practice come "
+                                           "first.\n\nThe font is Lato. Its licence:\n\n%2")
                                             .arg(QStringLiteral(ILVEK_VERSION), fontLicence),
                                         &dialog);
     textArea->setReadOnly(true);

@@ -23,7 +23,8 @@ public:
         return metric == PM_ScrollBarExtent ? 11 : QProxyStyle::pixelMetric(metric, option, widget);
     }
 
-    void drawPrimitive(PrimitiveElement element, const QStyleOption* option, QPainter* painter, const QWidget* widget) const override
+    void drawPrimitive(PrimitiveElement element, const QStyleOption* option, QPainter* painter,
+                       const QWidget* widget) const override
     {
         const Theme& t = Theme::current();
         if (element == PE_FrameFocusRect) {
@@ -47,8 +48,11 @@ public:
         if (element == PE_PanelButtonCommand) {
             painter->save();
             painter->setRenderHint(QPainter::Antialiasing);
-            painter->setPen(QPen(option->state & State_HasFocus ? t.accent : t.line, option->state & State_HasFocus ? 2 : 1));
-            painter->setBrush(option->state & State_Sunken ? t.band : option->state & State_MouseOver ? t.bar : t.panel);
+            painter->setPen(
+                QPen(option->state & State_HasFocus ? t.accent : t.line, option->state & State_HasFocus ? 2 : 1));
+            painter->setBrush(option->state & State_Sunken      ? t.band
+                              : option->state & State_MouseOver ? t.bar
+                                                                : t.panel);
             painter->drawRoundedRect(QRectF(option->rect).adjusted(1, 1, -1, -1), 5, 5);
             painter->restore();
             return;
@@ -67,16 +71,24 @@ double luminance(const QColor& c)
 
 const Theme& Theme::light()
 {
-    static const Theme theme{QColor(0xf4f2ec), QColor(0xfdfcf9), QColor(0xe7e2d6), QColor(0x1a2126), QColor(0x46505a), QColor(0xbdb8aa),
-                             QColor(0x0b5563), QColor(0xffffff), QColor(0x1a5a42), QColor(0x6a4600), QColor(0x8f1d17), QColor(0xcfe3e0),
+    static const Theme theme{QColor(0xf4f2ec), QColor(0xfdfcf9),
+                             QColor(0xe7e2d6), QColor(0x1a2126),
+                             QColor(0x46505a), QColor(0xbdb8aa),
+                             QColor(0x0b5563), QColor(0xffffff),
+                             QColor(0x1a5a42), QColor(0x6a4600),
+                             QColor(0x8f1d17), QColor(0xcfe3e0),
                              QColor(0x2b353b), false};
     return theme;
 }
 
 const Theme& Theme::nightly()
 {
-    static const Theme theme{QColor(0x12171a), QColor(0x1b2226), QColor(0x0c1012), QColor(0xeef1f2), QColor(0xb6c0c6), QColor(0x46535b),
-                             QColor(0x86cfdd), QColor(0x0c1012), QColor(0x93d9b4), QColor(0xf1cf7d), QColor(0xffb3a9), QColor(0x27464c),
+    static const Theme theme{QColor(0x12171a), QColor(0x1b2226),
+                             QColor(0x0c1012), QColor(0xeef1f2),
+                             QColor(0xb6c0c6), QColor(0x46535b),
+                             QColor(0x86cfdd), QColor(0x0c1012),
+                             QColor(0x93d9b4), QColor(0xf1cf7d),
+                             QColor(0xffb3a9), QColor(0x27464c),
                              QColor(0xc9d2d6), true};
     return theme;
 }

@@ -38,7 +38,8 @@ int main(int count, char** arguments)
         times_ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
     }
     std::sort(times_ms.begin(), times_ms.end());
-    std::printf("figure typed to verdict on screen, with the entry on disk: median %.1f ms, 95th percentile %.1f ms, of %zu\n", times_ms[times_ms.size() / 2],
-                times_ms[times_ms.size() * 95 / 100], times_ms.size());
+    std::printf(
+        "figure typed to verdict on screen, with the entry on disk: median %.1f ms, 95th percentile %.1f ms, of %zu\n",
+        times_ms[times_ms.size() / 2], times_ms[times_ms.size() * 95 / 100], times_ms.size());
     return 0;
 }

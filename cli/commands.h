@@ -8,15 +8,16 @@ namespace ilvek::cli {
 // Exit codes, the same for every command.
 enum Exit : int {
     Ok = 0,
-    Usage = 1,      // the command line could not be understood (CLI11's own codes are folded into this)
-    BadInput = 2,   // a file cannot be read or is faulty; every problem is on standard error
+    Usage = 1,     // the command line could not be understood (CLI11's own codes are folded into this)
+    BadInput = 2,  // a file cannot be read or is faulty; every problem is on standard error
     CannotWrite = 3,
-    Negative = 4    // the question was answered with no: no path; the gate does not let the module be condemned
+    Negative = 4  // the question was answered with no: no path; the gate does not let the module be condemned
 };
 
 int mapCheck(const std::string& map, bool json);
 int mapPath(const std::string& map, const std::string& terminal, bool json);
-int mapFromSheetFile(const std::string& sheet, const std::string& out, double systemVoltage_V, const std::string& module);
+int mapFromSheetFile(const std::string& sheet, const std::string& out, double systemVoltage_V,
+                     const std::string& module);
 int sheetTemplate();
 
 int jobJudge(const std::string& job, bool json);

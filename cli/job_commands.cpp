@@ -32,7 +32,8 @@ Result<HandOver, Problems> readEither(const std::string& file)
 {
     const auto text = readFile(file);
     if (!text) return tl::unexpected(Problems{text.error()});
-    if (text->find_first_not_of(" \t\r\n\xEF\xBB\xBF") != std::string::npos && (*text)[text->find_first_not_of(" \t\r\n\xEF\xBB\xBF")] == '{')
+    if (text->find_first_not_of(" \t\r\n\xEF\xBB\xBF") != std::string::npos &&
+        (*text)[text->find_first_not_of(" \t\r\n\xEF\xBB\xBF")] == '{')
         return readHandOver(*text, file);
     const auto journal = Journal::open(file, Access::ReadOnly);
     if (!journal) return tl::unexpected(Problems{journal.error()});
@@ -48,7 +49,9 @@ Result<Opened, Problems> openEither(const std::string& file)
     Opened opened;
     opened.job = std::move(*job);
     opened.assessment = assess(opened.job.map, opened.job.evidence);
-    opened.now_ms = std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch()).count();
+    opened.now_ms =
+        std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch())
+            .count();
     opened.gate = gateOf(opened.job.map, opened.assessment, {opened.now_ms, opened.job.state});
     return opened;
 }
@@ -63,7 +66,8 @@ int jobJudge(const std::string& file, bool json)
     const auto& readings = opened->assessment.evidence.readings;
     for (std::size_t i = 0; i < readings.size(); ++i) {
         const Judgement& j = opened->assessment.judgements[i];
-        fmt::print("{:>4}  {:<6} {:<22} {:>9}  {}{}\n      {}\n", readings[i].id, readings[i].terminal, testName(readings[i].test), formatQuantity(readings[i].value), j.word,
+        fmt::print("{:>4}  {:<6} {:<22} {:>9}  {}{}\n      {}\n", readings[i].id, readings[i].terminal,
+                   testName(readings[i].test), formatQuantity(readings[i].value), j.word,
                    opened->assessment.stale[i] ? " (stale)" : "", j.arithmetic);
         for (const Trap& trap : j.traps)
             fmt::print("      {}: {}\n", trap.id, trap.line);
@@ -82,10 +86,15 @@ int jobGate(const std::string& file, bool json)
         fmt::print("{}\n", gate.sentence);
         if (!gate.located.empty()) fmt::print("Located so far: {}\n", gate.located);
         for (const GateLine& line : gate.lines) {
-            const char* state = line.state == LineState::Earned ? "earned " : line.state == LineState::Failed ? "FAILED " : "missing";
-            fmt::print("  {}  {:<24} {}\n", state, line.title, line.total > 0 ? fmt::format("{} of {}  {}", line.earned, line.total, line.detail) : line.detail);
+            const char* state = line.state == LineState::Earned   ? "earned "
+                                : line.state == LineState::Failed ? "FAILED "
+                                                                  : "missing";
+            fmt::print(
+                "  {}  {:<24} {}\n", state, line.title,
+                line.total > 0 ? fmt::format("{} of {}  {}", line.earned, line.total, line.detail) : line.detail);
         }
-        if (gate.cheapest) fmt::print("Next: {}\n", gate.cheapest->title);
+        if (gate.next) fmt::print("Next: {}\n", gate.next->title);
+        if (!gate.cheapest.empty()) fmt::print("Cheapest open: {}\n", gate.cheapest);
     }
     return gate.outcome == Outcome::MayBeCondemned ? Ok : Negative;
 }

@@ -6,7 +6,9 @@
 int main(int count, char** arguments)
 {
     using namespace ilvek::cli;
-    CLI::App app{"Ilvek on the command line. Exit codes: 0 done; 1 wrong usage; 2 faulty input; 3 cannot write; 4 the answer is no."};
+    CLI::App app{
+        "Ilvek on the command line. Exit codes: 0 done; 1 wrong usage; 2 faulty input; 3 cannot write; 4 the answer is "
+        "no."};
     app.require_subcommand(1);
     std::string file, terminal, out, format = "html", module = "module";
     bool json = false;
@@ -29,7 +31,9 @@ int main(int count, char** arguments)
     sheet->add_option("--system-voltage", volts, "Volts")->check(CLI::Range(5.0, 56.0));
     sheet->add_option("--module", module, "Name of the module");
     sheet->callback([&] { exit = mapFromSheetFile(file, out, volts, module); });
-    map->add_subcommand("template", "Write an empty pin sheet to standard output")->callback([&] { exit = sheetTemplate(); });
+    map->add_subcommand("template", "Write an empty pin sheet to standard output")->callback([&] {
+        exit = sheetTemplate();
+    });
 
     CLI::App* job = app.add_subcommand("job", "Jobs")->require_subcommand(1);
     CLI::App* judge = job->add_subcommand("judge", "Every reading with its judgement, every terminal with its proof");

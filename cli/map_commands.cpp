@@ -33,7 +33,10 @@ json stepsJson(const Map& map, const Path& path)
     json out = json::array();
     for (const PathStep& step : path) {
         const Element& e = map.element(step.element);
-        out.push_back({{"element", e.id}, {"kind", specOf(e.kind).name}, {"from", map.node(step.from)}, {"to", map.node(step.to)},
+        out.push_back({{"element", e.id},
+                       {"kind", specOf(e.kind).name},
+                       {"from", map.node(step.from)},
+                       {"to", map.node(step.to)},
                        {"resistance_ohm", map.soundResistance_ohm(e)}});
     }
     return out;
@@ -44,7 +47,8 @@ void printPath(const Map& map, const Path& path)
     for (const PathStep& step : path) {
         const Element& e = map.element(step.element);
         const std::string name = e.name.empty() ? std::string(specOf(e.kind).name) : e.name;
-        fmt::print("  {:<10} {:<26} {:>9}   to {}\n", e.id, name, formatQuantity(ohms(map.soundResistance_ohm(e))), map.nodeWords(step.to));
+        fmt::print("  {:<10} {:<26} {:>9}   to {}\n", e.id, name, formatQuantity(ohms(map.soundResistance_ohm(e))),
+                   map.nodeWords(step.to));
     }
 }
 
@@ -54,18 +58,26 @@ int mapCheck(const std::string& file, bool asJsonText)
 {
     const auto map = readMapFile(file);
     if (!map) {
-        if (asJsonText) fmt::print("{}\n", json{{"ok", false}, {"problems", asJson(map.error())}}.dump(1));
-        else print(map.error());
+        if (asJsonText)
+            fmt::print("{}\n", json{{"ok", false}, {"problems", asJson(map.error())}}.dump(1));
+        else
+            print(map.error());
         return BadInput;
     }
     const auto gaps = scheduleGaps(*map);
     if (asJsonText) {
-        fmt::print("{}\n", json{{"ok", true}, {"machine", map->title()}, {"module", map->module}, {"elements", map->elements.size()}, {"nodes", map->nodes.size()},
-                                {"terminals", map->moduleTerminals().size()}, {"schedule_gaps", gaps}}
+        fmt::print("{}\n", json{{"ok", true},
+                                {"machine", map->title()},
+                                {"module", map->module},
+                                {"elements", map->elements.size()},
+                                {"nodes", map->nodes.size()},
+                                {"terminals", map->moduleTerminals().size()},
+                                {"schedule_gaps", gaps}}
                                .dump(1));
         return Ok;
     }
-    fmt::print("{}: sound. {} elements, {} nodes, {} terminals at the {}.\n", map->title(), map->elements.size(), map->nodes.size(), map->moduleTerminals().size(), map->module);
+    fmt::print("{}: sound. {} elements, {} nodes, {} terminals at the {}.\n", map->title(), map->elements.size(),
+               map->nodes.size(), map->moduleTerminals().size(), map->module);
     for (const std::string& gap : gaps)
         fmt::print("Schedule: {}\n", gap);
     return Ok;
@@ -92,7 +104,9 @@ int mapPath(const std::string& file, const std::string& terminalId, bool asJsonT
         loop = Loop{*feed, circuitPath(*map, node, map->batteryMinus()).value_or(Path{}), terminal, -1};
     }
     if (asJsonText) {
-        fmt::print("{}\n", json{{"terminal", terminalId}, {"feed", stepsJson(*map, loop->feed)}, {"return", stepsJson(*map, loop->back)},
+        fmt::print("{}\n", json{{"terminal", terminalId},
+                                {"feed", stepsJson(*map, loop->feed)},
+                                {"return", stepsJson(*map, loop->back)},
                                 {"own_return", loop->ownReturn >= 0 ? json(map->terminal(loop->ownReturn).id) : json()}}
                                .dump(1));
         return Ok;
@@ -105,7 +119,8 @@ int mapPath(const std::string& file, const std::string& terminalId, bool asJsonT
     return Ok;
 }
 
-int mapFromSheetFile(const std::string& sheetFile, const std::string& out, double systemVoltage_V, const std::string& module)
+int mapFromSheetFile(const std::string& sheetFile, const std::string& out, double systemVoltage_V,
+                     const std::string& module)
 {
     const auto text = readFile(sheetFile);
     if (!text) return print({text.error()}), BadInput;

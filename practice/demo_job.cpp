@@ -14,7 +14,9 @@ constexpr const char* begin = "2026-11-20T08:40:00.000Z";
 // Takes readings one after the other, twenty-five seconds apart, the battery each minute as a careful hand would.
 class Recorder {
 public:
-    explicit Recorder(const Map& map) : map_(map), machine_(map, demoFaults(map)), time_ms_(readTime(begin).value_or(0)) {}
+    explicit Recorder(const Map& map) : map_(map), machine_(map, demoFaults(map)), time_ms_(readTime(begin).value_or(0))
+    {
+    }
 
     void enter(EventBody body)
     {
@@ -56,12 +58,15 @@ private:
 
 void enterPaper(Recorder& recorder)
 {
-    recorder.enter(JobDetails{"Reduced power after twenty minutes", "Fjellheim slopes (invented)", "PT9-00417", "2 310 h", "bench 2"});
-    recorder.enter(Complaint{"Goes to reduced power after twenty minutes of grooming, tiller will not lift, display says drive data lost; comes back "
-                             "after a night.",
-                             "warm, after about twenty minutes; the colder the night the longer it takes",
-                             {"engine starts and idles", "blade tilt", "beacon before the failure", "lights", "winch"},
-                             {"joystick JS-1, by a previous owner"}});
+    recorder.enter(JobDetails{"Reduced power after twenty minutes", "Fjellheim slopes (invented)", "PT9-00417",
+                              "2 310 h", "bench 2"});
+    recorder.enter(
+        Complaint{"Goes to reduced power after twenty minutes of grooming, tiller will not lift, display says drive "
+                  "data lost; comes back "
+                  "after a night.",
+                  "warm, after about twenty minutes; the colder the night the longer it takes",
+                  {"engine starts and idles", "blade tilt", "beacon before the failure", "lights", "winch"},
+                  {"joystick JS-1, by a previous owner"}});
     recorder.enter(CodesRead{{{"DCU 41-3", "drive supply low", "J2 supply below 9 V for two seconds; stored hot"},
                               {"DCU 55-7", "tiller lift, no current", "commanded, current below 0.2 A"}}});
     recorder.enter(StateChange{"key-on"});
@@ -112,8 +117,9 @@ Result<std::string> demoAnswers(const Map& map)
     const int on = map.stateIndex("key-on");
     const int terminal = map.terminalIndex("J2-1");
     if (on < 0 || terminal < 0) return fail("J2-1", "the demonstration needs this terminal on the map");
-    std::vector<Step> steps{batteryStep(map, "key-on"), returnStep(map, school, map.terminalIndex("J1-9"), on), openStep(map, school, terminal, on),
-                            loadStep(map, school, terminal, on), swapStep(map, school, terminal, on)};
+    std::vector<Step> steps{batteryStep(map, "key-on"), returnStep(map, school, map.terminalIndex("J1-9"), on),
+                            openStep(map, school, terminal, on), loadStep(map, school, terminal, on),
+                            swapStep(map, school, terminal, on)};
     for (const char* node : {"F15.in", "F15.out", "X4-7.a", "X4-7.b", "K1.87", "K1.30", "FB.30"}) {
         if (map.nodeIndex(node) < 0) return fail(node, "the demonstration needs this node on the map");
         steps.push_back(walkStep(map, school, terminal, on, map.nodeIndex(node)));

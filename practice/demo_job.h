@@ -16,7 +16,8 @@ std::vector<Fault> demoFaults(const Map& map);
 // Complaint, codes and a dozen readings, each answered by the simulated machine. ERRORS: the map lacks a terminal.
 Result<std::vector<Event>> demoEvents(const Map& map);
 
-// What the machine answers for the rest of the hunt, as a text table: step and figure, for whoever plays the technician.
+// What the machine answers for the rest of the hunt, as a text table: step and figure, for whoever plays the
+// technician.
 Result<std::string> demoAnswers(const Map& map);
 
 }  // namespace ilvek::practice

@@ -25,9 +25,11 @@ int main(int count, char** arguments)
         std::fprintf(stderr, "%s\n", (events ? answers.error() : events.error()).message().c_str());
         return 1;
     }
-    const std::string page = "# What the demonstration machine answers\n\nThe hidden fault is about 4 Ω at X4-7. Key on; figures from the map's own "
-                             "arithmetic.\n\n| Step | Figure |\n|---|---|\n" +
-                             *answers;
+    const std::string page =
+        "# What the demonstration machine answers\n\nThe hidden fault is about 4 Ω at X4-7. Key on; figures from the "
+        "map's own "
+        "arithmetic.\n\n| Step | Figure |\n|---|---|\n" +
+        *answers;
     const auto job = writeFile(arguments[2], writeHandOver(map->document, *events));
     const auto text = writeFile(arguments[3], page);
     return job && text ? 0 : 1;

@@ -19,7 +19,8 @@ Result<Quantity> SimulatedMachine::read(const Step& step) const
     Condition condition;
     condition.state = map_.stateIndex(step.state);
     const int red = map_.nodeIndex(step.red), black = map_.nodeIndex(step.black);
-    if (condition.state < 0 || red < 0 || black < 0) return fail(step.title, "the step names a place that the map does not have");
+    if (condition.state < 0 || red < 0 || black < 0)
+        return fail(step.title, "the step names a place that the map does not have");
     for (const std::string& id : step.unplugged)
         condition.unplugged.insert(map_.connectorIndex(id));
     const auto loads = loadCatalogue(map_.systemVoltage_V);

@@ -32,13 +32,17 @@ std::optional<Step> fuseStepNow(const Map& map, const Assessment& a, int termina
     const auto fuses = fusesOf(map, terminal);
     if (fuses.empty()) return std::nullopt;
     const Reading* last = a.evidence.readings.empty() ? nullptr : &a.evidence.readings.back();
-    const bool sourceDone = last && last->test == TestKind::FuseCheck && last->red == map.node(map.element(fuses.back()).nodes[0]);
+    const bool sourceDone =
+        last && last->test == TestKind::FuseCheck && last->red == map.node(map.element(fuses.back()).nodes[0]);
     return fuseStep(map, terminal, fuses.back(), sourceDone, state);
 }
 
 }  // namespace
 
-JobSession::JobSession(Journal journal) : journal_(std::move(journal)), clock_([] { return QDateTime::currentMSecsSinceEpoch(); }) {}
+JobSession::JobSession(Journal journal)
+    : journal_(std::move(journal)), clock_([] { return QDateTime::currentMSecsSinceEpoch(); })
+{
+}
 
 Result<std::unique_ptr<JobSession>, Problems> JobSession::make(Journal journal)
 {
@@ -73,7 +77,7 @@ void JobSession::planStep()
     const Moment moment{now(), job_.state};
     gate_ = gateOf(job_.map, assessment_, moment);
     const int state = job_.map.stateIndex(job_.state);
-    step_ = chosen_ >= 0 ? nextStepFor(job_.map, assessment_, chosen_, moment) : gate_.cheapest;
+    step_ = chosen_ >= 0 ? nextStepFor(job_.map, assessment_, chosen_, moment) : gate_.next;
     const int shown = chosen_ >= 0 ? chosen_ : step_ ? step_->terminal : -1;
     if (demanded_) {
         const School& school = job_.evidence.school;
@@ -81,8 +85,12 @@ void JobSession::planStep()
         const bool isReturn = shown >= 0 && job_.map.terminal(shown).role == Role::Return;
         std::optional<Step> wanted;
         switch (*demanded_) {
-            case TestKind::Battery: wanted = batteryStep(job_.map, job_.state); break;
-            case TestKind::OpenSupply: if (supply) wanted = openStep(job_.map, school, shown, state); break;
+            case TestKind::Battery:
+                wanted = batteryStep(job_.map, job_.state);
+                break;
+            case TestKind::OpenSupply:
+                if (supply) wanted = openStep(job_.map, school, shown, state);
+                break;
             case TestKind::AbsentSupply:
                 if (supply && !job_.map.terminal(shown).absentIn.empty())
                     wanted = absentStep(job_.map, school, shown, job_.map.terminal(shown).absentIn.front());
@@ -91,10 +99,17 @@ void JobSession::planStep()
                 if (supply) wanted = loadStep(job_.map, school, shown, state);
                 if (isReturn) wanted = returnStep(job_.map, school, shown, state);
                 break;
-            case TestKind::GroundSwap: if (supply) wanted = swapStep(job_.map, school, shown, state); break;
-            case TestKind::SegmentWalk: if (supply || isReturn) wanted = walkStepNow(job_.map, assessment_, shown, state); break;
-            case TestKind::FuseCheck: if (supply) wanted = fuseStepNow(job_.map, assessment_, shown, state); break;
-            default: break;
+            case TestKind::GroundSwap:
+                if (supply) wanted = swapStep(job_.map, school, shown, state);
+                break;
+            case TestKind::SegmentWalk:
+                if (supply || isReturn) wanted = walkStepNow(job_.map, assessment_, shown, state);
+                break;
+            case TestKind::FuseCheck:
+                if (supply) wanted = fuseStepNow(job_.map, assessment_, shown, state);
+                break;
+            default:
+                break;
         }
         if (wanted) step_ = wanted;
     }
@@ -109,7 +124,8 @@ void JobSession::solveExpected()
     std::optional<Reading> shown;
     if (step_) shown = readingOf(*step_, job_.map, volts(0), {}, 0);
     const int terminal = shownTerminal();
-    for (std::size_t i = assessment_.evidence.readings.size(); i-- > 0 && terminal >= 0 && (!shown || shown->load.empty());) {
+    for (std::size_t i = assessment_.evidence.readings.size();
+         i-- > 0 && terminal >= 0 && (!shown || shown->load.empty());) {
         const Reading& r = assessment_.evidence.readings[i];
         if (r.terminal == job_.map.terminal(terminal).id && !r.load.empty() && !assessment_.stale[i]) shown = r;
     }
@@ -188,7 +204,8 @@ bool JobSession::take(const QString& typed)
     std::optional<double> measuredCurrent_A;
     if (at >= 0) {
         const double scale = job_.evidence.instrument.clampScale_mVPerA;
-        const auto current = parseQuantity(typed.mid(at + 1).toStdString(), Unit::Ampere, scale > 0 ? std::optional(scale) : std::nullopt);
+        const auto current = parseQuantity(typed.mid(at + 1).toStdString(), Unit::Ampere,
+                                           scale > 0 ? std::optional(scale) : std::nullopt);
         if (!current) return refuse(current.error());
         if (current->overLimit) return refuse({typed.toStdString(), "OL is no current; choose a larger range"});
         measuredCurrent_A = current->value;

@@ -43,10 +43,10 @@ public:
     bool undo();
 
     // What is done next.
-    void follow();                // the plan's own next step
-    void choose(int terminal);    // the next step of one terminal
-    void demand(TestKind test);   // a test on the shown terminal, wanted or not by the plan
-    void changeLoad();            // the next load of the catalogue for the shown step
+    void follow();               // the plan's own next step
+    void choose(int terminal);   // the next step of one terminal
+    void demand(TestKind test);  // a test on the shown terminal, wanted or not by the plan
+    void changeLoad();           // the next load of the catalogue for the shown step
     QString stateId() const { return QString::fromStdString(job_.state); }
 
     // The clock, replaceable in tests. Milliseconds since 1970 UTC.

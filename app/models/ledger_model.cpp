@@ -12,7 +12,8 @@ void LedgerModel::show(const JobSession& session)
             group = groupOf(*t.role);
             LedgerRow heading;
             heading.isHeading = true;
-            heading.heading = QString::fromUtf8(groupName(group).data(), static_cast<qsizetype>(groupName(group).size()));
+            heading.heading =
+                QString::fromUtf8(groupName(group).data(), static_cast<qsizetype>(groupName(group).size()));
             rows.push_back(heading);
         }
         const Proof proof = session.proof(terminal);
@@ -25,9 +26,9 @@ void LedgerModel::show(const JobSession& session)
         row.state = proof.state;
         rows.push_back(row);
     }
-    const bool sameShape = rows.size() == rows_.size() && std::equal(rows.begin(), rows.end(), rows_.begin(), [](const auto& a, const auto& b) {
-                               return a.terminal == b.terminal;
-                           });
+    const bool sameShape = rows.size() == rows_.size() &&
+                           std::equal(rows.begin(), rows.end(), rows_.begin(),
+                                      [](const auto& a, const auto& b) { return a.terminal == b.terminal; });
     if (sameShape) {
         rows_ = std::move(rows);
         emit dataChanged(index(0), index(rowCount() - 1));
@@ -51,7 +52,8 @@ QVariant LedgerModel::data(const QModelIndex& index, int role) const
     if (role != Qt::DisplayRole && role != Qt::AccessibleTextRole && role != Qt::ToolTipRole) return {};
     if (r.isHeading) return r.heading;
     const auto state = proofWords(r.state);
-    QString words = tr("%1, %2, %3").arg(r.id, r.circuit, QString::fromUtf8(state.data(), static_cast<qsizetype>(state.size())));
+    QString words =
+        tr("%1, %2, %3").arg(r.id, r.circuit, QString::fromUtf8(state.data(), static_cast<qsizetype>(state.size())));
     if (!r.figure.isEmpty()) words += QStringLiteral(", ") + r.figure;
     return words;
 }

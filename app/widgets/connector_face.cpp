@@ -55,7 +55,9 @@ void ConnectorFace::show(const JobSession& session)
             if (t.a >= 0 && (t.a == red || t.b == red)) terminal_ = static_cast<int>(i);
         }
     }
-    connector_ = terminal_ >= 0 ? session.map().terminal(terminal_).connector : session.map().connectors.empty() ? -1 : 0;
+    connector_ = terminal_ >= 0                     ? session.map().terminal(terminal_).connector
+                 : session.map().connectors.empty() ? -1
+                                                    : 0;
     describe();
     updateGeometry();
     update();
@@ -83,7 +85,9 @@ void ConnectorFace::describe()
         siblings << QString::fromStdString(map.terminal(s).id);
     if (!siblings.isEmpty()) words_ += tr("\nSame source: %1.").arg(siblings.join(QStringLiteral(", ")));
     const Connector& connector = map.connectors[static_cast<std::size_t>(connector_)];
-    setAccessibleName(tr("%1 from the %2").arg(QString::fromStdString(connector.id), seen_ == Seen::WireSide ? tr("wire side") : tr("mating side")));
+    setAccessibleName(
+        tr("%1 from the %2")
+            .arg(QString::fromStdString(connector.id), seen_ == Seen::WireSide ? tr("wire side") : tr("mating side")));
     setAccessibleDescription(words_);
     QAccessibleEvent event(this, QAccessible::DescriptionChanged);
     QAccessible::updateAccessibility(&event);
@@ -105,7 +109,8 @@ ConnectorFace::Grid ConnectorFace::grid(int width) const
 int ConnectorFace::heightForWidth(int width) const
 {
     const Grid g = grid(width);
-    const QRect words = QFontMetrics(wordsFont()).boundingRect(0, 0, width - 2 * margin, 4000, Qt::TextWordWrap, words_);
+    const QRect words =
+        QFontMetrics(wordsFont()).boundingRect(0, 0, width - 2 * margin, 4000, Qt::TextWordWrap, words_);
     return static_cast<int>(g.bottom) + 8 + words.height() + margin;
 }
 
@@ -125,7 +130,8 @@ void ConnectorFace::paintEvent(QPaintEvent*)
     p.setFont(face(16, QFont::Bold));
     p.setPen(t.ink);
     p.drawText(QRect(margin, 8, width() - 2 * margin, headHeight), Qt::AlignLeft | Qt::AlignVCenter,
-               tr("%1, %2").arg(QString::fromStdString(connector.id), seen_ == Seen::WireSide ? tr("wire side") : tr("mating side")));
+               tr("%1, %2").arg(QString::fromStdString(connector.id),
+                                seen_ == Seen::WireSide ? tr("wire side") : tr("mating side")));
     p.setFont(face(13));
     p.setPen(t.dim);
     p.drawText(QRect(margin, 8, width() - 2 * margin, headHeight), Qt::AlignRight | Qt::AlignVCenter, tr("mirror M"));
@@ -133,7 +139,8 @@ void ConnectorFace::paintEvent(QPaintEvent*)
     for (int number = 1; number <= connector.rows * connector.columns; ++number) {
         const QRectF box = g.round(placeOf(connector, number, seen_));
         const int index = connector.terminals[static_cast<std::size_t>(number - 1)];
-        const bool empty = index < 0 || map.terminal(index).role == Role::Empty || map.terminal(index).asFound == AsFound::Empty;
+        const bool empty =
+            index < 0 || map.terminal(index).role == Role::Empty || map.terminal(index).asFound == AsFound::Empty;
         if (empty) {
             p.setPen(QPen(t.dim, 1.2, Qt::DashLine));
             p.setBrush(Qt::NoBrush);
@@ -148,10 +155,12 @@ void ConnectorFace::paintEvent(QPaintEvent*)
         }
         // Where there is no room for all numbers, the ends of the rows and the one looked for are enough to count from.
         const int column = placeOf(connector, number, seen_).column;
-        if (g.cell < 17 && column != 0 && column != connector.columns - 1 && !(index >= 0 && index == terminal_)) continue;
+        if (g.cell < 17 && column != 0 && column != connector.columns - 1 && !(index >= 0 && index == terminal_))
+            continue;
         p.setFont(face(g.numberHeight - 2, index == terminal_ && index >= 0 ? QFont::Bold : QFont::Normal));
         p.setPen(t.ink);
-        p.drawText(QRectF(box.center().x() - 16, box.bottom() + 1, 32, g.numberHeight), Qt::AlignCenter, QString::number(number));
+        p.drawText(QRectF(box.center().x() - 16, box.bottom() + 1, 32, g.numberHeight), Qt::AlignCenter,
+                   QString::number(number));
     }
     p.setFont(wordsFont());
     p.setPen(t.ink);
@@ -166,7 +175,9 @@ void ConnectorFace::mousePressEvent(QMouseEvent* event)
     const Grid g = grid(width());
     for (int number = 1; number <= connector.rows * connector.columns && connector.ofModule; ++number) {
         const int index = connector.terminals[static_cast<std::size_t>(number - 1)];
-        if (index >= 0 && g.round(placeOf(connector, number, seen_)).adjusted(-4, -4, 4, 12).contains(event->position())) emit chosen(index);
+        if (index >= 0 &&
+            g.round(placeOf(connector, number, seen_)).adjusted(-4, -4, 4, 12).contains(event->position()))
+            emit chosen(index);
     }
 }
 

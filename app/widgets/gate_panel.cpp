@@ -32,7 +32,8 @@ QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
 QColor outcomeColour(Outcome outcome, const Gate& gate)
 {
     const Theme& t = Theme::current();
-    const bool failed = std::any_of(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Failed; });
+    const bool failed = std::any_of(gate.lines.begin(), gate.lines.end(),
+                                    [](const GateLine& l) { return l.state == LineState::Failed; });
     return outcome == Outcome::NotProven && !failed ? t.ink : t.bad;
 }
 
@@ -45,8 +46,11 @@ void GateLineButton::show(const GateLine& line, bool pressable)
     setFocusPolicy(pressable ? Qt::StrongFocus : Qt::NoFocus);
     setCursor(pressable ? Qt::PointingHandCursor : Qt::ArrowCursor);
     setToolTip(QString::fromStdString(line.detail));
-    const QString state = line.state == LineState::Earned ? tr("earned") : line.state == LineState::Failed ? tr("failed") : tr("missing");
-    setAccessibleName(tr("%1: %2, %3").arg(QString::fromStdString(line.title), state, QString::fromStdString(line.detail)));
+    const QString state = line.state == LineState::Earned   ? tr("earned")
+                          : line.state == LineState::Failed ? tr("failed")
+                                                            : tr("missing");
+    setAccessibleName(
+        tr("%1: %2, %3").arg(QString::fromStdString(line.title), state, QString::fromStdString(line.detail)));
     update();
 }
 
@@ -60,7 +64,9 @@ void GateLineButton::paintEvent(QPaintEvent*)
         p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
     }
     drawMark(p, QRectF(4, height() / 2.0 - 7.5, 15, 15), markOf(line_.state));
-    QString right = line_.total > 0 ? tr("%1 of %2").arg(line_.earned).arg(line_.total) : focusPolicy() == Qt::StrongFocus && line_.state != LineState::Earned ? tr("tell …") : QString();
+    QString right = line_.total > 0 ? tr("%1 of %2").arg(line_.earned).arg(line_.total)
+                    : focusPolicy() == Qt::StrongFocus && line_.state != LineState::Earned ? tr("tell …")
+                                                                                           : QString();
     if (line_.assumed > 0) right += tr(", %1 assumed").arg(line_.assumed);
     p.setFont(face(14));
     p.setPen(t.dim);
@@ -118,7 +124,11 @@ void GatePanel::show(const JobSession& session)
     if (!gate.grade.empty()) below << tr("Grade: %1.").arg(QString::fromStdString(gate.grade));
     located_->setText(below.join(QLatin1Char('\n')));
     located_->setVisible(!below.isEmpty());
-    alternative_->setText(gate.alternative.empty() ? QString() : tr("Still possible: %1").arg(QString::fromStdString(gate.alternative)));
+    QStringList last;
+    if (!gate.cheapest.empty() && gate.outcome == Outcome::NotProven)
+        last << tr("Cheapest open: %1.").arg(QString::fromStdString(gate.cheapest));
+    if (!gate.alternative.empty()) last << tr("Still possible: %1").arg(QString::fromStdString(gate.alternative));
+    alternative_->setText(last.join(QLatin1Char('\n')));
     setAccessibleName(title_->text());
     setAccessibleDescription(sentence_->text());
 }

@@ -51,12 +51,14 @@ public:
         const bool bad = row.state == ProofState::FailedLoaded || row.state == ProofState::OutOfLimits;
         painter->setFont(face(14, bad ? QFont::Bold : QFont::Normal));
         painter->setPen(bad ? t.bad : t.dim);
-        const int figureWidth = row.figure.isEmpty() ? 0 : QFontMetrics(painter->font()).horizontalAdvance(row.figure) + 4;
+        const int figureWidth =
+            row.figure.isEmpty() ? 0 : QFontMetrics(painter->font()).horizontalAdvance(row.figure) + 4;
         painter->drawText(r.adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight, row.figure);
         painter->setFont(face(14));
         painter->setPen(t.ink);
         const QRect name(r.left() + 106, r.top(), r.width() - 106 - 12 - figureWidth, r.height());
-        painter->drawText(name, Qt::AlignVCenter | Qt::AlignLeft, QFontMetrics(painter->font()).elidedText(row.circuit, Qt::ElideRight, name.width()));
+        painter->drawText(name, Qt::AlignVCenter | Qt::AlignLeft,
+                          QFontMetrics(painter->font()).elidedText(row.circuit, Qt::ElideRight, name.width()));
         painter->restore();
     }
 

@@ -25,7 +25,8 @@ QString voltsText(double v)
 std::optional<double> expectedAt(const JobSession& session, int node)
 {
     const auto& all = session.expectedPotentials();
-    if (node < 0 || static_cast<std::size_t>(node) >= all.size() || std::isnan(all[static_cast<std::size_t>(node)])) return std::nullopt;
+    if (node < 0 || static_cast<std::size_t>(node) >= all.size() || std::isnan(all[static_cast<std::size_t>(node)]))
+        return std::nullopt;
     return all[static_cast<std::size_t>(node)];
 }
 
@@ -80,8 +81,9 @@ void placeStep(const Walk& walk, LoopPicture& picture)
     picture.stepTo_V = to.loaded_V.value_or(0);
     picture.stepWords = LoopStrip::tr("%1 lost").arg(voltsText(walk.located->lost_V));
     const bool samePart = picture.stepFrom == picture.stepTo && picture.stepFrom >= 0;
-    picture.stepWhere = samePart ? LoopStrip::tr("at %1").arg(picture.symbols[static_cast<std::size_t>(picture.stepFrom)].label)
-                                 : LoopStrip::tr("between %1 and %2").arg(text(from.label), text(to.label));
+    picture.stepWhere =
+        samePart ? LoopStrip::tr("at %1").arg(picture.symbols[static_cast<std::size_t>(picture.stepFrom)].label)
+                 : LoopStrip::tr("between %1 and %2").arg(text(from.label), text(to.label));
 }
 
 QString titleOf(const JobSession& session, int terminal)
@@ -89,7 +91,8 @@ QString titleOf(const JobSession& session, int terminal)
     const Terminal& t = session.map().terminal(terminal);
     const auto& step = session.step();
     const bool loop = t.role && (isSupply(*t.role) || *t.role == Role::Return);
-    const QString name = (loop ? LoopStrip::tr("Loop of %1, %2") : LoopStrip::tr("Circuit of %1, %2")).arg(text(t.id), text(t.circuit));
+    const QString name =
+        (loop ? LoopStrip::tr("Loop of %1, %2") : LoopStrip::tr("Circuit of %1, %2")).arg(text(t.id), text(t.circuit));
     if (!step || step->load.empty() || step->terminal != terminal) return name;
     const auto loads = loadCatalogue(session.map().systemVoltage_V);
     const SubstituteLoad* load = findLoad(loads, step->load);
@@ -129,7 +132,11 @@ void drawFlag(QPainter& p, const QPointF& foot, const QString& letter, const QCo
     p.setPen(QPen(colour, 2));
     p.drawLine(foot, QPointF(foot.x(), foot.y() - 28));
     p.setBrush(colour);
-    p.drawPolygon(QPolygonF{{foot.x(), foot.y() - 28}, {foot.x() + 25, foot.y() - 28}, {foot.x() + 19, foot.y() - 20}, {foot.x() + 25, foot.y() - 12}, {foot.x(), foot.y() - 12}});
+    p.drawPolygon(QPolygonF{{foot.x(), foot.y() - 28},
+                            {foot.x() + 25, foot.y() - 28},
+                            {foot.x() + 19, foot.y() - 20},
+                            {foot.x() + 25, foot.y() - 12},
+                            {foot.x(), foot.y() - 12}});
     p.setPen(onColour);
     p.setFont(face(13, QFont::Bold));
     p.drawText(QRectF(foot.x(), foot.y() - 28, 19, 16), Qt::AlignCenter, letter);
@@ -157,7 +164,9 @@ void drawSymbol(QPainter& p, const Frame& f, const LoopPicture::Symbol& s, int i
             p.drawLine(QPointF(c.x() - 7.5, c.y() - 7.5), QPointF(c.x() + 7.5, c.y() + 7.5));
             p.drawLine(QPointF(c.x() - 7.5, c.y() + 7.5), QPointF(c.x() + 7.5, c.y() - 7.5));
             break;
-        case Kind::Box: p.drawRect(QRectF(c.x() - h, c.y() - 7, 2 * h, 14)); break;
+        case Kind::Box:
+            p.drawRect(QRectF(c.x() - h, c.y() - 7, 2 * h, 14));
+            break;
     }
     p.setFont(face(13, isStep || s.isTarget ? QFont::Bold : QFont::Normal));
     p.setPen(isStep ? t.bad : t.ink);
@@ -196,9 +205,12 @@ void drawBand(QPainter& p, const Frame& f, const LoopPicture& picture)
         }
         const double x = f.x(static_cast<int>(i));
         const bool load = s.kind == LoopPicture::Symbol::Kind::Load;
-        const QPointF in(x - (load ? 0 : f.half()), f.y(*s.expectedIn)), out(x + (load ? 0 : f.half()), f.y(*s.expectedOut));
-        if (open) path.lineTo(in);
-        else path.moveTo(in);
+        const QPointF in(x - (load ? 0 : f.half()), f.y(*s.expectedIn)),
+            out(x + (load ? 0 : f.half()), f.y(*s.expectedOut));
+        if (open)
+            path.lineTo(in);
+        else
+            path.moveTo(in);
         path.lineTo(out);
         open = true;
     }
@@ -286,7 +298,9 @@ void drawStepWords(QPainter& p, const Frame& f, const LoopPicture& picture)
     const Theme& t = Theme::current();
     const double x = (f.x(picture.stepFrom) + f.x(picture.stepTo)) / 2;
     const QFont bold = face(f.low ? 15 : 18, QFont::Bold), plain = face(f.low ? 13 : 14);
-    const int width = std::max(QFontMetrics(bold).horizontalAdvance(picture.stepWords), QFontMetrics(plain).horizontalAdvance(picture.stepWhere)) + 8;
+    const int width = std::max(QFontMetrics(bold).horizontalAdvance(picture.stepWords),
+                               QFontMetrics(plain).horizontalAdvance(picture.stepWhere)) +
+                      8;
     // Beside the step, on the side that has room; a step not yet placed is a slanting line with room below its start.
     const bool toLeft = x + 18 + width > f.right;
     const double left = !picture.stepIsSingle ? f.x(picture.stepFrom) + 4 : toLeft ? x - 18 - width : x + 18;
@@ -357,7 +371,9 @@ LoopPicture loopPicture(const JobSession& session, int terminal)
     }
     // The battery's own reading is part of the loaded line only once something was read under load.
     using Kind = LoopPicture::Symbol::Kind;
-    const bool anyLoaded = std::any_of(picture.symbols.begin(), picture.symbols.end(), [](const auto& s) { return s.kind != Kind::Battery && (s.loadedIn || s.loadedOut); });
+    const bool anyLoaded = std::any_of(picture.symbols.begin(), picture.symbols.end(), [](const auto& s) {
+        return s.kind != Kind::Battery && (s.loadedIn || s.loadedOut);
+    });
     for (auto& s : picture.symbols) {
         if (anyLoaded || s.kind != Kind::Battery) continue;
         if (s.nodeIn == map.batteryPlus()) s.openIn = s.openOut = s.loadedIn;
@@ -395,7 +411,8 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
     p.drawLine(QPointF(f.x(0), f.lineY), QPointF(f.x(static_cast<int>(f.count) - 1), f.lineY));
     for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
         const int index = static_cast<int>(i);
-        const bool isStep = picture.stepIsSingle && picture.stepFrom >= 0 && index >= picture.stepFrom && index <= picture.stepTo;
+        const bool isStep =
+            picture.stepIsSingle && picture.stepFrom >= 0 && index >= picture.stepFrom && index <= picture.stepTo;
         drawSymbol(p, f, picture.symbols[i], index, isStep);
         const QPointF foot(f.x(index), f.lineY - 7);
         if (picture.symbols[i].black) drawFlag(p, foot, QStringLiteral("B"), t.ink, t.panel);
@@ -420,7 +437,8 @@ void LoopStrip::show(const JobSession& session)
     picture_ = loopPicture(session, session.shownTerminal());
     if (picture_.symbols.empty()) picture_.title = tr("The map shows no circuit for this terminal");
     setAccessibleName(picture_.title);
-    setAccessibleDescription(picture_.stepWords.isEmpty() ? tr("no step located") : picture_.stepWords + QLatin1Char(' ') + picture_.stepWhere);
+    setAccessibleDescription(picture_.stepWords.isEmpty() ? tr("no step located")
+                                                          : picture_.stepWords + QLatin1Char(' ') + picture_.stepWhere);
     update();
 }
 

@@ -86,7 +86,9 @@ void ReadingDock::show(const JobSession& session)
     if (last && judgement) {
         const auto name = testName(last->test);
         const QString test = QString::fromUtf8(name.data(), static_cast<qsizetype>(name.size()));
-        heading_ = last->terminal.empty() ? tr("Last reading: %1").arg(test) : tr("Last reading: %1, %2").arg(QString::fromStdString(last->terminal), test);
+        heading_ = last->terminal.empty()
+                       ? tr("Last reading: %1").arg(test)
+                       : tr("Last reading: %1, %2").arg(QString::fromStdString(last->terminal), test);
         splitFigure(QString::fromStdString(formatQuantity(last->value)), figure_, unit_);
         word_ = QString::fromStdString(judgement->word);
         limits_ = judgement->limits.empty() ? QString() : tr("limit: %1").arg(unbroken(judgement->limits));
@@ -97,7 +99,8 @@ void ReadingDock::show(const JobSession& session)
         arithmetic_->setText(tr("Type the figure the meter shows; Enter takes it."));
     }
     setAccessibleName(heading_);
-    setAccessibleDescription(figure_ + QLatin1Char(' ') + unit_ + QStringLiteral(", ") + word_ + QStringLiteral(". ") + arithmetic_->text());
+    setAccessibleDescription(figure_ + QLatin1Char(' ') + unit_ + QStringLiteral(", ") + word_ + QStringLiteral(". ") +
+                             arithmetic_->text());
     QAccessibleEvent event(this, QAccessible::DescriptionChanged);
     QAccessible::updateAccessibility(&event);
     update();
@@ -154,12 +157,14 @@ void ReadingDock::paintEvent(QPaintEvent*)
     p.setPen(t.dim);
     const auto& step = session_ ? session_->step() : std::optional<Step>{};
     const QString target = step ? QString::fromStdString(step->title) : QString();
-    p.drawText(QRect(16, 8, width() - 32, 22), Qt::AlignLeft | Qt::AlignVCenter, typing ? tr("Typing for “%1”: Enter takes it, Esc clears it").arg(target) : heading_);
+    p.drawText(QRect(16, 8, width() - 32, 22), Qt::AlignLeft | Qt::AlignVCenter,
+               typing ? tr("Typing for “%1”: Enter takes it, Esc clears it").arg(target) : heading_);
 
     QString figure = figure_, unit = unit_;
     if (typing) {
         figure = typed_;
-        const bool hasUnit = std::any_of(typed_.begin(), typed_.end(), [](QChar c) { return c.isLetter() || c == QLatin1Char('%'); });
+        const bool hasUnit =
+            std::any_of(typed_.begin(), typed_.end(), [](QChar c) { return c.isLetter() || c == QLatin1Char('%'); });
         const auto symbol = step ? unitSymbol(unitAsked(step->test)) : std::string_view();
         unit = hasUnit ? QString() : QString::fromUtf8(symbol.data(), static_cast<qsizetype>(symbol.size()));
     }

@@ -28,15 +28,24 @@ void exclamation(QPainter& painter, const QRectF& box, const QColor& colour)
 Mark markOf(ProofState state)
 {
     switch (state) {
-        case ProofState::Untouched: return Mark::Hollow;
-        case ProofState::OpenOnly: return Mark::Half;
-        case ProofState::PartlyLoaded: return Mark::OpenTick;
-        case ProofState::ProvenLoaded: return Mark::Tick;
-        case ProofState::OutOfLimits: return Mark::Diamond;
-        case ProofState::FailedLoaded: return Mark::Triangle;
-        case ProofState::Assumed: return Mark::Question;
-        case ProofState::Stale: return Mark::Dashes;
-        case ProofState::EmptyCavity: return Mark::Dot;
+        case ProofState::Untouched:
+            return Mark::Hollow;
+        case ProofState::OpenOnly:
+            return Mark::Half;
+        case ProofState::PartlyLoaded:
+            return Mark::OpenTick;
+        case ProofState::ProvenLoaded:
+            return Mark::Tick;
+        case ProofState::OutOfLimits:
+            return Mark::Diamond;
+        case ProofState::FailedLoaded:
+            return Mark::Triangle;
+        case ProofState::Assumed:
+            return Mark::Question;
+        case ProofState::Stale:
+            return Mark::Dashes;
+        case ProofState::EmptyCavity:
+            return Mark::Dot;
     }
     return Mark::Hollow;
 }
@@ -44,15 +53,22 @@ Mark markOf(ProofState state)
 Mark markOf(Verdict verdict)
 {
     switch (verdict) {
-        case Verdict::Good: return Mark::Tick;
-        case Verdict::OpenOnly: return Mark::Half;
+        case Verdict::Good:
+            return Mark::Tick;
+        case Verdict::OpenOnly:
+            return Mark::Half;
         case Verdict::Low:
-        case Verdict::High: return Mark::Diamond;
-        case Verdict::FailsLoaded: return Mark::Triangle;
+        case Verdict::High:
+            return Mark::Diamond;
+        case Verdict::FailsLoaded:
+            return Mark::Triangle;
         case Verdict::NotDecided:
-        case Verdict::Conflict: return Mark::Question;
-        case Verdict::NoEvidence: return Mark::Dashes;
-        case Verdict::Noted: return Mark::Note;
+        case Verdict::Conflict:
+            return Mark::Question;
+        case Verdict::NoEvidence:
+            return Mark::Dashes;
+        case Verdict::Noted:
+            return Mark::Note;
     }
     return Mark::Hollow;
 }
@@ -66,16 +82,21 @@ QColor colourOf(Mark mark)
 {
     const Theme& t = Theme::current();
     switch (mark) {
-        case Mark::Tick: return t.good;
+        case Mark::Tick:
+            return t.good;
         case Mark::Triangle:
-        case Mark::Diamond: return t.bad;
+        case Mark::Diamond:
+            return t.bad;
         case Mark::Question:
-        case Mark::Dashes: return t.warn;
+        case Mark::Dashes:
+            return t.warn;
         case Mark::Half:
         case Mark::OpenTick:
-        case Mark::Note: return t.ink;
+        case Mark::Note:
+            return t.ink;
         case Mark::Hollow:
-        case Mark::Dot: return t.dim;
+        case Mark::Dot:
+            return t.dim;
     }
     return t.ink;
 }
@@ -91,7 +112,9 @@ void drawMark(QPainter& painter, const QRectF& box, Mark mark)
     painter.setPen(QPen(colour, w));
     painter.setBrush(Qt::NoBrush);
     switch (mark) {
-        case Mark::Hollow: painter.drawRect(r); break;
+        case Mark::Hollow:
+            painter.drawRect(r);
+            break;
         case Mark::Half:
             painter.drawRect(r);
             painter.fillRect(QRectF(r.left(), r.top(), r.width() / 2, r.height()), colour);
@@ -117,7 +140,10 @@ void drawMark(QPainter& painter, const QRectF& box, Mark mark)
         }
         case Mark::Diamond:
             painter.setPen(QPen(colour, w * 1.2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-            painter.drawPolygon(QPolygonF{{r.center().x(), r.top()}, {r.right(), r.center().y()}, {r.center().x(), r.bottom()}, {r.left(), r.center().y()}});
+            painter.drawPolygon(QPolygonF{{r.center().x(), r.top()},
+                                          {r.right(), r.center().y()},
+                                          {r.center().x(), r.bottom()},
+                                          {r.left(), r.center().y()}});
             exclamation(painter, box.adjusted(0, -box.height() * 0.08, 0, -box.height() * 0.08), colour);
             break;
         case Mark::Question:

@@ -30,7 +30,10 @@ protected:
         p.drawEllipse(QRectF(1, 1, 20, 20));
         p.setPen(t.panel);
         p.setFont(face(13, QFont::Bold));
-        p.drawText(QRectF(1, 1, 20, 20), Qt::AlignCenter, !leads_ || number_ == 1 ? QString::number(number_) : number_ == 2 ? QStringLiteral("R") : QStringLiteral("B"));
+        p.drawText(QRectF(1, 1, 20, 20), Qt::AlignCenter,
+                   !leads_ || number_ == 1 ? QString::number(number_)
+                   : number_ == 2          ? QStringLiteral("R")
+                                           : QStringLiteral("B"));
     }
 
 private:
@@ -113,12 +116,21 @@ void StepCard::showNothingToRead(const JobSession& session)
         lines_[0]->setText(unbroken(located.value_or(session.gate().located)));
         lines_[1]->setText(tr("Look for the cause behind the cause: water, heat, a spread terminal, an old repair"));
         lines_[2]->setText(tr("Enter the repair on the Job screen (F2): the readings before it become stale"));
-        expectation_->setText(tr("Then the same tests again under the same load: a repair that is not proven is no repair (T22). Other terminals can be chosen in the ledger."));
+        expectation_->setText(
+            tr("Then the same tests again under the same load: a repair that is not proven is no repair (T22). Other "
+               "terminals can be chosen in the ledger."));
         return;
     }
     const QString id = shown >= 0 ? QString::fromStdString(session.map().terminal(shown).id) : QString();
+    if (shown >= 0 && !session.map().terminal(shown).hazard.empty()) {
+        title_->setText(tr("%1: not to be probed").arg(id));
+        lines_[0]->setText(QString::fromStdString(session.map().terminal(shown).hazard));
+        caution_->setText(tr("Follow the maker's procedure and licensed practice. N goes on with the job."));
+        return setColour(caution_, Theme::current().warn);
+    }
     title_->setText(id.isEmpty() ? tr("Nothing is left to read") : tr("%1: nothing more to read").arg(id));
-    lines_[0]->setText(tr("N goes on with the job; the lines of the gate that only you can earn are reached with Tab."));
+    lines_[0]->setText(
+        tr("N goes on with the job; the lines of the gate that only you can earn are reached with Tab."));
 }
 
 void StepCard::show(const JobSession& session)
@@ -138,7 +150,8 @@ void StepCard::show(const JobSession& session)
         lines_[i]->setText(unbroken(step->instructions[i]));
     QString expectation = unbroken(step->expectation);
     expectation_->setToolTip(QString::fromStdString(step->why));
-    if (!step->why.empty() && !isLow_) expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
+    if (!step->why.empty() && !isLow_)
+        expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
     expectation_->setText(expectation);
     setColour(expectation_, Theme::current().dim);
     QStringList cautions;
@@ -151,13 +164,15 @@ void StepCard::show(const JobSession& session)
         for (std::size_t i = 0; i < step->alsoUnplugged.size() && i < 3; ++i)
             some << QString::fromStdString(step->alsoUnplugged[i]);
         const auto more = static_cast<int>(step->alsoUnplugged.size()) - 3;
-        cautions << tr("Apart, these are dead too (T16): %1%2.").arg(some.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString());
+        cautions << tr("Apart, these are dead too (T16): %1%2.")
+                        .arg(some.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString());
     }
     caution_->setText(cautions.isEmpty() ? QString() : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
     setColour(caution_, Theme::current().warn);
     hideEmpty();
     setAccessibleName(title_->text());
-    setAccessibleDescription(lines_[0]->text() + QStringLiteral(". ") + lines_[1]->text() + QStringLiteral(". ") + lines_[2]->text());
+    setAccessibleDescription(lines_[0]->text() + QStringLiteral(". ") + lines_[1]->text() + QStringLiteral(". ") +
+                             lines_[2]->text());
 }
 
 void StepCard::paintEvent(QPaintEvent*)

@@ -27,15 +27,15 @@ struct Meter {
 struct Fault {
     enum class Kind { AddedResistance, Open, ShortBetween };
     Kind kind = Kind::AddedResistance;
-    int element = -1;         // for AddedResistance and Open: a conducting element or a load
+    int element = -1;            // for AddedResistance and Open: a conducting element or a load
     int nodeA = -1, nodeB = -1;  // for ShortBetween
     double resistance_ohm = 0;
 };
 
 struct Condition {
     int state = 0;
-    std::set<int> unplugged;        // connectors apart
-    std::set<int> removed;          // elements taken out (fuses, relays)
+    std::set<int> unplugged;  // connectors apart
+    std::set<int> removed;    // elements taken out (fuses, relays)
     std::optional<AppliedLoad> load;
     std::optional<Meter> meter;
     std::vector<Fault> faults;

@@ -1,8 +1,8 @@
 #include "circuit/equations.h"
 
+#include <suitesparse/klu.h>
 #include <algorithm>
 #include <numeric>
-#include <suitesparse/klu.h>
 
 namespace ilvek {
 
@@ -12,8 +12,8 @@ struct Equations::Factors {
     klu_numeric* numeric = nullptr;
     std::vector<int> starts, rows;  // compressed columns
     std::vector<double> values;
-    std::vector<Entry> stamped;       // the order the columns were arranged for
-    std::vector<std::size_t> slots;   // entry to place in `values`
+    std::vector<Entry> stamped;      // the order the columns were arranged for
+    std::vector<std::size_t> slots;  // entry to place in `values`
 
     Factors() { klu_defaults(&common); }
     ~Factors() { release(); }
@@ -93,17 +93,19 @@ void Equations::arrange()
 bool Equations::solve(std::vector<double>& step)
 {
     Factors& f = *factors_;
-    const bool sameOrder = f.symbolic && std::equal(entries_.begin(), entries_.end(), f.stamped.begin(), f.stamped.end(), [](const Entry& a, const Entry& b) {
-                               return a.row == b.row && a.column == b.column;
-                           });
+    const bool sameOrder =
+        f.symbolic && std::equal(entries_.begin(), entries_.end(), f.stamped.begin(), f.stamped.end(),
+                                 [](const Entry& a, const Entry& b) { return a.row == b.row && a.column == b.column; });
     if (!sameOrder) arrange();
     if (!f.symbolic) return false;
     f.values.assign(f.rows.size(), 0.0);
     for (std::size_t i = 0; i < entries_.size(); ++i)
         f.values[f.slots[i]] += entries_[i].value;
     // A refactorisation keeps the old pivots; when those have become poor, factorise anew.
-    bool usable = f.numeric && klu_refactor(f.starts.data(), f.rows.data(), f.values.data(), f.symbolic, f.numeric, &f.common) != 0 &&
-                  klu_rcond(f.symbolic, f.numeric, &f.common) != 0 && f.common.rcond > 1e-14;
+    bool usable =
+        f.numeric &&
+        klu_refactor(f.starts.data(), f.rows.data(), f.values.data(), f.symbolic, f.numeric, &f.common) != 0 &&
+        klu_rcond(f.symbolic, f.numeric, &f.common) != 0 && f.common.rcond > 1e-14;
     if (!usable) {
         if (f.numeric) klu_free_numeric(&f.numeric, &f.common);
         f.numeric = klu_factor(f.starts.data(), f.rows.data(), f.values.data(), f.symbolic, &f.common);

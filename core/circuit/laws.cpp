@@ -22,9 +22,12 @@ void constantDraw(int a, int b, double current_A, double brownOut_V, const Volta
 {
     const double u = v[a] - v[b];
     const double idle = idleConductance_S * u;
-    if (u <= 0.0) eq.branch(a, b, idle, idleConductance_S);
-    else if (u < brownOut_V) eq.branch(a, b, idle + current_A * u / brownOut_V, idleConductance_S + current_A / brownOut_V);
-    else eq.branch(a, b, idle + current_A, idleConductance_S);
+    if (u <= 0.0)
+        eq.branch(a, b, idle, idleConductance_S);
+    else if (u < brownOut_V)
+        eq.branch(a, b, idle + current_A * u / brownOut_V, idleConductance_S + current_A / brownOut_V);
+    else
+        eq.branch(a, b, idle + current_A, idleConductance_S);
 }
 
 void limitedSource(int a, int b, double emf_V, double resistance_ohm, double limit_A, const Voltages& v, Equations& eq)
@@ -75,7 +78,8 @@ void diode(int anode, int cathode, double forward_V, const Voltages& v, Equation
     const double idle = idleConductance_S * (v[anode] - v[cathode]);
     if (over > 0.0)
         eq.branch(anode, cathode, idle + over / diodeOnResistance_ohm, idleConductance_S + 1.0 / diodeOnResistance_ohm);
-    else eq.branch(anode, cathode, idle, idleConductance_S);
+    else
+        eq.branch(anode, cathode, idle, idleConductance_S);
 }
 
 void substituteLoad(int a, int b, const SubstituteLoad& load, const Voltages& v, Equations& eq)

@@ -28,8 +28,8 @@ void constantDraw(int a, int b, double current_A, double brownOut_V, const Volta
 // A source that only gives: I = clamp((E − U)/R, 0, limit) out of a, returned at b.
 void limitedSource(int a, int b, double emf_V, double resistance_ohm, double limit_A, const Voltages& v, Equations& eq);
 
-// Series regulator: from supply to output, I = clamp((E' + U_return − U_output)/R, 0, limit) with E' the nominal voltage
-// or what the supply leaves of it above the drop-out.
+// Series regulator: from supply to output, I = clamp((E' + U_return − U_output)/R, 0, limit) with E' the nominal
+// voltage or what the supply leaves of it above the drop-out.
 struct RegulatorValues {
     double voltage_V, resistance_ohm, limit_A, dropout_V;
 };

@@ -13,7 +13,7 @@ namespace {
 // never singular.
 constexpr double leak_S = 1e-9;
 constexpr int mostNewtonSteps = 200;
-constexpr int freeNewtonSteps = 60;    // tried before the step is damped
+constexpr int freeNewtonSteps = 60;  // tried before the step is damped
 constexpr double leastShare = 1e-7;
 constexpr double settled_V = 1e-7;
 constexpr double settled_A = 1e-8;
@@ -126,8 +126,10 @@ private:
                 law::source(n(2), n(3), 0, e.value("coil"), v, equations_);
                 if (relayClosed_[index] && !open_[index]) law::source(n(0), n(1), 0, r, v, equations_);
                 return;
-            case ElementKind::Lamp: return law::substituteLoad(n(0), n(1), lampOf(e), v, equations_);
-            case ElementKind::Diode: return law::diode(n(0), n(1), e.value("voltage"), v, equations_);
+            case ElementKind::Lamp:
+                return law::substituteLoad(n(0), n(1), lampOf(e), v, equations_);
+            case ElementKind::Diode:
+                return law::diode(n(0), n(1), e.value("voltage"), v, equations_);
             case ElementKind::Sensor:
                 law::source(n(0), n(2), 0, r, v, equations_);
                 return law::divider(n(0), n(1), n(2), e.value("output") / 100.0,
@@ -136,7 +138,8 @@ private:
                 law::constantDraw(n(0), n(2), e.value("current"), 4.0, v, equations_);
                 if (e.isIn(condition_.state)) law::source(n(1), n(2), 0, r, v, equations_);
                 return;
-            case ElementKind::SupplyPort: return law::constantDraw(n(0), n(1), draw(e), e.value("brown_out"), v, equations_);
+            case ElementKind::SupplyPort:
+                return law::constantDraw(n(0), n(1), draw(e), e.value("brown_out"), v, equations_);
             case ElementKind::Regulator:
                 return law::regulator(n(0), n(1), n(2),
                                       {e.value("voltage"), e.value("resistance"), e.value("limit"), e.value("dropout")},
@@ -144,7 +147,8 @@ private:
             case ElementKind::BusPort:
                 law::divider(n(2), n(0), n(3), 0.5, r, v, equations_);
                 return law::divider(n(2), n(1), n(3), 0.5, r, v, equations_);
-            default: return law::source(n(0), n(1), 0, r, v, equations_);
+            default:
+                return law::source(n(0), n(1), 0, r, v, equations_);
         }
     }
 
@@ -191,8 +195,8 @@ private:
         return std::sqrt(sum);
     }
 
-    // Newton's method. Regulators are steep between two flats, where a full step jumps over the steep part and back; such
-    // a step is stopped on it (limitJumps), from where the next step is exact. Should that not settle, the step is
+    // Newton's method. Regulators are steep between two flats, where a full step jumps over the steep part and back;
+    // such a step is stopped on it (limitJumps), from where the next step is exact. Should that not settle, the step is
     // halved until Kirchhoff's error falls, which always arrives because no law falls.
     bool newton()
     {
@@ -209,7 +213,8 @@ private:
             if (largest < settled_V) return true;
             if (k < freeNewtonSteps) limitJumps(start);
             assemble();
-            for (double share = 0.5; k >= freeNewtonSteps && share > leastShare && residualNorm() > before * (1.0 - 1e-4 * share) && before > settled_A;
+            for (double share = 0.5; k >= freeNewtonSteps && share > leastShare &&
+                                     residualNorm() > before * (1.0 - 1e-4 * share) && before > settled_A;
                  share *= 0.5) {
                 moveBy(start, step, share);
                 assemble();
@@ -224,8 +229,8 @@ private:
             v_[i] = start[i] + share * step[i];
     }
 
-    // A regulator's output that jumped from one flat of its law to the other, or into the steep part from afar, is set to
-    // the middle of the steep part.
+    // A regulator's output that jumped from one flat of its law to the other, or into the steep part from afar, is set
+    // to the middle of the steep part.
     void limitJumps(const std::vector<double>& start)
     {
         const law::Voltages before(start), now(v_);
@@ -233,12 +238,15 @@ private:
             if (e.kind != ElementKind::Regulator) continue;
             const int supply = eq(e.nodes[0]), output = eq(e.nodes[1]), ret = eq(e.nodes[2]);
             const auto wanted = [&](const law::Voltages& v) {
-                const double room = std::max(0.0, std::min(e.value("voltage"), v[supply] - v[ret] - e.value("dropout")));
+                const double room =
+                    std::max(0.0, std::min(e.value("voltage"), v[supply] - v[ret] - e.value("dropout")));
                 return (room + v[ret] - v[output]) / e.value("resistance");
             };
             const double limit = e.value("limit");
-            const bool jumped = (wanted(before) <= 0 && wanted(now) >= limit) || (wanted(before) >= limit && wanted(now) <= 0);
-            if (jumped && output >= 0) v_[static_cast<std::size_t>(output)] += (wanted(now) - limit / 2) * e.value("resistance");
+            const bool jumped =
+                (wanted(before) <= 0 && wanted(now) >= limit) || (wanted(before) >= limit && wanted(now) <= 0);
+            if (jumped && output >= 0)
+                v_[static_cast<std::size_t>(output)] += (wanted(now) - limit / 2) * e.value("resistance");
         }
     }
 
@@ -295,7 +303,8 @@ private:
         if (e.kind == ElementKind::Lamp) return lampOf(e).current_A(u);
         if (e.kind == ElementKind::SupplyPort) return u <= 0 ? 0 : draw(e) * std::min(1.0, u / e.value("brown_out"));
         if (e.kind == ElementKind::Sensor || e.kind == ElementKind::Hall || e.kind == ElementKind::Diode) return 0;
-        return spec.conducts || spec.isLoad || e.kind == ElementKind::LowSideDriver || e.kind == ElementKind::HighSideDriver
+        return spec.conducts || spec.isLoad || e.kind == ElementKind::LowSideDriver ||
+                       e.kind == ElementKind::HighSideDriver
                    ? u / resistance_[index]
                    : 0;
     }

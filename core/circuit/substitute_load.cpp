@@ -1,7 +1,7 @@
 #include "circuit/substitute_load.h"
 
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
 
 namespace ilvek {
 
@@ -62,8 +62,7 @@ std::vector<SubstituteLoad> loadCatalogue(double systemVoltage_V)
     SubstituteLoad resistor{"resistor-100", "100 Ω resistor", LoadKind::Resistor, volts, volts / 100.0, 30};
     SubstituteLoad middle{"resistor-22", "22 Ω resistor, 25 W", LoadKind::Resistor, volts, volts / 22.0, 30};
     SubstituteLoad motor{"motor", "heavy blower motor", LoadKind::Motor, volts, 180.0 / volts, 90};
-    return {resistor,          lamp(5, volts, 1),  middle, lamp(21, volts, 1),
-            lamp(55, volts, 1), lamp(55, volts, 2), motor};
+    return {resistor, lamp(5, volts, 1), middle, lamp(21, volts, 1), lamp(55, volts, 1), lamp(55, volts, 2), motor};
 }
 
 const SubstituteLoad* findLoad(const std::vector<SubstituteLoad>& loads, const std::string& id)

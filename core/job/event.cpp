@@ -1,15 +1,16 @@
 #include "job/event.h"
 
+#include <fmt/format.h>
 #include <array>
 #include <ctime>
-#include <fmt/format.h>
 
 namespace ilvek {
 
 namespace {
 
 constexpr std::array<std::string_view, std::variant_size_v<EventBody>> kinds{
-    "job", "complaint", "codes", "reading", "note", "undo", "state", "repair", "assumption", "check", "school", "map-correction", "instrument"};
+    "job",    "complaint",  "codes", "reading", "note",           "undo",      "state",
+    "repair", "assumption", "check", "school",  "map-correction", "instrument"};
 
 }  // namespace
 
@@ -26,8 +27,8 @@ std::string writeTime(std::int64_t time_ms)
     const auto t = static_cast<std::time_t>(seconds);
     std::tm utc{};
     gmtime_r(&t, &utc);
-    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}.{:03}Z", utc.tm_year + 1900, utc.tm_mon + 1, utc.tm_mday, utc.tm_hour,
-                       utc.tm_min, utc.tm_sec, rest);
+    return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}.{:03}Z", utc.tm_year + 1900, utc.tm_mon + 1, utc.tm_mday,
+                       utc.tm_hour, utc.tm_min, utc.tm_sec, rest);
 }
 
 Result<std::int64_t> readTime(std::string_view text)

@@ -55,8 +55,8 @@ struct MapCorrection {
     std::string row;  // one pin sheet row as JSON text
 };
 
-using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption, CheckMade,
-                               SchoolChange, MapCorrection, InstrumentChange>;
+using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption,
+                               CheckMade, SchoolChange, MapCorrection, InstrumentChange>;
 
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken

@@ -12,7 +12,11 @@ using nlohmann::json;
 
 json bodyOf(const JobDetails& b)
 {
-    return {{"title", b.title}, {"customer", b.customer}, {"serial", b.serial}, {"hours", b.hours}, {"technician", b.technician}};
+    return {{"title", b.title},
+            {"customer", b.customer},
+            {"serial", b.serial},
+            {"hours", b.hours},
+            {"technician", b.technician}};
 }
 
 json bodyOf(const Complaint& b)
@@ -40,8 +44,13 @@ json instrumentJson(const Instrument& i)
 
 json bodyOf(const Reading& r)
 {
-    json out{{"test", testId(r.test)}, {"terminal", r.terminal}, {"red", r.red}, {"black", r.black}, {"state", r.state},
-             {"unplugged", r.unplugged}, {"value", exactQuantity(r.value)}};
+    json out{{"test", testId(r.test)},
+             {"terminal", r.terminal},
+             {"red", r.red},
+             {"black", r.black},
+             {"state", r.state},
+             {"unplugged", r.unplugged},
+             {"value", exactQuantity(r.value)}};
     if (r.value.resolution > 0) out["resolution"] = r.value.resolution;
     if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
     if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
@@ -105,10 +114,12 @@ Instrument readInstrument(Fields& f)
 {
     Instrument instrument;
     instrument.name = f.text("name", Need::Required);
-    instrument.inputResistance_ohm = valueOr(f.quantity("input_resistance", Unit::Ohm, 1e3, 1e12, Need::Required), 10e6);
+    instrument.inputResistance_ohm =
+        valueOr(f.quantity("input_resistance", Unit::Ohm, 1e3, 1e12, Need::Required), 10e6);
     instrument.accuracy = valueOr(f.quantity("accuracy", Unit::Percent, 0, 50, Need::Required), 0.5) / 100;
     instrument.resolution_V = valueOr(f.quantity("resolution", Unit::Volt, 0, 100, Need::Required), 0.01);
-    instrument.clampScale_mVPerA = valueOr(f.quantity("clamp_scale", Unit::MilliVoltPerAmpere, 0.01, 1e4, Need::Optional), 0);
+    instrument.clampScale_mVPerA =
+        valueOr(f.quantity("clamp_scale", Unit::MilliVoltPerAmpere, 0.01, 1e4, Need::Optional), 0);
     return instrument;
 }
 
@@ -125,12 +136,16 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
     r.state = f.text("state", Need::Required);
     r.unplugged = f.texts("unplugged", Need::Optional);
     const auto value = parseQuantity(f.text("value", Need::Required), unitAsked(r.test));
-    if (value) r.value = *value;
-    else f.problem("value", value.error().message());
+    if (value)
+        r.value = *value;
+    else
+        f.problem("value", value.error().message());
     r.value.resolution = 0;
     if (const json* step = f.object("resolution", Need::Optional)) {
-        if (step->is_number() && step->get<double>() >= 0) r.value.resolution = step->get<double>();
-        else f.problem("resolution", "a number is expected");
+        if (step->is_number() && step->get<double>() >= 0)
+            r.value.resolution = step->get<double>();
+        else
+            f.problem("resolution", "a number is expected");
     }
     if (const json* load = f.object("load", Need::Optional)) {
         Fields l(*load, item + ", load", problems);
@@ -155,7 +170,8 @@ CodesRead readCodes(Fields& f, const std::string& item, Problems& problems)
     CodesRead out;
     for (const json* object : f.objects("codes", Need::Required)) {
         Fields c(*object, item + ", a code", problems);
-        out.codes.push_back({c.text("code", Need::Required), c.text("text", Need::Optional), c.text("condition", Need::Optional)});
+        out.codes.push_back(
+            {c.text("code", Need::Required), c.text("text", Need::Optional), c.text("condition", Need::Optional)});
         c.reportUnknown();
     }
     return out;
@@ -164,9 +180,11 @@ CodesRead readCodes(Fields& f, const std::string& item, Problems& problems)
 EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Problems& problems)
 {
     const auto text = [&](const char* key) { return f.text(key, Need::Optional); };
-    if (kind == "job") return JobDetails{text("title"), text("customer"), text("serial"), text("hours"), text("technician")};
+    if (kind == "job")
+        return JobDetails{text("title"), text("customer"), text("serial"), text("hours"), text("technician")};
     if (kind == "complaint")
-        return Complaint{text("text"), text("when"), f.texts("still_works", Need::Optional), f.texts("replaced", Need::Optional)};
+        return Complaint{text("text"), text("when"), f.texts("still_works", Need::Optional),
+                         f.texts("replaced", Need::Optional)};
     if (kind == "codes") return readCodes(f, item, problems);
     if (kind == "reading") return readReading(f, item, problems);
     if (kind == "note") return Note{f.text("text", Need::Required)};
@@ -176,7 +194,8 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
     if (kind == "assumption") return Assumption{f.text("terminal", Need::Required), text("reason")};
     if (kind == "check") return CheckMade{f.text("check", Need::Required), text("found")};
     if (kind == "school") return SchoolChange{School{f.flag("mated"), f.flag("signal_first"), text("load")}};
-    if (kind == "map-correction") return MapCorrection{f.text("terminal", Need::Required), f.text("row", Need::Required)};
+    if (kind == "map-correction")
+        return MapCorrection{f.text("terminal", Need::Required), f.text("row", Need::Required)};
     if (kind == "instrument") return InstrumentChange{readInstrument(f)};
     problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
     return Note{};
@@ -187,7 +206,8 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
 std::string writeBody(const EventBody& body)
 {
     // Text that is not UTF-8 is mended rather than refused: an entry is never lost over a letter.
-    return std::visit([](const auto& b) { return bodyOf(b); }, body).dump(-1, ' ', false, json::error_handler_t::replace);
+    return std::visit([](const auto& b) { return bodyOf(b); }, body)
+        .dump(-1, ' ', false, json::error_handler_t::replace);
 }
 
 Result<EventBody> readBody(std::string_view kind, std::string_view text, const std::string& item)

@@ -15,7 +15,8 @@ using nlohmann::json;
 
 constexpr int formatVersion = 1;
 
-Event readEvent(const json& object, std::size_t index, std::int64_t& lastId, const std::string& file, Problems& problems)
+Event readEvent(const json& object, std::size_t index, std::int64_t& lastId, const std::string& file,
+                Problems& problems)
 {
     const std::string item = fmt::format("{}: entry {}", file, index + 1);
     Fields f(object, item, problems);
@@ -24,15 +25,19 @@ Event readEvent(const json& object, std::size_t index, std::int64_t& lastId, con
     if (event.id <= lastId) f.problem("id", "must be larger than that of the entry before");
     lastId = event.id;
     const auto time = readTime(f.text("time", Need::Required));
-    if (time) event.time_ms = *time;
-    else f.problem("time", time.error().message());
+    if (time)
+        event.time_ms = *time;
+    else
+        f.problem("time", time.error().message());
     const std::string kind = f.text("kind", Need::Required);
     const json* body = f.object("body", Need::Required);
     f.reportUnknown();
     if (!body || kind.empty()) return event;
     auto read = readBody(kind, body->dump(), item);
-    if (read) event.body = std::move(*read);
-    else problems.push_back(read.error());
+    if (read)
+        event.body = std::move(*read);
+    else
+        problems.push_back(read.error());
     return event;
 }
 
@@ -67,7 +72,8 @@ Result<HandOver, Problems> readHandOver(std::string_view text, const std::string
     Problems problems;
     Fields root(*document, fileName, problems);
     if (root.text("format", Need::Required) != "ilvek-job")
-        return tl::unexpected(Problems{{fileName, "this is not a hand-over file of Ilvek (its \"format\" is not \"ilvek-job\")"}});
+        return tl::unexpected(
+            Problems{{fileName, "this is not a hand-over file of Ilvek (its \"format\" is not \"ilvek-job\")"}});
     if (root.whole("version", 1, 1'000'000, Need::Required) > formatVersion)
         return tl::unexpected(Problems{{fileName, "was written by a newer Ilvek; this one cannot read it"}});
     HandOver out;

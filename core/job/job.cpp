@@ -1,7 +1,7 @@
 #include "job/job.h"
 
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 
 #include "machine/map_reader.h"
 #include "machine/sheet_map.h"
@@ -36,9 +36,11 @@ Result<Map, Problems> correctedMap(const std::string& document, const std::vecto
         const auto* correction = std::get_if<MapCorrection>(&event.body);
         if (!correction || job.withdrawn.contains(event.id)) continue;
         auto changed = withCorrection(text, correction->row);
-        auto reread = changed ? readMap(*changed, "the map of the job") : Result<Map, Problems>(tl::unexpected(changed.error()));
+        auto reread =
+            changed ? readMap(*changed, "the map of the job") : Result<Map, Problems>(tl::unexpected(changed.error()));
         if (!reread) {
-            job.problems.push_back({fmt::format("correction of {}", correction->terminal), reread.error().front().message()});
+            job.problems.push_back(
+                {fmt::format("correction of {}", correction->terminal), reread.error().front().message()});
             continue;
         }
         text = *changed;
@@ -50,30 +52,31 @@ Result<Map, Problems> correctedMap(const std::string& document, const std::vecto
 
 void fold(const Event& event, Job& job)
 {
-    std::visit(Overloaded{[&](const JobDetails& b) { job.details = b; },
-                          [&](const Complaint& b) { job.complaint = b; },
-                          [&](const CodesRead& b) { job.codes = b.codes; },
-                          [&](const Reading& b) {
-                              job.evidence.readings.push_back(b);
-                              job.evidence.readings.back().id = event.id;
-                              job.evidence.readings.back().time_ms = event.time_ms;
-                          },
-                          [&](const Note& b) { job.notes.push_back({event.time_ms, b.text}); },
-                          [](const Undo&) {},
-                          [&](const StateChange& b) { job.state = b.state; },
-                          [&](const Repair& b) {
-                              job.evidence.repairs.push_back({event.id, b.elements, b.what});
-                              job.repairs.push_back({event.time_ms, b.what});
-                          },
-                          [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },
-                          [&](const CheckMade& b) { job.evidence.checks.emplace_back(b.check, b.found); },
-                          [&](const SchoolChange& b) { job.evidence.school = b.school; },
-                          [&](const InstrumentChange& b) { job.evidence.instrument = b.instrument; },
-                          // A corrected terminal's earlier readings were made with another map in mind.
-                          [&](const MapCorrection& b) {
-                              job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal});
-                          }},
-               event.body);
+    std::visit(
+        Overloaded{[&](const JobDetails& b) { job.details = b; }, [&](const Complaint& b) { job.complaint = b; },
+                   [&](const CodesRead& b) { job.codes = b.codes; },
+                   [&](const Reading& b) {
+                       job.evidence.readings.push_back(b);
+                       job.evidence.readings.back().id = event.id;
+                       job.evidence.readings.back().time_ms = event.time_ms;
+                   },
+                   [&](const Note& b) {
+                       job.notes.push_back({event.time_ms, b.text});
+                   },
+                   [](const Undo&) {}, [&](const StateChange& b) { job.state = b.state; },
+                   [&](const Repair& b) {
+                       job.evidence.repairs.push_back({event.id, b.elements, b.what});
+                       job.repairs.push_back({event.time_ms, b.what});
+                   },
+                   [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },
+                   [&](const CheckMade& b) { job.evidence.checks.emplace_back(b.check, b.found); },
+                   [&](const SchoolChange& b) { job.evidence.school = b.school; },
+                   [&](const InstrumentChange& b) { job.evidence.instrument = b.instrument; },
+                   // A corrected terminal's earlier readings were made with another map in mind.
+                   [&](const MapCorrection& b) {
+                       job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal});
+                   }},
+        event.body);
 }
 
 }  // namespace
@@ -83,7 +86,8 @@ Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<
     Job job;
     job.withdrawn = withdrawnOf(events);
     for (const Event& event : events) {
-        if (std::holds_alternative<MapCorrection>(event.body) && !job.withdrawn.contains(event.id)) job.correctionIds.push_back(event.id);
+        if (std::holds_alternative<MapCorrection>(event.body) && !job.withdrawn.contains(event.id))
+            job.correctionIds.push_back(event.id);
     }
     if (before && before->correctionIds == job.correctionIds) {
         job.map = before->map;
@@ -113,23 +117,24 @@ std::optional<std::int64_t> lastEntry(const std::vector<Event>& events)
 
 std::string entryWords(const Event& event)
 {
-    return std::visit(Overloaded{[](const JobDetails& b) { return "Job details: " + b.title; },
-                                 [](const Complaint& b) { return "Complaint: " + b.text; },
-                                 [](const CodesRead& b) { return fmt::format("{} codes read", b.codes.size()); },
-                                 [](const Reading& b) {
-                                     const std::string on = b.terminal.empty() ? "" : " on " + b.terminal;
-                                     return fmt::format("Reading{}, {}: {}", on, testName(b.test), formatQuantity(b.value));
-                                 },
-                                 [](const Note& b) { return "Note: " + b.text; },
-                                 [](const Undo& b) { return fmt::format("Entry {} withdrawn", b.event); },
-                                 [](const StateChange& b) { return "State: " + b.state; },
-                                 [](const Repair& b) { return "Repair: " + b.what; },
-                                 [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
-                                 [](const CheckMade& b) { return fmt::format("Gate, {}: {}", b.check, b.found); },
-                                 [](const SchoolChange&) { return std::string("Way of working changed"); },
-                                 [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
-                                 [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},
-                      event.body);
+    return std::visit(
+        Overloaded{[](const JobDetails& b) { return "Job details: " + b.title; },
+                   [](const Complaint& b) { return "Complaint: " + b.text; },
+                   [](const CodesRead& b) { return fmt::format("{} codes read", b.codes.size()); },
+                   [](const Reading& b) {
+                       const std::string on = b.terminal.empty() ? "" : " on " + b.terminal;
+                       return fmt::format("Reading{}, {}: {}", on, testName(b.test), formatQuantity(b.value));
+                   },
+                   [](const Note& b) { return "Note: " + b.text; },
+                   [](const Undo& b) { return fmt::format("Entry {} withdrawn", b.event); },
+                   [](const StateChange& b) { return "State: " + b.state; },
+                   [](const Repair& b) { return "Repair: " + b.what; },
+                   [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
+                   [](const CheckMade& b) { return fmt::format("Gate, {}: {}", b.check, b.found); },
+                   [](const SchoolChange&) { return std::string("Way of working changed"); },
+                   [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
+                   [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},
+        event.body);
 }
 
 }  // namespace ilvek

@@ -28,16 +28,18 @@ struct Job {
     std::vector<TimedNote> corrections;
     std::string state;  // operating state now; the map's first one when none was entered
     Evidence evidence;
-    std::set<std::int64_t> withdrawn;  // entries that an undo took back
+    std::set<std::int64_t> withdrawn;         // entries that an undo took back
     std::vector<std::int64_t> correctionIds;  // of the corrections that are on the map or were left out of it
     Problems problems;  // corrections of the map that no longer apply; each named, none applied by half
 };
 
 // ERRORS: the map document cannot be read (all of its problems).
 // With `before`, an earlier fold of the same journal, its map is taken over when no correction came or went since.
-Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events, const Job* before = nullptr);
+Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events,
+                              const Job* before = nullptr);
 
-// The entry that an undo would take back now: the last that is neither an undo nor withdrawn; nullopt when there is none.
+// The entry that an undo would take back now: the last that is neither an undo nor withdrawn; nullopt when there is
+// none.
 std::optional<std::int64_t> lastEntry(const std::vector<Event>& events);
 
 // One line for people: "Reading on J2-1, supply under load: 7.90 V".

@@ -27,16 +27,23 @@ CREATE TRIGGER event_is_never_removed BEFORE DELETE ON event BEGIN SELECT RAISE(
 std::string reasonOf(const SQLite::Exception& error)
 {
     switch (error.getErrorCode()) {
-        case SQLITE_FULL: return "the disk is full; nothing was taken over, all earlier entries are safe";
+        case SQLITE_FULL:
+            return "the disk is full; nothing was taken over, all earlier entries are safe";
         case SQLITE_READONLY:
         case SQLITE_CANTOPEN:
-        case SQLITE_PERM: return "the place cannot be written to";
+        case SQLITE_PERM:
+            return "the place cannot be written to";
         case SQLITE_BUSY:
-        case SQLITE_LOCKED: return "another program holds the file";
-        case SQLITE_NOTADB: return "this is not a job file of Ilvek";
-        case SQLITE_CORRUPT: return "the file is damaged";
-        case SQLITE_IOERR: return "the disk reports an error; all earlier entries are safe";
-        default: return std::string("the job file cannot be used: ") + error.what();
+        case SQLITE_LOCKED:
+            return "another program holds the file";
+        case SQLITE_NOTADB:
+            return "this is not a job file of Ilvek";
+        case SQLITE_CORRUPT:
+            return "the file is damaged";
+        case SQLITE_IOERR:
+            return "the disk reports an error; all earlier entries are safe";
+        default:
+            return std::string("the job file cannot be used: ") + error.what();
     }
 }
 
@@ -96,8 +103,10 @@ struct Journal::Store {
         if (database->execAndGet("PRAGMA application_id").getInt() != applicationId)
             return fail(path.string(), "this is not a job file of Ilvek");
         const int version = database->execAndGet("PRAGMA user_version").getInt();
-        if (version > schemaVersion) return fail(path.string(), "was written by a newer Ilvek; this one cannot read it");
-        if (database->execAndGet("PRAGMA quick_check(1)").getString() != "ok") return fail(path.string(), "the file is damaged");
+        if (version > schemaVersion)
+            return fail(path.string(), "was written by a newer Ilvek; this one cannot read it");
+        if (database->execAndGet("PRAGMA quick_check(1)").getString() != "ok")
+            return fail(path.string(), "the file is damaged");
         SQLite::Statement mapRow(*database, "SELECT value FROM job WHERE key = 'map'");
         if (!mapRow.executeStep()) return fail(path.string(), "the map of the job is missing in it");
         map = mapRow.getColumn(0).getString();
@@ -132,7 +141,8 @@ Result<Journal> Journal::create(const std::filesystem::path& path, const std::st
     store->path = path;
     if (auto locked = store->lock.take(path); !locked) return tl::unexpected(locked.error());
     try {
-        store->database = std::make_unique<SQLite::Database>(path.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        store->database =
+            std::make_unique<SQLite::Database>(path.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
         store->configure();
         SQLite::Transaction transaction(*store->database);
         store->database->exec(fmt::format("PRAGMA application_id={}", applicationId));
@@ -167,7 +177,8 @@ Result<Journal> Journal::open(const std::filesystem::path& path, Access access)
             store->database = std::make_unique<SQLite::Database>(path.string(), SQLite::OPEN_READWRITE);
             store->configure();
         } else {
-            const bool placeIsWritable = ::access(path.parent_path().empty() ? "." : path.parent_path().c_str(), W_OK) == 0;
+            const bool placeIsWritable =
+                ::access(path.parent_path().empty() ? "." : path.parent_path().c_str(), W_OK) == 0;
             const std::string uri = "file:" + path.string() + (placeIsWritable ? "" : "?immutable=1");
             store->database = std::make_unique<SQLite::Database>(uri, SQLite::OPEN_READONLY | SQLite::OPEN_URI);
         }

@@ -22,15 +22,19 @@ std::string cavityWords(const Map& map, const Connector& connector, int number)
 
 std::string rowWords(const Connector& connector, const CavityPlace& at)
 {
-    static const std::vector<std::string> ordinals{"first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth"};
+    static const std::vector<std::string> ordinals{"first", "second", "third",   "fourth",
+                                                   "fifth", "sixth",  "seventh", "eighth"};
     const bool corner = at.column == 0 || at.column == connector.columns - 1;
     std::string row = "the row";
     if (connector.rows > 1) {
-        row = at.row == 0 ? "the upper row" : at.row == connector.rows - 1 ? "the lower row" : "row " + std::to_string(at.row + 1) + " from the top";
+        row = at.row == 0                    ? "the upper row"
+              : at.row == connector.rows - 1 ? "the lower row"
+                                             : "row " + std::to_string(at.row + 1) + " from the top";
     }
     if (corner) return fmt::format("{} end of {}", at.column == 0 ? "left" : "right", row);
     const auto from = static_cast<std::size_t>(at.column);
-    return from < ordinals.size() ? fmt::format("{} from the left in {}", ordinals[from], row) : fmt::format("number {} from the left in {}", at.column + 1, row);
+    return from < ordinals.size() ? fmt::format("{} from the left in {}", ordinals[from], row)
+                                  : fmt::format("number {} from the left in {}", at.column + 1, row);
 }
 
 }  // namespace
@@ -58,14 +62,17 @@ std::string findingWords(const Map& map, int terminal, Seen seen)
     std::vector<std::string> beside;
     for (const int step : {-1, 1}) {
         const CavityPlace next{at.row, at.column + step};
-        if (next.column >= 0 && next.column < connector.columns) beside.push_back(cavityWords(map, connector, numberAt(connector, next, seen)));
+        if (next.column >= 0 && next.column < connector.columns)
+            beside.push_back(cavityWords(map, connector, numberAt(connector, next, seen)));
     }
     std::string words = t.colour.words().empty() ? "colour unknown" : t.colour.words();
     words += ", " + rowWords(connector, at);
     if (beside.size() == 2) words += ", between " + listed(beside);
     if (beside.size() == 1) words += ", next to " + beside.front();
-    if (at.row + 1 < connector.rows) words += ", above " + cavityWords(map, connector, numberAt(connector, {at.row + 1, at.column}, seen));
-    else if (at.row > 0) words += ", below " + cavityWords(map, connector, numberAt(connector, {at.row - 1, at.column}, seen));
+    if (at.row + 1 < connector.rows)
+        words += ", above " + cavityWords(map, connector, numberAt(connector, {at.row + 1, at.column}, seen));
+    else if (at.row > 0)
+        words += ", below " + cavityWords(map, connector, numberAt(connector, {at.row - 1, at.column}, seen));
     return words;
 }
 

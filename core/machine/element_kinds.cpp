@@ -1,6 +1,5 @@
 #include "machine/element_kinds.h"
 
-
 namespace ilvek {
 
 namespace {
@@ -26,7 +25,10 @@ ValueSpec resistance(double low, double high)
 std::vector<ElementKindSpec> makeSpecs()
 {
     return {
-        {K::Battery, "battery", {"plus", "minus"}, {must("emf", Unit::Volt, 1, 60), resistance(1e-4, 1), may("charge_resistance", Unit::Ohm, 1e-4, 5)}},
+        {K::Battery,
+         "battery",
+         {"plus", "minus"},
+         {must("emf", Unit::Volt, 1, 60), resistance(1e-4, 1), may("charge_resistance", Unit::Ohm, 1e-4, 5)}},
         {K::Alternator,
          "alternator",
          {"plus", "minus"},
@@ -39,7 +41,11 @@ std::vector<ElementKindSpec> makeSpecs()
          {"a", "b"},
          {must("length", Unit::Metre, 0.005, 200), must("section", Unit::SquareMillimetre, 0.05, 300)},
          true},
-        {K::Fuse, "fuse", {"in", "out"}, {must("rating", Unit::Ampere, 0.1, 1000), may("resistance", Unit::Ohm, 1e-5, 5)}, true},
+        {K::Fuse,
+         "fuse",
+         {"in", "out"},
+         {must("rating", Unit::Ampere, 0.1, 1000), may("resistance", Unit::Ohm, 1e-5, 5)},
+         true},
         {K::Joint, "joint", {"a", "b"}, {resistance(0, 1)}, true},
         {K::Contact, "contact", {"a", "b"}, {resistance(0, 1)}, true},
         {K::Switch, "switch", {"a", "b"}, {resistance(0, 10)}, true, false, true},
@@ -51,9 +57,18 @@ std::vector<ElementKindSpec> makeSpecs()
          true},
         {K::Resistor, "resistor", {"a", "b"}, {resistance(1e-3, 1e8)}, false, true},
         {K::Winding, "winding", {"a", "b"}, {resistance(1e-2, 1e5)}, false, true, true},
-        {K::Motor, "motor", {"plus", "minus"}, {must("voltage", Unit::Volt, 1, 60), must("current", Unit::Ampere, 0.01, 1000)},
-         false, true},
-        {K::Lamp, "lamp", {"a", "b"}, {must("voltage", Unit::Volt, 1, 60), must("power", Unit::Watt, 0.1, 1000)}, false, true},
+        {K::Motor,
+         "motor",
+         {"plus", "minus"},
+         {must("voltage", Unit::Volt, 1, 60), must("current", Unit::Ampere, 0.01, 1000)},
+         false,
+         true},
+        {K::Lamp,
+         "lamp",
+         {"a", "b"},
+         {must("voltage", Unit::Volt, 1, 60), must("power", Unit::Watt, 0.1, 1000)},
+         false,
+         true},
         {K::Diode, "diode", {"anode", "cathode"}, {must("voltage", Unit::Volt, 0.1, 3)}, false, true},
         {K::Sensor,
          "sensor",
@@ -68,8 +83,13 @@ std::vector<ElementKindSpec> makeSpecs()
           must("temperature", Unit::Celsius, -60, 300)},
          false,
          true},
-        {K::Hall, "hall", {"supply", "signal", "return"}, {must("current", Unit::Ampere, 1e-4, 0.2), resistance(1, 1e4)},
-         false, true, true},
+        {K::Hall,
+         "hall",
+         {"supply", "signal", "return"},
+         {must("current", Unit::Ampere, 1e-4, 0.2), resistance(1, 1e4)},
+         false,
+         true,
+         true},
         {K::SupplyPort,
          "supply port",
          {"supply", "return"},

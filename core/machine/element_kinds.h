@@ -47,12 +47,12 @@ struct ValueSpec {
 
 struct ElementKindSpec {
     ElementKind kind;
-    std::string_view name;                     // in the file
-    std::vector<std::string_view> nodes;       // names of its nodes, in the order of the file
+    std::string_view name;                // in the file
+    std::vector<std::string_view> nodes;  // names of its nodes, in the order of the file
     std::vector<ValueSpec> values;
-    bool conducts = false;                     // a part of a conductor (nodes 0 and 1): wire, fuse, contact …
-    bool isLoad = false;                       // current through nodes 0 and 1 does work
-    bool usesStates = false;                   // has a list "in" of states in which it is closed, on or running
+    bool conducts = false;    // a part of a conductor (nodes 0 and 1): wire, fuse, contact …
+    bool isLoad = false;      // current through nodes 0 and 1 does work
+    bool usesStates = false;  // has a list "in" of states in which it is closed, on or running
 };
 
 const ElementKindSpec& specOf(ElementKind kind);

@@ -72,9 +72,12 @@ double Map::soundResistance_ohm(const Element& element) const
     switch (element.kind) {
         case ElementKind::Wire:
             return copperResistivity_ohm_mm2_per_m * element.value("length") / element.value("section", 1.0);
-        case ElementKind::Fuse: return element.value("resistance", fuseDropAtRating_V / element.value("rating", 1.0));
-        case ElementKind::Relay: return element.value("contact");
-        default: return element.value("resistance");
+        case ElementKind::Fuse:
+            return element.value("resistance", fuseDropAtRating_V / element.value("rating", 1.0));
+        case ElementKind::Relay:
+            return element.value("contact");
+        default:
+            return element.value("resistance");
     }
 }
 
@@ -101,11 +104,13 @@ std::string Map::nodeWords(int node) const
         const ElementKindSpec& spec = specOf(element.kind);
         if (!spec.isLoad || element.kind == ElementKind::SupplyPort) continue;
         for (std::size_t i = 0; i < element.nodes.size(); ++i) {
-            if (element.nodes[i] == node && !element.name.empty()) return element.name + ", " + std::string(spec.nodes[i]);
+            if (element.nodes[i] == node && !element.name.empty())
+                return element.name + ", " + std::string(spec.nodes[i]);
         }
     }
     for (const Element& element : elements) {
-        if (element.kind == ElementKind::Joint && element.nodes[1] == node) return element.name.empty() ? element.id : element.name;
+        if (element.kind == ElementKind::Joint && element.nodes[1] == node)
+            return element.name.empty() ? element.id : element.name;
     }
     return this->node(node);
 }

@@ -53,8 +53,8 @@ struct Terminal {
     Colour colour;
     int a = -1;
     int b = -1;
-    int contact = -1;                // element index of the mated pair
-    int ownReturn = -1;              // terminal index of the circuit's own return
+    int contact = -1;                 // element index of the mated pair
+    int ownReturn = -1;               // terminal index of the circuit's own return
     std::optional<double> current_A;  // what the module draws or sinks here at full work
     int currentSource = -1;
     std::vector<int> neededIn;  // states in which a supply must be present
@@ -62,6 +62,8 @@ struct Terminal {
     std::vector<Expected> expected;
     AsFound asFound = AsFound::AsDrawn;
     std::string foundNote;
+    std::string
+        hazard;  // why this circuit is not to be probed at all (restraint system, high voltage); empty: it may be
     bool assumed = false;  // its figures are defaults by role, not from a source about this machine
 };
 
@@ -89,9 +91,9 @@ struct Element {
     ElementKind kind = ElementKind::Wire;
     std::vector<int> nodes;
     std::map<std::string, double, std::less<>> values;
-    std::vector<int> states;              // closed, on or running in these
-    std::map<int, double> currentIn_A;    // supply ports: draw per state, where it differs
-    std::vector<int> needs;               // drivers: supply ports (element indices) that must be above brown-out
+    std::vector<int> states;            // closed, on or running in these
+    std::map<int, double> currentIn_A;  // supply ports: draw per state, where it differs
+    std::vector<int> needs;             // drivers: supply ports (element indices) that must be above brown-out
     Colour colour;
     std::string place;
     std::string loom;
@@ -113,7 +115,7 @@ struct Splice {
 struct Map {
     std::string document;  // the JSON text it was read from
     std::string maker, model, kind, variant;
-    std::string module;      // "DCU-54"
+    std::string module;  // "DCU-54"
     double systemVoltage_V = 12.0;
     int battery = -1;  // element index of the main battery
     std::vector<Source> sources;

@@ -51,15 +51,17 @@ void checkTerminal(const Map& map, const Terminal& terminal, const std::vector<i
     const std::string item = fmt::format("{}: cavity {}", file, terminal.id);
     const bool ofModule = map.connectors[static_cast<std::size_t>(terminal.connector)].ofModule;
     if (terminal.a < 0 || terminal.asFound == AsFound::Empty) return;
-    if (ends[static_cast<std::size_t>(terminal.a)] < 2) problems.push_back({item, "no conductor reaches its wire side"});
+    if (ends[static_cast<std::size_t>(terminal.a)] < 2)
+        problems.push_back({item, "no conductor reaches its wire side"});
     if (ends[static_cast<std::size_t>(terminal.b)] < 2)
-        problems.push_back({item, ofModule ? "nothing inside the module is connected to it"
-                                           : "no conductor leaves its far side"});
+        problems.push_back(
+            {item, ofModule ? "nothing inside the module is connected to it" : "no conductor leaves its far side"});
     if (!ofModule || !terminal.role) return;
     const int index = map.terminalIndex(terminal.id);
     if (isSupply(*terminal.role)) {
         if (!supplyPath(map, index)) problems.push_back({item, "there is no path from battery plus to this supply"});
-        if (terminal.neededIn.empty()) problems.push_back({item, "it is not said in which state this supply is needed (needed_in)"});
+        if (terminal.neededIn.empty())
+            problems.push_back({item, "it is not said in which state this supply is needed (needed_in)"});
         if (!terminal.current_A) problems.push_back({item, "the current the module draws here is missing (current)"});
     }
     if (*terminal.role == Role::Return && !returnPath(map, index))

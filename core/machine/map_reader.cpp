@@ -79,7 +79,8 @@ private:
         std::set<std::string> seen;
         for (std::size_t i = 0; const json* object : root.objects("sources", Need::Required)) {
             Fields fields(*object, itemOf(*object, "source", i++), problems_);
-            Source source{freshId(fields, seen), fields.text("title", Need::Required), fields.text("kind", Need::Required)};
+            Source source{freshId(fields, seen), fields.text("title", Need::Required),
+                          fields.text("kind", Need::Required)};
             if (source.kind != "maker" && source.kind != "measured" && source.kind != "assumed")
                 fields.problem("kind", "must be maker, measured or assumed");
             fields.reportUnknown();
@@ -189,6 +190,7 @@ private:
         terminal.circuit = fields.text("circuit", terminal.role == Role::Empty ? Need::Optional : Need::Required);
         terminal.colour = colour(fields);
         terminal.assumed = fields.flag("assumed");
+        terminal.hazard = fields.text("hazard", Need::Optional);
         if (const std::string id = fields.text("return", Need::Optional); !id.empty()) {
             terminal.ownReturn = map_.terminalIndex(id);
             if (terminal.ownReturn < 0) fields.problem("return", "there is no cavity " + id);
@@ -200,7 +202,8 @@ private:
         terminal.neededIn = states(fields, "needed_in");
         terminal.absentIn = states(fields, "absent_in");
         for (std::size_t n = 0; const json* expected : fields.objects("expected", Need::Optional))
-            readExpected(terminal.expected, item("cavity", fmt::format("{}, expected value {}", terminal.id, ++n)), *expected);
+            readExpected(terminal.expected, item("cavity", fmt::format("{}, expected value {}", terminal.id, ++n)),
+                         *expected);
         if (const json* found = fields.object("as_found", Need::Optional)) readFound(terminal, *found);
         fields.reportUnknown();
     }
@@ -229,8 +232,10 @@ private:
         std::vector<int> out;
         for (const std::string& id : fields.texts(key, Need::Optional)) {
             const int state = map_.stateIndex(id);
-            if (state < 0) fields.problem(key, "there is no state " + id);
-            else out.push_back(state);
+            if (state < 0)
+                fields.problem(key, "there is no state " + id);
+            else
+                out.push_back(state);
         }
         return out;
     }
@@ -269,9 +274,12 @@ private:
         Fields fields(object, item("cavity", terminal.id + ", as found"), problems_);
         const std::string is = fields.text("is", Need::Required);
         terminal.foundNote = fields.text("why", Need::Optional);
-        if (is == "empty") terminal.asFound = AsFound::Empty;
-        else if (is == "wired") terminal.asFound = AsFound::Wired;
-        else if (!is.empty()) fields.problem("is", "must be empty or wired");
+        if (is == "empty")
+            terminal.asFound = AsFound::Empty;
+        else if (is == "wired")
+            terminal.asFound = AsFound::Wired;
+        else if (!is.empty())
+            fields.problem("is", "must be empty or wired");
         fields.reportUnknown();
     }
 
@@ -338,8 +346,10 @@ private:
             Element& driver = map_.elements[index];
             for (const std::string& id : ids) {
                 const int port = map_.elementIndex(id);
-                if (port >= 0 && map_.element(port).kind == ElementKind::SupplyPort) driver.needs.push_back(port);
-                else problems_.push_back({item("element", driver.id) + ", needs", "there is no supply port " + id});
+                if (port >= 0 && map_.element(port).kind == ElementKind::SupplyPort)
+                    driver.needs.push_back(port);
+                else
+                    problems_.push_back({item("element", driver.id) + ", needs", "there is no supply port " + id});
             }
         }
     }

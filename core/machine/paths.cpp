@@ -169,10 +169,13 @@ bool passesThrough(const Map& map, int terminal, int element)
     };
     if (!self.role) return false;
     switch (groupOf(*self.role)) {
-        case Group::Returns: return uses(returnPath(map, terminal));
-        case Group::Supplies: return uses(supplyPath(map, terminal));
+        case Group::Returns:
+            return uses(returnPath(map, terminal));
+        case Group::Supplies:
+            return uses(supplyPath(map, terminal));
         default:
-            return uses(circuitPath(map, map.batteryPlus(), self.a)) || uses(circuitPath(map, self.a, map.batteryMinus()));
+            return uses(circuitPath(map, map.batteryPlus(), self.a)) ||
+                   uses(circuitPath(map, self.a, map.batteryMinus()));
     }
 }
 

@@ -30,8 +30,8 @@ std::optional<Path> returnPath(const Map& map, int terminal);
 
 // The whole loop of a supply: battery plus, its path, the module, its own return, battery minus.
 struct Loop {
-    Path feed;      // battery plus … wire side of the terminal
-    Path back;      // wire side of its own return … battery minus; empty when it has none
+    Path feed;  // battery plus … wire side of the terminal
+    Path back;  // wire side of its own return … battery minus; empty when it has none
     int terminal = -1;
     int ownReturn = -1;
 };

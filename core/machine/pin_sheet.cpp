@@ -1,8 +1,8 @@
 #include "machine/pin_sheet.h"
 
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
-#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <set>
 
@@ -31,7 +31,9 @@ const std::vector<Column>& columns()
         {&PinRow::relay, "relay", {"relay"}},
         {&PinRow::ground, "ground", {"ground", "ground point", "earth", "earth point", "gnd"}},
         {&PinRow::splice, "splice", {"splice", "joint"}},
-        {&PinRow::otherEnd, "other_end", {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end"}},
+        {&PinRow::otherEnd,
+         "other_end",
+         {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end"}},
         {&PinRow::source, "source", {"source", "reference", "page", "diagram"}},
         {&PinRow::asFound, "as_found", {"as found", "found"}}};
     return all;
@@ -54,9 +56,12 @@ public:
             const char c = text_[at_];
             if (c == '\n') ++line_;
             if (quoted) {
-                if (c == '"' && at_ + 1 < text_.size() && text_[at_ + 1] == '"') cells.back() += '"', ++at_;
-                else if (c == '"') quoted = false;
-                else cells.back() += c;
+                if (c == '"' && at_ + 1 < text_.size() && text_[at_ + 1] == '"')
+                    cells.back() += '"', ++at_;
+                else if (c == '"')
+                    quoted = false;
+                else
+                    cells.back() += c;
             } else if (c == '"' && trimmed(cells.back()).empty()) {
                 quoted = true;
                 cells.back().clear();
@@ -86,8 +91,10 @@ std::string fromLatin1(std::string_view bytes)
     std::string out;
     for (const char c : bytes) {
         const auto byte = static_cast<unsigned char>(c);
-        if (byte < 0x80) out += c;
-        else out += static_cast<char>(0xC0 | (byte >> 6)), out += static_cast<char>(0x80 | (byte & 0x3F));
+        if (byte < 0x80)
+            out += c;
+        else
+            out += static_cast<char>(0xC0 | (byte >> 6)), out += static_cast<char>(0x80 | (byte & 0x3F));
     }
     return out;
 }
@@ -96,7 +103,8 @@ const Column* columnNamed(std::string_view header)
 {
     const std::string low = lowered(trimmed(header));
     for (const Column& column : columns()) {
-        if (low == column.key || std::find(column.names.begin(), column.names.end(), low) != column.names.end()) return &column;
+        if (low == column.key || std::find(column.names.begin(), column.names.end(), low) != column.names.end())
+            return &column;
     }
     return nullptr;
 }
@@ -109,7 +117,8 @@ struct Header {
 bool hasNeeded(const std::vector<const Column*>& found)
 {
     for (const std::string_view needed : {"cavity", "circuit", "role"}) {
-        if (std::none_of(found.begin(), found.end(), [&](const Column* c) { return c && c->key == needed; })) return false;
+        if (std::none_of(found.begin(), found.end(), [&](const Column* c) { return c && c->key == needed; }))
+            return false;
     }
     return true;
 }
@@ -148,7 +157,8 @@ bool readCavity(std::string_view text, PinRow& row)
     return row.cavity >= 1 && plain && row.connector.size() <= 16;
 }
 
-void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen, PinSheet& sheet)
+void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
+             PinSheet& sheet)
 {
     PinRow row;
     row.line = line;
@@ -156,14 +166,20 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     for (std::size_t i = 0; i < cells.size() && i < header.columns.size(); ++i) {
         const Column* column = header.columns[i];
         if (!column) continue;
-        if (column->cell) row.*(column->cell) = cells[i];
-        else cavity = cells[i];
+        if (column->cell)
+            row.*(column->cell) = cells[i];
+        else
+            cavity = cells[i];
     }
     const auto item = [&](const char* field) { return fmt::format("row {}, {}", line, field); };
-    if (!readCavity(cavity, row)) return sheet.problems.push_back({item("cavity"), "“" + cavity + "” is no cavity; J1-14 or 14 is expected"});
+    if (!readCavity(cavity, row))
+        return sheet.problems.push_back({item("cavity"), "“" + cavity + "” is no cavity; J1-14 or 14 is expected"});
     const auto role = roleFromText(row.role);
-    if (!role) return sheet.problems.push_back({item("role"), "“" + row.role + "” is no role that is known here; as " + std::string(roleName(Role::Return))});
-    if (row.circuit.empty() && *role != Role::Empty) return sheet.problems.push_back({item("circuit"), "the circuit has no name"});
+    if (!role)
+        return sheet.problems.push_back({item("role"), "“" + row.role + "” is no role that is known here; as " +
+                                                           std::string(roleName(Role::Return))});
+    if (row.circuit.empty() && *role != Role::Empty)
+        return sheet.problems.push_back({item("circuit"), "the circuit has no name"});
     if (!seen.insert(row.id()).second) return sheet.problems.push_back({item("cavity"), row.id() + " is listed twice"});
     if (const auto colour = parseColour(row.colour); !colour) {
         sheet.remarks.push_back({item("colour"), colour.error().message() + "; left out"});
@@ -176,14 +192,16 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
 
 Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName)
 {
-    if (text.find('\0') != std::string_view::npos) return fail(fileName, "this is not a text file; save the sheet as CSV first");
+    if (text.find('\0') != std::string_view::npos)
+        return fail(fileName, "this is not a text file; save the sheet as CSV first");
     PinSheet sheet;
     std::string own;
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     if (!isUtf8(text)) {
         own = fromLatin1(text);
         text = own;
-        sheet.remarks.push_back({fileName, "the text is not UTF-8 and was read as Latin-1; look at the letters with accents"});
+        sheet.remarks.push_back(
+            {fileName, "the text is not UTF-8 and was read as Latin-1; look at the letters with accents"});
     }
     std::optional<Header> header;
     for (const char separator : {',', ';', '\t', '|'}) {

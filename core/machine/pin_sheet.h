@@ -25,7 +25,7 @@ struct PinRow {
     std::string splice;
     std::string otherEnd;
     std::string source;
-    std::string asFound;     // "", "empty", "wired"
+    std::string asFound;  // "", "empty", "wired"
 
     std::string id() const { return connector + "-" + std::to_string(cavity); }
 };
@@ -33,13 +33,14 @@ struct PinRow {
 // A sheet as read: usable rows, and what is wrong row by row. `fatal` problems leave no map.
 struct PinSheet {
     std::vector<PinRow> rows;
-    Problems problems;   // "row 7, role: …"; such a row is not in `rows`
-    Problems remarks;    // accepted, but worth a look: a colour not known, text not in UTF-8
+    Problems problems;  // "row 7, role: …"; such a row is not in `rows`
+    Problems remarks;   // accepted, but worth a look: a colour not known, text not in UTF-8
     char separator = ',';
 };
 
 // Tolerant of separators (comma, semicolon, tab, bar), of a byte order mark, of header names in many forms, of quoted
-// cells with line breaks, and of text in Latin-1. ERRORS: no header with cavity, circuit and role; no row at all; binary.
+// cells with line breaks, and of text in Latin-1. ERRORS: no header with cavity, circuit and role; no row at all;
+// binary.
 Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName);
 
 // An empty sheet with the header and three rows as an example.

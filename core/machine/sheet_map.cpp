@@ -1,9 +1,9 @@
 #include "machine/sheet_map.h"
 
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
 #include <functional>
-#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <set>
 
@@ -40,10 +40,12 @@ public:
     {
         for (const Json& e : doc_["elements"])
             elementIds_.insert(e.value("id", ""));
-        volts_ = parseQuantity(doc_["machine"].value("system_voltage", "12 V"), Unit::Volt).value_or(ilvek::volts(12)).value;
+        volts_ =
+            parseQuantity(doc_["machine"].value("system_voltage", "12 V"), Unit::Volt).value_or(ilvek::volts(12)).value;
         module_ = doc_.value("module", "module");
         hasState_ = [this](const std::string& id) {
-            return std::any_of(doc_["states"].begin(), doc_["states"].end(), [&](const Json& s) { return s.value("id", "") == id; });
+            return std::any_of(doc_["states"].begin(), doc_["states"].end(),
+                               [&](const Json& s) { return s.value("id", "") == id; });
         };
     }
 
@@ -74,7 +76,8 @@ public:
                 cavity["note"] = trimmed(row.otherEnd + (row.source.empty() ? "" : " [" + row.source + "]"));
             wire(row, role, cavity);
         }
-        if (row.asFound == "empty" || row.asFound == "wired") cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
+        if (row.asFound == "empty" || row.asFound == "wired")
+            cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
         place(row, std::move(cavity));
     }
 
@@ -102,7 +105,8 @@ private:
     void conductor(const std::string& a, const std::string& b)
     {
         element("wire " + a + " to " + b, "wire", {a, b},
-                {{"length", withUnit(Assumed::wireLength_m, Unit::Metre)}, {"section", withUnit(Assumed::wireSection_mm2, Unit::SquareMillimetre)}});
+                {{"length", withUnit(Assumed::wireLength_m, Unit::Metre)},
+                 {"section", withUnit(Assumed::wireSection_mm2, Unit::SquareMillimetre)}});
     }
 
     void joint(const std::string& id, const std::string& a, const std::string& b)
@@ -134,7 +138,8 @@ private:
     std::string keyBus()
     {
         const std::string bus = batteryBus();
-        element("KEY", "switch", {bus, "FB.15"}, {{"name", "key switch"}, {"resistance", "0.01 Ω"}, {"in", onStates()}});
+        element("KEY", "switch", {bus, "FB.15"},
+                {{"name", "key switch"}, {"resistance", "0.01 Ω"}, {"in", onStates()}});
         return "FB.15";
     }
 
@@ -154,7 +159,9 @@ private:
         const auto control = relayControls_.find(id);
         conductor(id + ".85", control == relayControls_.end() ? groundPoint("") : control->second + ".a");
         element(id, "relay", {id + ".30", id + ".87", id + ".86", id + ".85"},
-                {{"coil", withUnit(7.0 * volts_, Unit::Ohm)}, {"contact", "0.005 Ω"}, {"pick_up", withUnit(0.6 * volts_, Unit::Volt)},
+                {{"coil", withUnit(7.0 * volts_, Unit::Ohm)},
+                 {"contact", "0.005 Ω"},
+                 {"pick_up", withUnit(0.6 * volts_, Unit::Volt)},
                  {"drop_out", withUnit(0.2 * volts_, Unit::Volt)}});
         return id + ".87";
     }
@@ -173,16 +180,22 @@ private:
         const std::string rating(trimmed(row.fuseRating.empty() ? inCell : row.fuseRating));
         if (rating.empty()) return fuse;
         const auto figure = parseQuantity(rating, Unit::Ampere);
-        if (figure && !figure->overLimit && figure->value >= 0.1 && figure->value <= 1000) fuse.rating_A = figure->value;
-        else problems_.push_back({fmt::format("row {}, fuse rating", row.line), figure ? "“" + rating + "” is no possible fuse rating" : figure.error().message()});
+        if (figure && !figure->overLimit && figure->value >= 0.1 && figure->value <= 1000)
+            fuse.rating_A = figure->value;
+        else
+            problems_.push_back({fmt::format("row {}, fuse rating", row.line),
+                                 figure ? "“" + rating + "” is no possible fuse rating" : figure.error().message()});
         return fuse;
     }
 
     // Where a row's feed comes from, behind its fuse and splice.
     std::string feed(const PinRow& row, Role role)
     {
-        const bool relayFed = role == Role::RelayFedSupply || (!isSupply(role) && !row.relay.empty() && role != Role::LowSideDrive);
-        std::string node = relayFed && !row.relay.empty() ? relayBus(row.relay) : role == Role::PermanentFeed ? batteryBus() : keyBus();
+        const bool relayFed =
+            role == Role::RelayFedSupply || (!isSupply(role) && !row.relay.empty() && role != Role::LowSideDrive);
+        std::string node = relayFed && !row.relay.empty() ? relayBus(row.relay)
+                           : role == Role::PermanentFeed  ? batteryBus()
+                                                          : keyBus();
         if (!row.fuse.empty()) {
             const FuseText fuse = readFuse(row);
             element(fuse.id, "fuse", {node, fuse.id + ".out"}, {{"rating", withUnit(fuse.rating_A, Unit::Ampere)}});
@@ -190,7 +203,8 @@ private:
         }
         if (row.splice.empty()) return node;
         const auto known = [&](const Json& s) { return s.value("id", "") == row.splice; };
-        if (std::none_of(doc_["splices"].begin(), doc_["splices"].end(), known)) doc_["splices"].push_back({{"id", row.splice}});
+        if (std::none_of(doc_["splices"].begin(), doc_["splices"].end(), known))
+            doc_["splices"].push_back({{"id", row.splice}});
         conductor(node, row.splice);
         return row.splice;
     }
@@ -204,22 +218,35 @@ private:
         return id + ".out";
     }
 
-    static Json expected(const std::string& state, const char* measure, const char* how, double low, double high, Unit unit)
+    static Json expected(const std::string& state, const char* measure, const char* how, double low, double high,
+                         Unit unit)
     {
-        return {{"state", state}, {"measure", measure}, {"how", how}, {"low", withUnit(low, unit)}, {"high", withUnit(high, unit)}, {"source", "assumed"}};
+        return {{"state", state},
+                {"measure", measure},
+                {"how", how},
+                {"low", withUnit(low, unit)},
+                {"high", withUnit(high, unit)},
+                {"source", "assumed"}};
     }
 
     void wire(const PinRow& row, Role role, Json& cavity)
     {
         ensureAssumedSource();
         switch (groupOf(role)) {
-            case Group::Supplies: return supply(row, role, cavity);
-            case Group::Returns: return powerReturn(row, cavity);
-            case Group::References: return role == Role::Reference ? reference(row, cavity) : referenceReturn(row, cavity);
-            case Group::Inputs: return input(row, role, cavity);
-            case Group::Drives: return drive(row, role, cavity);
-            case Group::Networks: return bus(row, cavity);
-            case Group::Empty: return;
+            case Group::Supplies:
+                return supply(row, role, cavity);
+            case Group::Returns:
+                return powerReturn(row, cavity);
+            case Group::References:
+                return role == Role::Reference ? reference(row, cavity) : referenceReturn(row, cavity);
+            case Group::Inputs:
+                return input(row, role, cavity);
+            case Group::Drives:
+                return drive(row, role, cavity);
+            case Group::Networks:
+                return bus(row, cavity);
+            case Group::Empty:
+                return;
         }
     }
 
@@ -228,7 +255,9 @@ private:
         for (const Json& s : doc_["sources"]) {
             if (s.value("id", "") == "assumed") return;
         }
-        doc_["sources"].push_back({{"id", "assumed"}, {"title", "assumed by role, not from a source about this machine"}, {"kind", "assumed"}});
+        doc_["sources"].push_back({{"id", "assumed"},
+                                   {"title", "assumed by role, not from a source about this machine"},
+                                   {"kind", "assumed"}});
     }
 
     std::string anyState(const char* wanted) const
@@ -239,7 +268,8 @@ private:
     void supply(const PinRow& row, Role role, Json& cavity)
     {
         conductor(feed(row, role), out(row));
-        const double own = std::max(0.1, Assumed::shareOfFuse * (row.fuse.empty() ? Assumed::fuseRating_A : readFuse(row).rating_A));
+        const double own =
+            std::max(0.1, Assumed::shareOfFuse * (row.fuse.empty() ? Assumed::fuseRating_A : readFuse(row).rating_A));
         element("port " + row.id(), "supply port", {in(row), ground()},
                 {{"current", withUnit(own, Unit::Ampere)}, {"brown_out", withUnit(0.5 * volts_, Unit::Volt)}});
         if (!firstReturn_.empty()) cavity["return"] = firstReturn_;
@@ -248,8 +278,9 @@ private:
         const std::string on = anyState("key-on"), off = anyState("key-off");
         const std::string needed = role == Role::PermanentFeed ? off : on;
         cavity["needed_in"] = {needed};
-        cavity["expected"] = {expected(needed, "below battery", "open", -0.05, Assumed::openShortfall * volts_, Unit::Volt),
-                              expected(needed, "below battery", "loaded", -0.05, Assumed::loadedShortfall * volts_, Unit::Volt)};
+        cavity["expected"] = {
+            expected(needed, "below battery", "open", -0.05, Assumed::openShortfall * volts_, Unit::Volt),
+            expected(needed, "below battery", "loaded", -0.05, Assumed::loadedShortfall * volts_, Unit::Volt)};
         if (role == Role::PermanentFeed || on == off) return;
         cavity["absent_in"] = {off};
         cavity["expected"].push_back(expected(off, "level", "open", -0.1, 1.0, Unit::Volt));
@@ -284,7 +315,8 @@ private:
         resistor("load " + row.id(), row.otherEnd, row.id() + ".end", farReturn(), 1000);
         if (!firstReferenceReturn_.empty()) cavity["return"] = firstReferenceReturn_;
         const std::string on = anyState("key-on");
-        cavity["expected"] = {expected(on, "level", "open", 4.75, 5.25, Unit::Volt), expected(on, "level", "loaded", 4.75, 5.25, Unit::Volt)};
+        cavity["expected"] = {expected(on, "level", "open", 4.75, 5.25, Unit::Volt),
+                              expected(on, "level", "loaded", 4.75, 5.25, Unit::Volt)};
     }
 
     void referenceReturn(const PinRow& row, Json& cavity)
@@ -305,7 +337,8 @@ private:
         resistor("load " + row.id(), row.otherEnd, row.id() + ".end", farReturn(), 2200);
         if (!firstReferenceReturn_.empty()) cavity["return"] = firstReferenceReturn_;
         const bool atBattery = role == Role::SenseInput;
-        cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, atBattery ? 1.3 * volts_ : 5.25, Unit::Volt)};
+        cavity["expected"] = {
+            expected(anyState("key-on"), "level", "loaded", -0.1, atBattery ? 1.3 * volts_ : 5.25, Unit::Volt)};
     }
 
     void drive(const PinRow& row, Role role, Json& cavity)
@@ -313,14 +346,18 @@ private:
         const bool high = role == Role::HighSideDrive;
         const std::string supplyNode = firstSupply_.empty() ? "B1.+" : firstSupply_ + ".b";
         const Json off{{"resistance", "0.2 Ω"}, {"in", Json::array()}};
-        if (high) element("driver " + row.id(), "high-side driver", {supplyNode, in(row)}, off);
-        else element("driver " + row.id(), "low-side driver", {in(row), ground()}, driverValues(row));
+        if (high)
+            element("driver " + row.id(), "high-side driver", {supplyNode, in(row)}, off);
+        else
+            element("driver " + row.id(), "low-side driver", {in(row), ground()}, driverValues(row));
         const auto control = relayControls_.find(row.relay);
         if (control != relayControls_.end() && control->second == row.id()) {
             relayBus(row.relay);
         } else {
             conductor(out(row), row.id() + ".end");
-            const std::string far = high ? groundPoint(row.ground) : role == Role::DriveReturn ? groundPoint("") : feed(row, role);
+            const std::string far = high                        ? groundPoint(row.ground)
+                                    : role == Role::DriveReturn ? groundPoint("")
+                                                                : feed(row, role);
             resistor("load " + row.id(), row.otherEnd, row.id() + ".end", far, volts_);
         }
         cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, 1.3 * volts_, Unit::Volt)};
@@ -350,7 +387,8 @@ private:
             if (c.value("id", "") == row.connector) connector = &c;
         }
         if (!connector) {
-            doc_["connectors"].push_back({{"id", row.connector}, {"rows", 1}, {"columns", 1}, {"module", true}, {"cavities", Json::array()}});
+            doc_["connectors"].push_back(
+                {{"id", row.connector}, {"rows", 1}, {"columns", 1}, {"module", true}, {"cavities", Json::array()}});
             connector = &doc_["connectors"].back();
         }
         const int rows = (*connector)["rows"].get<int>(), columns = (*connector)["columns"].get<int>();
@@ -378,19 +416,39 @@ Json skeleton(const NewMachine& machine)
     return {{"format", "ilvek-map"},
             {"version", 1},
             {"machine",
-             {{"maker", machine.maker}, {"model", machine.model}, {"system_voltage", withUnit(v, Unit::Volt)}, {"battery", "B1"}}},
+             {{"maker", machine.maker},
+              {"model", machine.model},
+              {"system_voltage", withUnit(v, Unit::Volt)},
+              {"battery", "B1"}}},
             {"module", machine.module},
             {"battery_expected",
-             {{{"state", "key-on"}, {"measure", "level"}, {"how", "loaded"}, {"low", withUnit(v * 0.99, Unit::Volt)}, {"high", withUnit(v * 1.08, Unit::Volt)}, {"source", "assumed"}}}},
-            {"sources", {{{"id", "assumed"}, {"title", "assumed by role, not from a source about this machine"}, {"kind", "assumed"}}}},
+             {{{"state", "key-on"},
+               {"measure", "level"},
+               {"how", "loaded"},
+               {"low", withUnit(v * 0.99, Unit::Volt)},
+               {"high", withUnit(v * 1.08, Unit::Volt)},
+               {"source", "assumed"}}}},
+            {"sources",
+             {{{"id", "assumed"},
+               {"title", "assumed by role, not from a source about this machine"},
+               {"kind", "assumed"}}}},
             {"states",
              {{{"id", "key-off"}, {"name", "Key off"}, {"how", "Key out, all consumers off"}, {"effort", "120 s"}},
               {{"id", "key-on"}, {"name", "Key on"}, {"how", "Key on, engine not running"}, {"effort", "10 s"}},
-              {{"id", "cranking"}, {"name", "Cranking"}, {"caution", "Rotating parts: keep clear of belts and fan; brake on, drive in neutral."}, {"effort", "60 s"}}}},
+              {{"id", "cranking"},
+               {"name", "Cranking"},
+               {"caution", "Rotating parts: keep clear of belts and fan; brake on, drive in neutral."},
+               {"effort", "60 s"}}}},
             {"connectors", Json::array()},
             {"splices", Json::array()},
             {"elements",
-             {{{"id", "B1"}, {"kind", "battery"}, {"nodes", {"B1.+", "B1.-"}}, {"name", "battery"}, {"emf", withUnit(v * 1.045, Unit::Volt)}, {"resistance", "0.01 Ω"}, {"assumed", true}}}}};
+             {{{"id", "B1"},
+               {"kind", "battery"},
+               {"nodes", {"B1.+", "B1.-"}},
+               {"name", "battery"},
+               {"emf", withUnit(v * 1.045, Unit::Volt)},
+               {"resistance", "0.01 Ω"},
+               {"assumed", true}}}}};
 }
 
 Json* cavityOf(Json& doc, const PinRow& row)
@@ -409,7 +467,8 @@ void correct(Json& cavity, const PinRow& row)
     if (!row.circuit.empty()) cavity["circuit"] = row.circuit;
     if (!row.role.empty()) cavity["role"] = row.role;
     if (!row.colour.empty()) cavity["colour"] = row.colour;
-    if (row.asFound == "empty" || row.asFound == "wired") cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
+    if (row.asFound == "empty" || row.asFound == "wired")
+        cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
     if (row.asFound == "as drawn") cavity.erase("as_found");
 }
 
@@ -442,7 +501,9 @@ Result<std::string, Problems> withCorrection(const std::string& document, const 
         for (Json& connector : cavities) {
             if (connector.value("id", "") != row->connector) continue;
             auto& list = connector["cavities"];
-            list.erase(std::remove_if(list.begin(), list.end(), [&](const Json& c) { return c.value("cavity", 0) == row->cavity; }), list.end());
+            list.erase(std::remove_if(list.begin(), list.end(),
+                                      [&](const Json& c) { return c.value("cavity", 0) == row->cavity; }),
+                       list.end());
         }
     }
     std::vector<PinRow> there;
@@ -479,20 +540,38 @@ std::string correctionWords(const std::string& rowJson)
 
 std::vector<std::string> scheduleGaps(const Map& map)
 {
-    int permanent = 0, switched = 0, relayFed = 0, returns = 0, references = 0, referenceReturns = 0, sensors = 0, drives = 0, controls = 0;
+    int permanent = 0, switched = 0, relayFed = 0, returns = 0, references = 0, referenceReturns = 0, sensors = 0,
+        drives = 0, controls = 0;
     for (const int index : map.moduleTerminals()) {
         const Terminal& t = map.terminal(index);
         if (!t.role || t.asFound == AsFound::Empty) continue;
         switch (*t.role) {
-            case Role::PermanentFeed: ++permanent; break;
-            case Role::SwitchedFeed: ++switched; break;
-            case Role::RelayFedSupply: ++relayFed; break;
-            case Role::Return: ++returns; break;
-            case Role::Reference: ++references; break;
-            case Role::ReferenceReturn: ++referenceReturns; break;
-            case Role::AnalogueInput: ++sensors; break;
-            case Role::LowSideDrive: ++controls, ++drives; break;
-            default: drives += groupOf(*t.role) == Group::Drives ? 1 : 0;
+            case Role::PermanentFeed:
+                ++permanent;
+                break;
+            case Role::SwitchedFeed:
+                ++switched;
+                break;
+            case Role::RelayFedSupply:
+                ++relayFed;
+                break;
+            case Role::Return:
+                ++returns;
+                break;
+            case Role::Reference:
+                ++references;
+                break;
+            case Role::ReferenceReturn:
+                ++referenceReturns;
+                break;
+            case Role::AnalogueInput:
+                ++sensors;
+                break;
+            case Role::LowSideDrive:
+                ++controls, ++drives;
+                break;
+            default:
+                drives += groupOf(*t.role) == Group::Drives ? 1 : 0;
         }
     }
     std::vector<std::string> gaps;
@@ -500,16 +579,19 @@ std::vector<std::string> scheduleGaps(const Map& map)
         if (missing) gaps.emplace_back(words);
     };
     gap(returns == 0, "No return is listed. Every module has at least one; look on the far pages of the diagram.");
-    gap(returns == 1 && drives >= 4, "Only one return for a module with several drives: power and signal returns are usually apart.");
+    gap(returns == 1 && drives >= 4,
+        "Only one return for a module with several drives: power and signal returns are usually apart.");
     gap(permanent + switched + relayFed == 0, "No supply is listed.");
     gap(permanent == 0, "No permanent feed is listed; most modules keep their memory on one.");
     gap(switched == 0, "No switched feed is listed: how does the module know that the key is on?");
-    gap(relayFed > 0 && controls == 0, "A relay feeds the module but no relay control is listed: who switches the relay?");
+    gap(relayFed > 0 && controls == 0,
+        "A relay feeds the module but no relay control is listed: who switches the relay?");
     gap(sensors > 0 && references == 0, "Analogue inputs are listed but no reference for their sensors.");
     gap(references > 0 && referenceReturns == 0, "A reference is listed but no return of its own for the sensors.");
     for (const int index : map.moduleTerminals()) {
         const Terminal& t = map.terminal(index);
-        if (t.role && isSupply(*t.role) && t.ownReturn < 0 && returns > 0) gaps.push_back(t.id + " does not say which return belongs to it.");
+        if (t.role && isSupply(*t.role) && t.ownReturn < 0 && returns > 0)
+            gaps.push_back(t.id + " does not say which return belongs to it.");
     }
     return gaps;
 }

@@ -17,7 +17,8 @@ struct NewMachine {
     double systemVoltage_V = 12;
 };
 
-// The map document (JSON text) of a sheet; reading it gives the map. ERRORS: a fuse rating that is no figure (row named).
+// The map document (JSON text) of a sheet; reading it gives the map. ERRORS: a fuse rating that is no figure (row
+// named).
 Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, const NewMachine& machine);
 
 // A map document with one row added to it, or with one of its cavities corrected: circuit, role, colour, as-found.

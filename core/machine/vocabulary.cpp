@@ -19,9 +19,13 @@ const std::vector<RoleWords>& roleWords()
     static const std::vector<RoleWords> words{
         {Role::PermanentFeed, "permanent feed", {"b+", "battery", "permanent", "memory feed", "kl30", "constant feed"}},
         {Role::SwitchedFeed, "switched feed", {"ign", "ignition", "key feed", "switched", "key on feed"}},
-        {Role::RelayFedSupply, "relay-fed supply", {"relay fed", "relay-fed", "relay supply", "main supply", "supply", "feed"}},
+        {Role::RelayFedSupply,
+         "relay-fed supply",
+         {"relay fed", "relay-fed", "relay supply", "main supply", "supply", "feed"}},
         {Role::Return, "return", {"gnd", "ground", "earth", "power return", "power ground", "b-"}},
-        {Role::Reference, "reference", {"5v", "5v ref", "vref", "ref", "reference voltage", "5v reference", "sensor supply"}},
+        {Role::Reference,
+         "reference",
+         {"5v", "5v ref", "vref", "ref", "reference voltage", "5v reference", "sensor supply"}},
         {Role::ReferenceReturn, "reference return", {"sensor ground", "sensor return", "ref return", "signal ground"}},
         {Role::AnalogueInput, "analogue input", {"analog", "analog input", "analogue", "sensor", "signal"}},
         {Role::ThermistorInput, "thermistor input", {"ntc", "thermistor", "temperature", "temp"}},
@@ -32,7 +36,9 @@ const std::vector<RoleWords>& roleWords()
         {Role::DutyInput, "duty input", {"pwm input"}},
         {Role::DifferentialBus, "differential bus", {"bus", "bus high", "bus low", "network"}},
         {Role::SingleWireBus, "single-wire bus", {"single wire bus", "one-wire bus"}},
-        {Role::LowSideDrive, "low-side drive", {"low side", "low-side", "driver", "output", "ground switched", "relay control"}},
+        {Role::LowSideDrive,
+         "low-side drive",
+         {"low side", "low-side", "driver", "output", "ground switched", "relay control"}},
         {Role::HighSideDrive, "high-side drive", {"high side", "high-side", "supply switched"}},
         {Role::DutyDrive, "duty drive", {"pwm", "low-side pwm", "pwm output"}},
         {Role::DriveReturn, "drive return", {"output return", "actuator return"}},
@@ -47,13 +53,14 @@ struct NamedColour {
     std::string_view longerForm;
 };
 
-constexpr std::array colours{NamedColour{"black", 0x222222, "bk", "blk"},   NamedColour{"brown", 0x6b4226, "bn", "brn"},
-                             NamedColour{"red", 0xc0392b, "rd", "red"},     NamedColour{"orange", 0xe08a1e, "og", "orn"},
-                             NamedColour{"yellow", 0xe3c21a, "ye", "yel"},  NamedColour{"green", 0x3f8f4f, "gn", "grn"},
-                             NamedColour{"blue", 0x2a6db5, "bu", "blu"},    NamedColour{"violet", 0x8e5bb5, "vt", "vio"},
-                             NamedColour{"grey", 0x8a8a8a, "gy", "gry"},    NamedColour{"white", 0xf4f4f0, "wh", "wht"},
-                             NamedColour{"pink", 0xe48fb1, "pk", "pnk"},    NamedColour{"tan", 0xc8a273, "tn", "tan"},
-                             NamedColour{"pale green", 0x8fc58f, "lg", "pgn"}, NamedColour{"pale blue", 0x86b9e0, "lb", "pbl"}};
+constexpr std::array colours{
+    NamedColour{"black", 0x222222, "bk", "blk"},      NamedColour{"brown", 0x6b4226, "bn", "brn"},
+    NamedColour{"red", 0xc0392b, "rd", "red"},        NamedColour{"orange", 0xe08a1e, "og", "orn"},
+    NamedColour{"yellow", 0xe3c21a, "ye", "yel"},     NamedColour{"green", 0x3f8f4f, "gn", "grn"},
+    NamedColour{"blue", 0x2a6db5, "bu", "blu"},       NamedColour{"violet", 0x8e5bb5, "vt", "vio"},
+    NamedColour{"grey", 0x8a8a8a, "gy", "gry"},       NamedColour{"white", 0xf4f4f0, "wh", "wht"},
+    NamedColour{"pink", 0xe48fb1, "pk", "pnk"},       NamedColour{"tan", 0xc8a273, "tn", "tan"},
+    NamedColour{"pale green", 0x8fc58f, "lg", "pgn"}, NamedColour{"pale blue", 0x86b9e0, "lb", "pbl"}};
 
 std::optional<std::string> colourNamed(std::string_view text)
 {
@@ -68,7 +75,8 @@ std::optional<std::string> colourNamed(std::string_view text)
     return std::nullopt;
 }
 
-constexpr std::array<std::string_view, 6> measureNames{"below battery", "level", "drop", "resistance", "duty", "frequency"};
+constexpr std::array<std::string_view, 6> measureNames{"below battery", "level", "drop",
+                                                       "resistance",    "duty",  "frequency"};
 constexpr std::array<Unit, 6> measureUnits{Unit::Volt, Unit::Volt, Unit::Volt, Unit::Ohm, Unit::Percent, Unit::Hertz};
 constexpr std::array<std::string_view, 7> groupNames{"Returns", "Supplies", "References", "Inputs",
                                                      "Drives",  "Networks", "Empty"};
@@ -106,26 +114,33 @@ std::vector<std::string> roleNames()
 Group groupOf(Role role)
 {
     switch (role) {
-        case Role::Return: return Group::Returns;
+        case Role::Return:
+            return Group::Returns;
         case Role::PermanentFeed:
         case Role::SwitchedFeed:
-        case Role::RelayFedSupply: return Group::Supplies;
+        case Role::RelayFedSupply:
+            return Group::Supplies;
         case Role::Reference:
-        case Role::ReferenceReturn: return Group::References;
+        case Role::ReferenceReturn:
+            return Group::References;
         case Role::AnalogueInput:
         case Role::ThermistorInput:
         case Role::SwitchInput:
         case Role::SenseInput:
         case Role::ReluctanceInput:
         case Role::HallInput:
-        case Role::DutyInput: return Group::Inputs;
+        case Role::DutyInput:
+            return Group::Inputs;
         case Role::LowSideDrive:
         case Role::HighSideDrive:
         case Role::DutyDrive:
-        case Role::DriveReturn: return Group::Drives;
+        case Role::DriveReturn:
+            return Group::Drives;
         case Role::DifferentialBus:
-        case Role::SingleWireBus: return Group::Networks;
-        case Role::Empty: return Group::Empty;
+        case Role::SingleWireBus:
+            return Group::Networks;
+        case Role::Empty:
+            return Group::Empty;
     }
     return Group::Empty;
 }

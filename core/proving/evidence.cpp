@@ -53,7 +53,8 @@ std::optional<double> currentFromPartner(const Map& map, const Evidence& evidenc
 {
     for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend(); ++it) {
         const bool sameSetUp = it->terminal == reading.terminal && it->load == reading.load &&
-                               it->loadFrom == reading.loadFrom && it->loadTo == reading.loadTo && it->state == reading.state;
+                               it->loadFrom == reading.loadFrom && it->loadTo == reading.loadTo &&
+                               it->state == reading.state;
         if (!sameSetUp || it->test != TestKind::LoadedSupply || isStale(map, evidence, *it)) continue;
         if (it->red == it->loadFrom && it->black == it->loadTo) return load.current_A(std::abs(it->value.value));
     }

@@ -15,17 +15,27 @@ using JudgeTest = Judgement (*)(const JudgeContext&);
 JudgeTest judgeFor(TestKind test)
 {
     switch (test) {
-        case TestKind::Battery: return judgeBattery;
-        case TestKind::ReturnDrop: return judgeReturnDrop;
-        case TestKind::OpenSupply: return judgeOpenSupply;
-        case TestKind::AbsentSupply: return judgeAbsentSupply;
-        case TestKind::LoadedSupply: return judgeLoadedSupply;
-        case TestKind::GroundSwap: return judgeGroundSwap;
-        case TestKind::SegmentWalk: return judgeSegmentWalk;
-        case TestKind::FuseCheck: return judgeFuseCheck;
-        case TestKind::Reference: return judgeReference;
+        case TestKind::Battery:
+            return judgeBattery;
+        case TestKind::ReturnDrop:
+            return judgeReturnDrop;
+        case TestKind::OpenSupply:
+            return judgeOpenSupply;
+        case TestKind::AbsentSupply:
+            return judgeAbsentSupply;
+        case TestKind::LoadedSupply:
+            return judgeLoadedSupply;
+        case TestKind::GroundSwap:
+            return judgeGroundSwap;
+        case TestKind::SegmentWalk:
+            return judgeSegmentWalk;
+        case TestKind::FuseCheck:
+            return judgeFuseCheck;
+        case TestKind::Reference:
+            return judgeReference;
         case TestKind::Level:
-        case TestKind::Resistance: return judgeAgainstTable;
+        case TestKind::Resistance:
+            return judgeAgainstTable;
     }
     return judgeAgainstTable;
 }
@@ -69,8 +79,13 @@ std::string ohmsText(double value_ohm)
 }
 
 JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
-    : map(m), evidence(e), reading(r), terminal(m.terminalIndex(r.terminal)), state(m.stateIndex(r.state)),
-      value_V(r.value.value), battery_V(batteryOfTheMinute(e, r))
+    : map(m),
+      evidence(e),
+      reading(r),
+      terminal(m.terminalIndex(r.terminal)),
+      state(m.stateIndex(r.state)),
+      value_V(r.value.value),
+      battery_V(batteryOfTheMinute(e, r))
 {
     const std::string minus = map.node(map.batteryMinus());
     const std::string plus = map.node(map.batteryPlus());
@@ -117,10 +132,14 @@ AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) 
     }
     result.words = listed(words);
     using Outcome = AgainstLimits::Outcome;
-    if (words.empty()) result.outcome = Outcome::None;
-    else if (inside && (low || high)) result.outcome = Outcome::SourcesDisagree;
-    else if (inside) result.outcome = Outcome::Inside;
-    else result.outcome = low && !high ? Outcome::Low : high && !low ? Outcome::High : Outcome::SourcesDisagree;
+    if (words.empty())
+        result.outcome = Outcome::None;
+    else if (inside && (low || high))
+        result.outcome = Outcome::SourcesDisagree;
+    else if (inside)
+        result.outcome = Outcome::Inside;
+    else
+        result.outcome = low && !high ? Outcome::Low : high && !low ? Outcome::High : Outcome::SourcesDisagree;
     return result;
 }
 
@@ -144,7 +163,8 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
     if (c.terminal >= 0 && c.self().asFound == AsFound::Empty)
         return undecided("Cavity is empty", "As found, there is no terminal in this cavity.");
     if (reading.value.overLimit && reading.test != TestKind::Resistance)
-        return undecided("Over limit", "OL on a voltage range means the range is too small; choose a larger one and read again.");
+        return undecided("Over limit",
+                         "OL on a voltage range means the range is too small; choose a larger one and read again.");
     Judgement j = judgeFor(reading.test)(c);
     if (c.leadsReversed)
         j.traps.push_back({"T4", "The sign says that red and black are exchanged; judged with the sign put right."});

@@ -11,15 +11,15 @@
 namespace ilvek {
 
 enum class Verdict {
-    Good,          // proven under load, or right where no load is asked for
-    OpenOnly,      // right, but no current was asked: proves little
-    Low,           // out of limits
-    High,          // out of limits
-    FailsLoaded,   // cannot carry its current
-    NotDecided,    // the reading does not allow a verdict (stale battery, load too small, no expected value)
-    NoEvidence,    // the reading proves nothing as taken (a drop without a current)
-    Conflict,      // cannot be together with another reading; to be read again
-    Noted          // a reading that carries no verdict of its own (battery, a point on a walk that is sound)
+    Good,         // proven under load, or right where no load is asked for
+    OpenOnly,     // right, but no current was asked: proves little
+    Low,          // out of limits
+    High,         // out of limits
+    FailsLoaded,  // cannot carry its current
+    NotDecided,   // the reading does not allow a verdict (stale battery, load too small, no expected value)
+    NoEvidence,   // the reading proves nothing as taken (a drop without a current)
+    Conflict,     // cannot be together with another reading; to be read again
+    Noted         // a reading that carries no verdict of its own (battery, a point on a walk that is sound)
 };
 
 // What a reading found out about the circuit, where a following step depends on it.
@@ -40,7 +40,7 @@ struct Judgement {
     std::vector<std::string> proves;
     std::vector<std::string> doesNotProve;
     std::vector<Trap> traps;
-    double current_A = 0;                     // that flowed during the reading
+    double current_A = 0;                      // that flowed during the reading
     std::optional<double> loopResistance_ohm;  // where it could be computed
 };
 

@@ -17,7 +17,8 @@ Judgement judgeBattery(const JudgeContext& c)
     if (limits.outcome == Outcome::Low) {
         j.verdict = Verdict::Low;
         j.word = "Battery low";
-        j.proves.insert(j.proves.begin(), "Charge or support the battery first: every reading after this suffers from it.");
+        j.proves.insert(j.proves.begin(),
+                        "Charge or support the battery first: every reading after this suffers from it.");
     } else if (limits.outcome == Outcome::High) {
         j.verdict = Verdict::High;
         j.word = "Above its range";

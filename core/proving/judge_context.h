@@ -25,7 +25,8 @@ struct JudgeContext {
     const Reading& reading;
     int terminal = -1;
     int state = -1;
-    // The potential of the subject against where the black lead belongs, V, after leads on exchanged places are put right.
+    // The potential of the subject against where the black lead belongs, V, after leads on exchanged places are put
+    // right.
     double value_V = 0;
     bool leadsReversed = false;
     bool blackOnBatteryMinus = false;
@@ -45,7 +46,8 @@ struct JudgeContext {
     const Reading* latest(const Predicate& predicate) const
     {
         for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend(); ++it) {
-            if (it->id != reading.id && it->id < idLimit() && predicate(*it) && !isStale(map, evidence, *it)) return &*it;
+            if (it->id != reading.id && it->id < idLimit() && predicate(*it) && !isStale(map, evidence, *it))
+                return &*it;
         }
         return nullptr;
     }

@@ -22,7 +22,8 @@ double dropUncertainty_V(const JudgeContext& c, const Reading& open)
 const Reading* openPartner(const JudgeContext& c)
 {
     return c.latest([&](const Reading& r) {
-        return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply && r.state == c.reading.state && !r.value.overLimit;
+        return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply && r.state == c.reading.state &&
+               !r.value.overLimit;
     });
 }
 
@@ -30,7 +31,8 @@ const Reading* otherLoad(const JudgeContext& c)
 {
     return c.latest([&](const Reading& r) {
         return r.terminal == c.reading.terminal && r.test == TestKind::LoadedSupply && r.state == c.reading.state &&
-               r.load != c.reading.load && !r.load.empty() && r.black == c.reading.black && r.loadTo == c.reading.loadTo;
+               r.load != c.reading.load && !r.load.empty() && r.black == c.reading.black &&
+               r.loadTo == c.reading.loadTo;
     });
 }
 
@@ -39,10 +41,11 @@ Judgement impossibleRise(const JudgeContext& c, const Reading& open)
     Judgement j;
     j.verdict = Verdict::Conflict;
     j.word = "These cannot both be";
-    j.arithmetic = fmt::format("{} loaded is more than {} open-circuit: a load cannot raise a supply.", volts2(c.value_V),
-                               formatQuantity(open.value));
+    j.arithmetic = fmt::format("{} loaded is more than {} open-circuit: a load cannot raise a supply.",
+                               volts2(c.value_V), formatQuantity(open.value));
     j.doesNotProve.push_back("Anything, until both are read again.");
-    j.traps.push_back({"T8", "Two readings that Ohm's law forbids together: retest both, and look at the battery and a charger."});
+    j.traps.push_back(
+        {"T8", "Two readings that Ohm's law forbids together: retest both, and look at the battery and a charger."});
     return j;
 }
 
@@ -78,9 +81,10 @@ void addArithmetic(const LoopFigures& f, Judgement& j)
     // P = I² R;  what the module would see at its own current U = U_open − R I_own
     const double heat = f.current * f.current * f.resistance;
     const double left = std::max(0.0, f.vOpen - f.dropAtOwn);
-    j.arithmetic = fmt::format("{} open, {} at {}: {} in this loop{}, {} lost, {} of heat. At its own {} ", volts2(f.vOpen),
-                               volts2(f.vLoaded), amps(f.current), ohmsText(f.resistance), f.twoLoads ? " (from two loads)" : "",
-                               formatShare(std::max(0.0, f.vOpen - f.vLoaded) / f.vOpen), formatQuantity(watts(heat)), amps(f.own));
+    j.arithmetic = fmt::format(
+        "{} open, {} at {}: {} in this loop{}, {} lost, {} of heat. At its own {} ", volts2(f.vOpen), volts2(f.vLoaded),
+        amps(f.current), ohmsText(f.resistance), f.twoLoads ? " (from two loads)" : "",
+        formatShare(std::max(0.0, f.vOpen - f.vLoaded) / f.vOpen), formatQuantity(watts(heat)), amps(f.own));
     j.arithmetic += left < 0.05 * f.vOpen ? "nothing would be left." : "the module would see " + volts2(left) + ".";
     j.loopResistance_ohm = f.resistance;
     j.current_A = f.current;
@@ -101,48 +105,56 @@ void decide(const LoopFigures& f, Judgement& j)
         j.word = "Load too small";
         j.proves.push_back(fmt::format("Sound at {}.", amps(f.current)));
         j.doesNotProve.push_back("That it carries the circuit's own current.");
-        j.traps.push_back({"T6", fmt::format("Only {} of the circuit's {} was tried. A smaller load passes a conductor that the real "
-                                             "current would not. Take a larger one.",
-                                             formatShare(share), amps(f.own))});
+        j.traps.push_back(
+            {"T6", fmt::format("Only {} of the circuit's {} was tried. A smaller load passes a conductor that the real "
+                               "current would not. Take a larger one.",
+                               formatShare(share), amps(f.own))});
         return;
     }
     if (std::abs(f.dropAtOwn - f.limit) <= f.uncertainty) {
         j.verdict = Verdict::NotDecided;
         j.word = "Too close to call";
-        j.doesNotProve.push_back(fmt::format("Whether {} at the circuit's own current is within {}: the meter's last digit decides. Take a "
-                                             "larger load or a finer range.",
-                                             volts2(f.dropAtOwn), volts2(f.limit)));
+        j.doesNotProve.push_back(
+            fmt::format("Whether {} at the circuit's own current is within {}: the meter's last digit decides. Take a "
+                        "larger load or a finer range.",
+                        volts2(f.dropAtOwn), volts2(f.limit)));
         return;
     }
     j.verdict = Verdict::Good;
     j.word = "Proven under load";
     j.proves.push_back("Feed and return of this terminal carry the current together.");
     j.doesNotProve.push_back("How they behave hot, wet or moving; siblings on the same fuse stay unproven until read.");
-    j.traps.push_back({"T21", fmt::format("Sound at {}, {} of the circuit's own current; that is what was tried.", amps(f.current), formatShare(share))});
+    j.traps.push_back({"T21", fmt::format("Sound at {}, {} of the circuit's own current; that is what was tried.",
+                                          amps(f.current), formatShare(share))});
 }
 
 // Mated, a sibling from the same fuse may lie in parallel inside the module.
 void nameSiblings(const JudgeContext& c, Judgement& j)
 {
     const std::string& connector = c.map.connectors[static_cast<std::size_t>(c.self().connector)].id;
-    const bool apart = std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) != c.reading.unplugged.end();
+    const bool apart =
+        std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) != c.reading.unplugged.end();
     if (apart || j.verdict != Verdict::Good) return;
     for (const int sibling : siblingsOf(c.map, c.terminal))
-        j.traps.push_back({"T12", fmt::format("Mated, {} may carry for it inside the module: together they are proven.", c.map.terminal(sibling).id)});
+        j.traps.push_back({"T12", fmt::format("Mated, {} may carry for it inside the module: together they are proven.",
+                                              c.map.terminal(sibling).id)});
 }
 
-// W24: a fault that is absent now is not gone. Nothing was mended between the failure and this pass under the same load.
+// W24: a fault that is absent now is not gone. Nothing was mended between the failure and this pass under the same
+// load.
 void checkIntermittent(const JudgeContext& c, Judgement& j)
 {
     if (j.verdict != Verdict::Good) return;
     const Reading* failed = c.latest([&](const Reading& r) {
-        return r.terminal == c.reading.terminal && r.test == c.reading.test && r.state == c.reading.state && r.load == c.reading.load;
+        return r.terminal == c.reading.terminal && r.test == c.reading.test && r.state == c.reading.state &&
+               r.load == c.reading.load;
     });
     if (!failed || !isFailure(judge(c.map, c.evidence, *failed).verdict)) return;
     j.verdict = Verdict::Conflict;
     j.word = "Failed before";
     j.proves.clear();
-    j.doesNotProve.push_back("That it is sound: it failed in entry " + std::to_string(failed->id) + " and nothing was mended since. Wiggle, heat, wet and wait; a fault "
+    j.doesNotProve.push_back("That it is sound: it failed in entry " + std::to_string(failed->id) +
+                             " and nothing was mended since. Wiggle, heat, wet and wait; a fault "
                              "that is absent proves nothing. If that entry was a slip, withdraw it on the Job screen.");
 }
 
@@ -151,14 +163,18 @@ void checkRepairProof(const JudgeContext& c, Judgement& j)
 {
     if (j.verdict != Verdict::Good) return;
     for (auto it = c.evidence.readings.rbegin(); it != c.evidence.readings.rend(); ++it) {
-        if (it->id >= c.idLimit() || it->terminal != c.reading.terminal || it->test != TestKind::LoadedSupply || !isStale(c.map, c.evidence, *it)) continue;
+        if (it->id >= c.idLimit() || it->terminal != c.reading.terminal || it->test != TestKind::LoadedSupply ||
+            !isStale(c.map, c.evidence, *it))
+            continue;
         if (it->load == c.reading.load) return;
         const auto loads = loadCatalogue(c.map.systemVoltage_V);
         const SubstituteLoad *before = findLoad(loads, it->load), *now = findLoad(loads, c.reading.load);
         if (!before || (now && now->ratedCurrent_A >= before->ratedCurrent_A)) return;
         j.verdict = Verdict::OpenOnly;
         j.word = "Repair not proven";
-        j.traps.push_back({"T22", fmt::format("Before the repair this was read with the {}; the pass must be under the same load.", before->name)});
+        j.traps.push_back(
+            {"T22", fmt::format("Before the repair this was read with the {}; the pass must be under the same load.",
+                                before->name)});
         return;
     }
 }
@@ -180,7 +196,8 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
         j.word = "No load, no proof";
         j.arithmetic = volts2(c.value_V) + " with no current asked.";
         j.doesNotProve.push_back("Anything about carrying current.");
-        j.traps.push_back({"T1", "No load was connected and the module was not drawing: this is an open-circuit reading."});
+        j.traps.push_back(
+            {"T1", "No load was connected and the module was not drawing: this is an open-circuit reading."});
         return j;
     }
     if (!open) {
@@ -189,10 +206,13 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
         if (moduleIsLoad) {
             j.word = "Battery is stale";
             j.doesNotProve.push_back("The loss against the battery, until that is read within the minute.");
-            j.traps.push_back({"T3", "With the module as load the battery of the same minute is the other reading: read it, then this again."});
+            j.traps.push_back({"T3",
+                               "With the module as load the battery of the same minute is the other reading: read it, "
+                               "then this again."});
         } else {
             j.word = "Open reading missing";
-            j.doesNotProve.push_back("The resistance of the loop: read the same terminal open-circuit in the same state first.");
+            j.doesNotProve.push_back(
+                "The resistance of the loop: read the same terminal open-circuit in the same state first.");
         }
         return j;
     }
@@ -212,12 +232,17 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
     nameSiblings(c, j);
     checkIntermittent(c, j);
     if (moduleIsLoad && !c.reading.measuredCurrent_A)
-        j.traps.push_back({"T1", fmt::format("The {} is what the map says the module draws; a clamp on the feed would prove it.", amps(current))});
-    if (const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open->time_ms)) / 1000.0; apart_s > rules::pairWithin_s) {
+        j.traps.push_back(
+            {"T1", fmt::format("The {} is what the map says the module draws; a clamp on the feed would prove it.",
+                               amps(current))});
+    if (const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open->time_ms)) / 1000.0;
+        apart_s > rules::pairWithin_s) {
         j.verdict = Verdict::NotDecided;
         j.word = "Open reading is old";
         j.proves.clear();
-        j.traps = {{"T3", "Open and loaded readings lie more than ten minutes apart: the battery may have moved between them. Read both again."}};
+        j.traps = {{"T3",
+                    "Open and loaded readings lie more than ten minutes apart: the battery may have moved between "
+                    "them. Read both again."}};
     }
     return j;
 }

@@ -1,6 +1,6 @@
 // W10: a supply with no current asked of it, and a supply that must be absent.
-#include "machine/paths.h"
 #include "base/text.h"
+#include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 
@@ -25,10 +25,13 @@ void explainShortfall(const JudgeContext& c, double battery, double shortfall, J
     if (isUnplugged(c)) {
         const double r = c.reading.instrument.inputResistance_ohm * shortfall / std::max(c.value_V, 1e-3);
         j.loopResistance_ohm = r;
-        j.arithmetic = fmt::format("{} of {}: {} missing through a {} meter means about {} in series.", volts2(c.value_V),
-                                   volts2(battery), volts2(shortfall), ohmsText(c.reading.instrument.inputResistance_ohm), ohmsText(r));
-        j.traps.push_back({"T2", fmt::format("A meter takes almost no current: a shortfall of {} is about {}, far from “nearly good”.",
-                                             formatShare(shortfall / battery), ohmsText(r))});
+        j.arithmetic = fmt::format("{} of {}: {} missing through a {} meter means about {} in series.",
+                                   volts2(c.value_V), volts2(battery), volts2(shortfall),
+                                   ohmsText(c.reading.instrument.inputResistance_ohm), ohmsText(r));
+        j.traps.push_back(
+            {"T2",
+             fmt::format("A meter takes almost no current: a shortfall of {} is about {}, far from “nearly good”.",
+                         formatShare(shortfall / battery), ohmsText(r))});
         return;
     }
     const double standing = currentDuring(c.map, c.evidence, c.reading);
@@ -49,8 +52,8 @@ void compareSiblings(const JudgeContext& c, Judgement& j)
                    r.unplugged == c.reading.unplugged;
         });
         if (!other || std::abs(other->value.value - c.value_V) <= rules::siblingsAgreeWithin_V) continue;
-        j.doesNotProve.push_back(fmt::format("Its sibling {} from the same fuse reads {}: the lower one is suspect.", id,
-                                             formatQuantity(other->value)));
+        j.doesNotProve.push_back(fmt::format("Its sibling {} from the same fuse reads {}: the lower one is suspect.",
+                                             id, formatQuantity(other->value)));
     }
 }
 
@@ -61,7 +64,9 @@ Judgement staleBattery(const JudgeContext& c)
     j.word = "Battery is stale";
     j.arithmetic = volts2(c.value_V) + ", but no battery reading of this minute and state to compare with.";
     j.doesNotProve.push_back("Anything against the battery, until it is read within the minute.");
-    j.traps.push_back({"T3", "A feed is judged against the battery of the same minute and state. Read the battery now, then this again."});
+    j.traps.push_back(
+        {"T3",
+         "A feed is judged against the battery of the same minute and state. Read the battery now, then this again."});
     return j;
 }
 
@@ -75,7 +80,8 @@ Judgement judgeOpenSupply(const JudgeContext& c)
     Judgement j;
     const AgainstLimits limits = c.against(Measure::BelowBattery, false, shortfall);
     j.limits = limits.words;
-    j.arithmetic = fmt::format("{} of {} at the battery: {} lost.", volts2(c.value_V), volts2(battery), volts2(std::max(0.0, shortfall)));
+    j.arithmetic = fmt::format("{} of {} at the battery: {} lost.", volts2(c.value_V), volts2(battery),
+                               volts2(std::max(0.0, shortfall)));
     using Outcome = AgainstLimits::Outcome;
     if (c.value_V < rules::absentShare * battery) {
         j.verdict = Verdict::Low;
@@ -92,7 +98,8 @@ Judgement judgeOpenSupply(const JudgeContext& c)
     } else if (limits.outcome == Outcome::Low) {
         j.verdict = Verdict::High;
         j.word = "Above the battery";
-        j.doesNotProve.push_back("Anything: another source feeds this terminal, or the battery figure is no longer true.");
+        j.doesNotProve.push_back(
+            "Anything: another source feeds this terminal, or the battery figure is no longer true.");
         j.traps.push_back({"T3", "A feed cannot stand above its battery: read the battery again."});
     } else {
         j.verdict = Verdict::OpenOnly;
@@ -101,7 +108,8 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         j.doesNotProve.push_back("That it can carry current: one strand left reads the same. Load it.");
     }
     compareSiblings(c, j);
-    if (limits.outcome == Outcome::SourcesDisagree) j.doesNotProve.push_back("The sources of the limit disagree: " + limits.words + ".");
+    if (limits.outcome == Outcome::SourcesDisagree)
+        j.doesNotProve.push_back("The sources of the limit disagree: " + limits.words + ".");
     return j;
 }
 

@@ -16,8 +16,9 @@ Judgement noCurrent(const JudgeContext& c)
     j.word = "No current, no proof";
     j.arithmetic = volts2(c.value_V) + " with no current flowing: 0 A through any resistance is 0 V.";
     j.doesNotProve.push_back("Nothing about this return: a single strand reads the same.");
-    j.traps.push_back({"T1", "A drop without a current is no evidence. Put a load from battery plus onto this return, or "
-                             "give the current that flowed."});
+    j.traps.push_back({"T1",
+                       "A drop without a current is no evidence. Put a load from battery plus onto this return, or "
+                       "give the current that flowed."});
     return j;
 }
 
@@ -30,8 +31,9 @@ Judgement readsSupply(const JudgeContext& c)
                    " stand on the return: all of the voltage is lost behind it.";
     j.proves.push_back("The return carries no current: open between here and battery minus.");
     j.doesNotProve.push_back("Where. Walk the return.");
-    j.traps.push_back({"T8", "A return that reads the full supply: either it is open, or the lead stands on a feed. Check "
-                             "the cavity once more."});
+    j.traps.push_back({"T8",
+                       "A return that reads the full supply: either it is open, or the lead stands on a feed. Check "
+                       "the cavity once more."});
     return j;
 }
 
@@ -50,13 +52,16 @@ std::vector<std::string> parallelReturns(const JudgeContext& c)
 {
     std::vector<std::string> out;
     const auto isApart = [&](int terminal) {
-        const std::string& connector = c.map.connectors[static_cast<std::size_t>(c.map.terminal(terminal).connector)].id;
-        return std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) != c.reading.unplugged.end();
+        const std::string& connector =
+            c.map.connectors[static_cast<std::size_t>(c.map.terminal(terminal).connector)].id;
+        return std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) !=
+               c.reading.unplugged.end();
     };
     if (isApart(c.terminal)) return out;
     for (const int other : c.map.moduleTerminals()) {
         const Terminal& t = c.map.terminal(other);
-        if (other != c.terminal && t.role == Role::Return && t.asFound != AsFound::Empty && !isApart(other)) out.push_back(t.id);
+        if (other != c.terminal && t.role == Role::Return && t.asFound != AsFound::Empty && !isApart(other))
+            out.push_back(t.id);
     }
     return out;
 }
@@ -99,8 +104,9 @@ Judgement judgeReturnDrop(const JudgeContext& c)
         j.word = "Right, hardly loaded";
         j.proves.push_back("The return is connected.");
         j.doesNotProve.push_back("That it carries its own current.");
-        j.traps.push_back({"T6", fmt::format("Only {} of the circuit's {} flowed. Load the return through a lamp from battery plus.",
-                                             formatShare(current / own), amps(own))});
+        j.traps.push_back(
+            {"T6", fmt::format("Only {} of the circuit's {} flowed. Load the return through a lamp from battery plus.",
+                               formatShare(current / own), amps(own))});
     } else if (limits.outcome == Outcome::None) {
         j.verdict = Verdict::NotDecided;
         j.word = "No limit known";

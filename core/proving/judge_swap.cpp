@@ -41,7 +41,8 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     if (returnDrop < -0.1) {
         j.verdict = Verdict::Conflict;
         j.word = "These cannot both be";
-        j.arithmetic = fmt::format("{} to battery minus is less than {} to the own return.", volts2(c.value_V), volts2(toReturn));
+        j.arithmetic =
+            fmt::format("{} to battery minus is less than {} to the own return.", volts2(c.value_V), volts2(toReturn));
         j.doesNotProve.push_back("Anything: the return would stand below battery minus.");
         j.traps.push_back({"T8", "Kirchhoff forbids this pair: check that the load is still on and read both again."});
         return j;
@@ -54,8 +55,9 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     const bool returnBad = returnDrop * scale > limit;
     j.current_A = current;
     j.limits = fmt::format("at most {} lost in all at {}", volts2(limit), amps(own));
-    j.arithmetic = fmt::format("{} to battery minus, {} to the own return: {} lost in the feed, {} in the return.", volts2(c.value_V),
-                               volts2(toReturn), volts2(std::max(0.0, feedDrop)), volts2(std::max(0.0, returnDrop)));
+    j.arithmetic = fmt::format("{} to battery minus, {} to the own return: {} lost in the feed, {} in the return.",
+                               volts2(c.value_V), volts2(toReturn), volts2(std::max(0.0, feedDrop)),
+                               volts2(std::max(0.0, returnDrop)));
     if (feedBad || returnBad) j.verdict = Verdict::FailsLoaded;
     if (feedBad && returnBad) {
         j.finding = Finding::BothSidesBad;
@@ -65,18 +67,21 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     } else if (feedBad) {
         j.finding = Finding::FeedBad;
         j.word = "The feed is bad";
-        j.proves.push_back("The reading does not recover against battery minus: the return is sound, the feed loses the voltage.");
+        j.proves.push_back(
+            "The reading does not recover against battery minus: the return is sound, the feed loses the voltage.");
         j.doesNotProve.push_back("Where along the feed. Walk it under the same load.");
     } else if (returnBad) {
         j.finding = Finding::ReturnBad;
         j.word = "The return is bad";
-        j.proves.push_back("The reading recovers against battery minus: the feed is sound, the return loses the voltage.");
+        j.proves.push_back(
+            "The reading recovers against battery minus: the feed is sound, the return loses the voltage.");
         j.doesNotProve.push_back("Where along the return. Walk it under the same load.");
     } else {
         j.verdict = Verdict::Good;
         j.word = "Neither side is bad";
         j.proves.push_back("Feed and return each stay within the limit at this current.");
-        j.doesNotProve.push_back("Why the pair failed before, if it did: suspect a contact that changed when the leads moved.");
+        j.doesNotProve.push_back(
+            "Why the pair failed before, if it did: suspect a contact that changed when the leads moved.");
     }
     return j;
 }

@@ -26,7 +26,8 @@ void decideByTable(const AgainstLimits& limits, Judgement& j)
         case Outcome::SourcesDisagree:
             j.verdict = Verdict::NotDecided;
             j.word = "Sources disagree";
-            j.doesNotProve.push_back("Whether this is right: " + j.limits + ". A reading on a proven-good machine settles it.");
+            j.doesNotProve.push_back("Whether this is right: " + j.limits +
+                                     ". A reading on a proven-good machine settles it.");
             break;
         case Outcome::None:
             j.verdict = Verdict::NotDecided;
@@ -65,16 +66,19 @@ Judgement judgeReference(const JudgeContext& c)
     const bool loaded = c.reading.unplugged.empty();
     const bool isReturn = c.self().role == Role::ReferenceReturn;
     decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, c.value_V), j);
-    j.arithmetic = fmt::format("{} {}.", volts2(c.value_V), loaded ? "with its consumers connected" : "with consumers released");
+    j.arithmetic =
+        fmt::format("{} {}.", volts2(c.value_V), loaded ? "with its consumers connected" : "with consumers released");
     j.current_A = loaded ? currentDuring(c.map, c.evidence, c.reading) : 0.0;
     if (j.verdict == Verdict::Low) {
-        j.doesNotProve.push_back("Whether a consumer, its wiring or the regulator pulls it down: release the consumers one at a time, on "
-                                 "every terminal of the same regulator.");
+        j.doesNotProve.push_back(
+            "Whether a consumer, its wiring or the regulator pulls it down: release the consumers one at a time, on "
+            "every terminal of the same regulator.");
         j.proves.push_back("Everything fed from this reference reads wrong because of it.");
     } else if (j.verdict == Verdict::High) {
         j.doesNotProve.push_back("The source: look for a short to a supply in the sensor wiring.");
     } else if (j.verdict == Verdict::Good) {
-        if (loaded) j.proves.push_back("The reference stands with its own consumers as load.");
+        if (loaded)
+            j.proves.push_back("The reference stands with its own consumers as load.");
         else {
             j.verdict = Verdict::OpenOnly;
             j.word = "Right, released";
@@ -92,18 +96,21 @@ Judgement judgeAgainstTable(const JudgeContext& c)
     if (c.reading.test == TestKind::Resistance) {
         const double r = c.reading.value.overLimit ? INFINITY : c.reading.value.value;
         decideByTable(c.against(Measure::Resistance, false, r), j);
-        j.arithmetic = c.reading.value.overLimit ? "OL: nothing conducts between the leads." : ohmsText(r) + " between the leads.";
+        j.arithmetic =
+            c.reading.value.overLimit ? "OL: nothing conducts between the leads." : ohmsText(r) + " between the leads.";
         j.doesNotProve.push_back("That the path carries current: an ohmmeter asks for microamperes.");
         j.traps.push_back({"T7", "Ohms on a dead circuit only; below an ohm the leads count."});
         return j;
     }
-    const AgainstLimits below = c.battery_V ? c.against(Measure::BelowBattery, true, *c.battery_V - c.value_V) : AgainstLimits{};
+    const AgainstLimits below =
+        c.battery_V ? c.against(Measure::BelowBattery, true, *c.battery_V - c.value_V) : AgainstLimits{};
     const AgainstLimits level = c.against(Measure::Level, true, c.value_V);
     const bool byBattery = level.outcome == AgainstLimits::Outcome::None;
     decideByTable(byBattery ? below : level, j);
     j.arithmetic = volts2(c.value_V) + ", " + lowered(c.map.state(c.state).name) + ".";
     if (j.verdict == Verdict::NotDecided && byBattery && !c.battery_V)
-        j.traps.push_back({"T3", "This terminal is judged against the battery of the minute: read the battery, then this again."});
+        j.traps.push_back(
+            {"T3", "This terminal is judged against the battery of the minute: read the battery, then this again."});
     if (j.verdict == Verdict::Good) {
         j.proves.push_back("The level at this terminal is as expected in this state.");
         j.doesNotProve.push_back("That it changes as it should; produce the other state and read again.");

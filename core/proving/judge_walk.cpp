@@ -35,8 +35,11 @@ Judgement judgeSegmentWalk(const JudgeContext& c)
     if (walk.isSingleElement) j.finding = Finding::StepFound;
     j.arithmetic += " " + walk.sentence;
     j.proves.push_back(walk.located->words);
-    if (!walk.isSingleElement) j.doesNotProve.push_back("Which part between them: read a point that lies between.");
-    else j.doesNotProve.push_back("What killed it: look for water, heat, a spread terminal or an old repair (cause behind the cause).");
+    if (!walk.isSingleElement)
+        j.doesNotProve.push_back("Which part between them: read a point that lies between.");
+    else
+        j.doesNotProve.push_back(
+            "What killed it: look for water, heat, a spread terminal or an old repair (cause behind the cause).");
     return j;
 }
 
@@ -85,7 +88,8 @@ Judgement judgeFuseCheck(const JudgeContext& c)
         j.finding = Finding::FuseBlown;
         j.word = far < rules::absentShare * battery ? "Fuse is blown" : "Fuse loses voltage";
         j.proves.push_back(e.id + " or its holder does not conduct.");
-        j.doesNotProve.push_back("Why it blew: find the short before power is restored; never a larger fuse, never foil.");
+        j.doesNotProve.push_back(
+            "Why it blew: find the short before power is restored; never a larger fuse, never foil.");
     } else {
         j.verdict = Verdict::Good;
         j.word = "Fuse conducts";

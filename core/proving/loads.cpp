@@ -1,6 +1,6 @@
 // W11: the load follows the terminal's kind.
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 
 #include "machine/paths.h"
 #include "proving/rules.h"
@@ -59,12 +59,15 @@ std::vector<LoadWarning> loadWarnings(const Map& map, const SubstituteLoad& load
     }
     const double own = t.current_A.value_or(0.0);
     if (own > 0 && load.ratedCurrent_A < rules::leastShareOfCurrent * own) {
-        out.push_back({false, fmt::format("{} tries only {} of the circuit's {}: a pass would prove nothing (T6).", load.name,
-                                          formatShare(load.ratedCurrent_A / own), formatQuantity(amperes(own)))});
+        out.push_back(
+            {false, fmt::format("{} tries only {} of the circuit's {}: a pass would prove nothing (T6).", load.name,
+                                formatShare(load.ratedCurrent_A / own), formatQuantity(amperes(own)))});
     }
     if (own > 0 && load.ratedCurrent_A > 1.5 * own) {
-        out.push_back({false, fmt::format("{} asks {} of a circuit made for {}: the drop will look worse than in service.", load.name,
-                                          formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(own)))});
+        out.push_back(
+            {false,
+             fmt::format("{} asks {} of a circuit made for {}: the drop will look worse than in service.", load.name,
+                         formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(own)))});
     }
     if (load.kind == LoadKind::Lamp && 1.0 / load.coldResistance_ohm() * load.ratedVoltage_V > 10.0 * fuse)
         out.push_back({false, load.name + " is cold a tenth of its hot resistance: its inrush can blow this fuse."});

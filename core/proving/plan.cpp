@@ -10,23 +10,34 @@ namespace ilvek {
 
 namespace {
 
+// Time to connect and disconnect a substitute load.
+constexpr double loadEffort_s = 60.0;
+
 int rankOf(Role role, const School& school)
 {
     const int inputs = school.signalFirst ? 1 : 6;
     switch (groupOf(role)) {
-        case Group::Returns: return 0;
-        case Group::Supplies: return role == Role::PermanentFeed ? 2 : role == Role::SwitchedFeed ? 3 : 4;
-        case Group::References: return 5;
-        case Group::Inputs: return inputs;
-        case Group::Drives: return 7;
-        case Group::Networks: return 8;
-        case Group::Empty: return 9;
+        case Group::Returns:
+            return 0;
+        case Group::Supplies:
+            return role == Role::PermanentFeed ? 2 : role == Role::SwitchedFeed ? 3 : 4;
+        case Group::References:
+            return 5;
+        case Group::Inputs:
+            return inputs;
+        case Group::Drives:
+            return 7;
+        case Group::Networks:
+            return 8;
+        case Group::Empty:
+            return 9;
     }
     return 9;
 }
 
 // Latest judgement of a test on a terminal in a state that still counts.
-const Judgement* latestOf(const Map& map, const Assessment& a, int terminal, TestKind test, int state, const std::string& red = "")
+const Judgement* latestOf(const Map& map, const Assessment& a, int terminal, TestKind test, int state,
+                          const std::string& red = "")
 {
     const std::string& id = map.terminal(terminal).id;
     for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
@@ -41,14 +52,16 @@ bool batteryIsFresh(const Assessment& a, const Moment& moment, const std::string
 {
     for (auto it = a.evidence.readings.rbegin(); it != a.evidence.readings.rend(); ++it) {
         if (it->test != TestKind::Battery || it->state != state) continue;
-        return static_cast<double>(moment.now_ms - it->time_ms) / 1000.0 <= rules::batteryFreshFor_s && it->time_ms <= moment.now_ms;
+        return static_cast<double>(moment.now_ms - it->time_ms) / 1000.0 <= rules::batteryFreshFor_s &&
+               it->time_ms <= moment.now_ms;
     }
     return false;
 }
 
 bool isSettled(const Judgement* j)
 {
-    return j && j->verdict != Verdict::NotDecided && j->verdict != Verdict::NoEvidence && j->verdict != Verdict::Conflict;
+    return j && j->verdict != Verdict::NotDecided && j->verdict != Verdict::NoEvidence &&
+           j->verdict != Verdict::Conflict;
 }
 
 // A located step ends the walk; otherwise the point that cuts best.
@@ -78,11 +91,13 @@ std::optional<Step> huntAbsent(const Map& map, const Assessment& a, int terminal
     for (const int fuse : fuses) {
         for (const bool far : {false, true}) {
             const std::string node = map.node(map.element(fuse).nodes[far ? 1 : 0]);
-            if (!latestOf(map, a, terminal, TestKind::FuseCheck, state, node)) return fuseStep(map, terminal, fuse, far, state);
+            if (!latestOf(map, a, terminal, TestKind::FuseCheck, state, node))
+                return fuseStep(map, terminal, fuse, far, state);
         }
-        const Judgement* j = latestOf(map, a, terminal, TestKind::FuseCheck, state, map.node(map.element(fuse).nodes[1]));
+        const Judgement* j =
+            latestOf(map, a, terminal, TestKind::FuseCheck, state, map.node(map.element(fuse).nodes[1]));
         if (j && j->finding == Finding::FuseBlown) return std::nullopt;
-        if (j && j->verdict == Verdict::Good) return std::nullopt;         // the conductor behind it: no load can flow
+        if (j && j->verdict == Verdict::Good) return std::nullopt;  // the conductor behind it: no load can flow
     }
     return std::nullopt;
 }
@@ -121,9 +136,12 @@ bool comparesWithBattery(const Map& map, const Step& step)
 std::optional<Step> stepForNeed(const Map& map, const Assessment& a, int terminal, const Requirement& need)
 {
     switch (groupOf(map.terminal(terminal).role.value_or(Role::Empty))) {
-        case Group::Supplies: return supplyStep(map, a, terminal, need);
-        case Group::Returns: return returnHunt(map, a, terminal, need);
-        case Group::Empty: return std::nullopt;
+        case Group::Supplies:
+            return supplyStep(map, a, terminal, need);
+        case Group::Returns:
+            return returnHunt(map, a, terminal, need);
+        case Group::Empty:
+            return std::nullopt;
         default: {
             const Judgement* done = latestOf(map, a, terminal, need.test, need.state);
             if (isSettled(done)) return std::nullopt;
@@ -167,7 +185,7 @@ std::optional<std::string> locatedFault(const Map& map, const Assessment& a, int
 
 std::optional<Step> nextStepFor(const Map& map, const Assessment& a, int terminal, const Moment& moment)
 {
-    if (locatedFault(map, a, terminal)) return std::nullopt;
+    if (!map.terminal(terminal).hazard.empty() || locatedFault(map, a, terminal)) return std::nullopt;
     Proof proof = proofOf(map, a, terminal);
     // The state the machine stands in is cheapest: no key has to be turned.
     std::stable_sort(proof.missing.begin(), proof.missing.end(), [&](const Requirement& x, const Requirement& y) {
@@ -198,6 +216,24 @@ std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& 
         if (auto step = nextStepFor(map, a, terminal, moment)) return step;
     }
     return std::nullopt;
+}
+
+std::optional<CheapestOpen> cheapestOpen(const Map& map, const Assessment& a, const Moment& moment)
+{
+    std::optional<CheapestOpen> best;
+    for (const int terminal : provingOrder(map, a.evidence.school)) {
+        const Terminal& t = map.terminal(terminal);
+        if (!t.hazard.empty()) continue;
+        const Connector& connector = map.connectors[static_cast<std::size_t>(t.connector)];
+        for (const Requirement& need : proofOf(map, a, terminal).missing) {
+            const bool loads = need.test == TestKind::LoadedSupply || need.test == TestKind::ReturnDrop;
+            const OperatingState& state = map.state(need.state);
+            const double effort_s = connector.reach_s + (loads ? connector.unplug_s + loadEffort_s : 0.0) +
+                                    (state.id == moment.state ? 0.0 : state.effort_s);
+            if (!best || effort_s < best->effort_s) best = CheapestOpen{terminal, need, effort_s};
+        }
+    }
+    return best;
 }
 
 }  // namespace ilvek

@@ -19,12 +19,21 @@ struct Moment {
 // networks; with the signal-first school the inputs come before all but the returns. Empty cavities left out.
 std::vector<int> provingOrder(const Map& map, const School& school);
 
-// The next useful step for one terminal; nullopt when it is proven or located, or nothing can be done.
+// The next useful step for one terminal; nullopt when it is proven or located, when its circuit is not
+// to be probed (hazard), or when nothing can be done.
 std::optional<Step> nextStepFor(const Map& map, const Assessment& assessment, int terminal, const Moment& moment);
 
 // The next step of the job: an unfinished hunt first, then the proving order. nullopt while a located fault waits to be
 // mended, and when all is read.
 std::optional<Step> nextStep(const Map& map, const Assessment& assessment, const Moment& moment);
+
+// The open requirement of the job that takes the least time: reach, load and change of state counted.
+struct CheapestOpen {
+    int terminal = -1;
+    Requirement requirement;
+    double effort_s = 0;
+};
+std::optional<CheapestOpen> cheapestOpen(const Map& map, const Assessment& assessment, const Moment& moment);
 
 // Where the fault of a failing terminal is, once a single part or a blown fuse is shown directly, as one sentence;
 // nothing more is read there until it is mended.

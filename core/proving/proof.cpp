@@ -10,8 +10,9 @@ namespace ilvek {
 
 namespace {
 
-constexpr std::array<std::string_view, 9> words{"not read yet", "read open-circuit only", "loaded, not in every state", "proven under load", "out of limits",
-                                                "fails under load", "assumed, not tested", "stale, read again", "empty cavity"};
+constexpr std::array<std::string_view, 9> words{
+    "not read yet",     "read open-circuit only", "loaded, not in every state", "proven under load", "out of limits",
+    "fails under load", "assumed, not tested",    "stale, read again",          "empty cavity"};
 
 bool settles(const Map& map, const Requirement& requirement, const Reading& reading)
 {
@@ -29,7 +30,8 @@ struct Tally {
     std::string figure, badFigure;
 };
 
-void tallyOne(const Map& map, const std::vector<Requirement>& requirements, const Reading& r, const Judgement& j, Tally& tally)
+void tallyOne(const Map& map, const std::vector<Requirement>& requirements, const Reading& r, const Judgement& j,
+              Tally& tally)
 {
     tally.figure = formatQuantity(r.value);
     for (std::size_t i = 0; i < requirements.size(); ++i) {
@@ -58,7 +60,8 @@ bool isSuperseded(const Assessment& a, std::size_t index)
         // intermittent, not a proof.
         const bool failedLoaded = a.judgements[index].verdict == Verdict::FailsLoaded;
         if (later.test == r.test && decides && !failedLoaded) return true;
-        if (r.test == TestKind::OpenSupply && later.test == TestKind::LoadedSupply && verdict == Verdict::Good) return true;
+        if (r.test == TestKind::OpenSupply && later.test == TestKind::LoadedSupply && verdict == Verdict::Good)
+            return true;
     }
     return false;
 }
@@ -86,7 +89,8 @@ bool newBatteryFor(const Reading& reading, const Evidence& now, std::size_t sinc
 
 bool speaksForTerminal(TestKind test)
 {
-    // A swap and a walk say where, a fuse check is about the fuse: the terminal's own state comes from its own readings.
+    // A swap and a walk say where, a fuse check is about the fuse: the terminal's own state comes from its own
+    // readings.
     return test != TestKind::GroundSwap && test != TestKind::SegmentWalk && test != TestKind::FuseCheck;
 }
 
@@ -188,14 +192,22 @@ Proof proofOf(const Map& map, const Assessment& a, int terminal)
     const bool bad = tally.fails || tally.outOfLimits;
     proof.readings = bad ? tally.bad : tally.good;
     proof.figure = bad ? tally.badFigure : tally.figure;
-    const bool isAssumed = std::any_of(a.evidence.assumed.begin(), a.evidence.assumed.end(), [&](const auto& x) { return x.first == t.id; });
-    if (tally.fails) proof.state = ProofState::FailedLoaded;
-    else if (tally.outOfLimits) proof.state = ProofState::OutOfLimits;
-    else if (tally.anyGood && proof.missing.empty() && !requirements.empty()) proof.state = ProofState::ProvenLoaded;
-    else if (tally.anyMet) proof.state = ProofState::PartlyLoaded;
-    else if (tally.anyGood) proof.state = ProofState::OpenOnly;
-    else if (tally.anyStale) proof.state = ProofState::Stale;
-    else if (isAssumed) proof.state = ProofState::Assumed;
+    const bool isAssumed = std::any_of(a.evidence.assumed.begin(), a.evidence.assumed.end(),
+                                       [&](const auto& x) { return x.first == t.id; });
+    if (tally.fails)
+        proof.state = ProofState::FailedLoaded;
+    else if (tally.outOfLimits)
+        proof.state = ProofState::OutOfLimits;
+    else if (tally.anyGood && proof.missing.empty() && !requirements.empty())
+        proof.state = ProofState::ProvenLoaded;
+    else if (tally.anyMet)
+        proof.state = ProofState::PartlyLoaded;
+    else if (tally.anyGood)
+        proof.state = ProofState::OpenOnly;
+    else if (tally.anyStale)
+        proof.state = ProofState::Stale;
+    else if (isAssumed)
+        proof.state = ProofState::Assumed;
     return proof;
 }
 

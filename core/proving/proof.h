@@ -10,7 +10,17 @@
 
 namespace ilvek {
 
-enum class ProofState { Untouched, OpenOnly, PartlyLoaded, ProvenLoaded, OutOfLimits, FailedLoaded, Assumed, Stale, EmptyCavity };
+enum class ProofState {
+    Untouched,
+    OpenOnly,
+    PartlyLoaded,
+    ProvenLoaded,
+    OutOfLimits,
+    FailedLoaded,
+    Assumed,
+    Stale,
+    EmptyCavity
+};
 std::string_view proofWords(ProofState state);
 
 // All readings with their judgements, made once per change of the journal.
@@ -20,8 +30,8 @@ struct Assessment {
     std::vector<bool> stale;            // likewise
 };
 // With `before`, judgements that nothing new can have changed are taken over from it: the readings up to there are the
-// same, no repair or correction came, and no battery reading of the same minute. REQUIRES: `before` was made on the same map
-// but for corrections, which stand in the evidence.
+// same, no repair or correction came, and no battery reading of the same minute. REQUIRES: `before` was made on the
+// same map but for corrections, which stand in the evidence.
 Assessment assess(const Map& map, Evidence evidence, const Assessment* before = nullptr);
 
 // What a terminal must pass before it is proven.
@@ -34,9 +44,9 @@ std::vector<Requirement> requirementsOf(const Map& map, int terminal);
 
 struct Proof {
     ProofState state = ProofState::Untouched;
-    std::vector<Requirement> missing;  // not yet passed
+    std::vector<Requirement> missing;    // not yet passed
     std::vector<std::int64_t> readings;  // ids that earned or failed it
-    std::string figure;                // the figure to show in the ledger: of the failing, else of the last reading
+    std::string figure;                  // the figure to show in the ledger: of the failing, else of the last reading
 };
 Proof proofOf(const Map& map, const Assessment& assessment, int terminal);
 

@@ -24,16 +24,16 @@ enum class TestKind {
     Level,         // any other terminal's voltage against its expected value
     Resistance     // W26: through a terminal, circuit dead
 };
-std::string_view testName(TestKind test);     // "open-circuit supply"
-std::string_view testId(TestKind test);       // in files: "open-supply"
+std::string_view testName(TestKind test);  // "open-circuit supply"
+std::string_view testId(TestKind test);    // in files: "open-supply"
 std::optional<TestKind> testFromId(std::string_view id);
 Unit unitAsked(TestKind test);
 
 struct Instrument {
     std::string name = "multimeter";
     double inputResistance_ohm = 10e6;
-    double accuracy = 0.005;      // share of the reading
-    double resolution_V = 0.01;   // last digit in the range used, where the typed figure does not tell
+    double accuracy = 0.005;       // share of the reading
+    double resolution_V = 0.01;    // last digit in the range used, where the typed figure does not tell
     double clampScale_mVPerA = 0;  // of the clamp that goes with it; 0 when it shows amperes itself
 
     bool operator==(const Instrument&) const = default;
@@ -68,9 +68,9 @@ struct Repair {
 
 // How the job is worked ("Where people work differently").
 struct School {
-    bool mated = false;       // back-probed with the module as load, instead of unmated with a substitute load
+    bool mated = false;  // back-probed with the module as load, instead of unmated with a substitute load
     bool signalFirst = false;
-    std::string load;         // preferred load; empty: recommended per circuit
+    std::string load;  // preferred load; empty: recommended per circuit
 };
 
 // All that the journal holds for judging, withdrawn entries left out, in the order of the journal.

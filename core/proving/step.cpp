@@ -1,8 +1,8 @@
 #include "proving/step.h"
 
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 #include "base/text.h"
 #include "circuit/operating_point.h"
@@ -44,7 +44,8 @@ void setApart(const Map& map, const School& school, int state, Step& step)
     step.unplugged = {connectorId(map, step.terminal)};
     for (const int other : map.moduleTerminals()) {
         const Terminal& o = map.terminal(other);
-        if (o.connector == t.connector && other != step.terminal && o.a >= 0) step.alsoUnplugged.push_back(o.id + " " + o.circuit);
+        if (o.connector == t.connector && other != step.terminal && o.a >= 0)
+            step.alsoUnplugged.push_back(o.id + " " + o.circuit);
     }
 }
 
@@ -74,7 +75,10 @@ void addCautions(const Map& map, Step& step)
     if (!step.load.empty())
         step.cautions.push_back("Fused leads only; the load goes to the harness side, never into the module.");
     if (!step.unplugged.empty()) {
-        step.cautions.push_back("Key off before parting the connector; a probe pushed into a female terminal spreads it.");
+        step.cautions.push_back(
+            "Key off before parting the connector; a probe pushed into a female terminal spreads it.");
+    } else if (step.test != TestKind::Battery && step.test != TestKind::FuseCheck) {
+        step.cautions.push_back("Back-probe beside the seal; insulation that was pierced is sealed again.");
     }
 }
 
@@ -91,7 +95,8 @@ std::optional<double> highOf(const Map& map, int terminal, Measure measure, bool
 {
     std::optional<double> high;
     for (const Expected& e : map.terminal(terminal).expected) {
-        if (e.measure == measure && e.loaded == loaded && e.state == state && e.high) high = std::min(high.value_or(*e.high), *e.high);
+        if (e.measure == measure && e.loaded == loaded && e.state == state && e.high)
+            high = std::min(high.value_or(*e.high), *e.high);
     }
     return high;
 }
@@ -109,7 +114,8 @@ void setLoad(const Map& map, const School& school, const std::string& from, cons
     const SubstituteLoad* load = recommendedLoad(map, loads, step.terminal);
     if (const SubstituteLoad* wanted = findLoad(loads, school.load)) {
         const auto warnings = loadWarnings(map, *wanted, step.terminal);
-        if (std::none_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; })) load = wanted;
+        if (std::none_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; }))
+            load = wanted;
     }
     if (!load) return;
     for (const LoadWarning& warning : loadWarnings(map, *load, step.terminal))
@@ -143,7 +149,8 @@ Step begin(const Map& map, TestKind test, int terminal, const std::string& verb)
 
 }  // namespace
 
-Reading readingOf(const Step& step, const Map& map, const Quantity& value, const Instrument& instrument, std::int64_t time_ms)
+Reading readingOf(const Step& step, const Map& map, const Quantity& value, const Instrument& instrument,
+                  std::int64_t time_ms)
 {
     Reading r;
     r.time_ms = time_ms;
@@ -170,13 +177,18 @@ Step batteryStep(const Map& map, const std::string& state)
     step.black = map.node(map.batteryMinus());
     step.title = "Read the battery";
     step.instructions = {map.state(map.stateIndex(state)).name + ", leads as they will be used, extensions included",
-                         "Red lead on battery plus, on the post itself", "Black lead on battery minus, on the post itself"};
-    step.why = "Every feed is compared with the battery of the same minute; and a right figure here proves the leads and the meter.";
+                         "Red lead on battery plus, on the post itself",
+                         "Black lead on battery minus, on the post itself"};
+    step.why =
+        "Every feed is compared with the battery of the same minute; and a right figure here proves the leads and the "
+        "meter.";
     for (const Expected& e : map.batteryExpected) {
         if (map.state(e.state).id != state) continue;
         if (e.low && e.high)
-            step.expectation = fmt::format("{} to {} ({}).", formatQuantity(volts(*e.low)), formatQuantity(volts(*e.high)), map.sourceId(e.source));
-        else if (e.low) step.expectation = fmt::format("At least {} ({}).", formatQuantity(volts(*e.low)), map.sourceId(e.source));
+            step.expectation = fmt::format("{} to {} ({}).", formatQuantity(volts(*e.low)),
+                                           formatQuantity(volts(*e.high)), map.sourceId(e.source));
+        else if (e.low)
+            step.expectation = fmt::format("At least {} ({}).", formatQuantity(volts(*e.low)), map.sourceId(e.source));
     }
     step.effort_s = map.element(map.battery).reach_s.value_or(20);
     step.cautions = {"No metal tool across the posts; no flame or spark near a charging battery."};
@@ -191,11 +203,15 @@ Step openStep(const Map& map, const School& school, int terminal, int state)
     setApart(map, school, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
-    step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side", "Black lead on battery minus"};
+    step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
+                         "Black lead on battery minus"};
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, false, state))
-        step.expectation = fmt::format("At most {} below battery ({}). {}", formatQuantity(volts(*high)),
-                                       sourcesOf(map, terminal, Measure::BelowBattery, false, state), healthyWords(map, step));
-    step.why = "Open-circuit first: the other half of the load test, and it finds what is fully open. A right figure proves little.";
+        step.expectation =
+            fmt::format("At most {} below battery ({}). {}", formatQuantity(volts(*high)),
+                        sourcesOf(map, terminal, Measure::BelowBattery, false, state), healthyWords(map, step));
+    step.why =
+        "Open-circuit first: the other half of the load test, and it finds what is fully open. A right figure proves "
+        "little.";
     addCautions(map, step);
     return step;
 }
@@ -209,10 +225,13 @@ Step absentStep(const Map& map, const School& school, int terminal, int state)
     setApart(map, mated, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
-    step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side", "Black lead on battery minus"};
+    step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
+                         "Black lead on battery minus"};
     if (const auto high = highOf(map, terminal, Measure::Level, false, state))
-        step.expectation = fmt::format("At most {} ({}).", formatQuantity(volts(*high)), sourcesOf(map, terminal, Measure::Level, false, state));
-    step.why = "A supply that stays on means a relay that sticks or a feed from another source; the module then never resets.";
+        step.expectation = fmt::format("At most {} ({}).", formatQuantity(volts(*high)),
+                                       sourcesOf(map, terminal, Measure::Level, false, state));
+    step.why =
+        "A supply that stays on means a relay that sticks or a feed from another source; the module then never resets.";
     step.effort_s += map.state(state).effort_s;
     addCautions(map, step);
     return step;
@@ -225,13 +244,17 @@ Step loadStep(const Map& map, const School& school, int terminal, int state)
     step.red = map.node(map.terminal(terminal).a);
     step.black = black(map, terminal);
     setLoad(map, school, step.red, step.black, step);
-    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
+    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step),
+                         "Red lead on " + coloured(map, terminal) + ", wire side",
                          "Black lead on " + blackWords(map, terminal)};
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, true, state))
-        step.expectation = fmt::format("At most {} lost at its own {} ({}). {}", formatQuantity(volts(*high)),
-                                       formatQuantity(amperes(map.terminal(terminal).current_A.value_or(0))),
-                                       sourcesOf(map, terminal, Measure::BelowBattery, true, state), healthyWords(map, step));
-    step.why = "Only current proves a conductor. With the open-circuit figure this gives the resistance of feed and return together.";
+        step.expectation =
+            fmt::format("At most {} lost at its own {} ({}). {}", formatQuantity(volts(*high)),
+                        formatQuantity(amperes(map.terminal(terminal).current_A.value_or(0))),
+                        sourcesOf(map, terminal, Measure::BelowBattery, true, state), healthyWords(map, step));
+    step.why =
+        "Only current proves a conductor. With the open-circuit figure this gives the resistance of feed and return "
+        "together.";
     addCautions(map, step);
     return step;
 }
@@ -242,8 +265,8 @@ Step swapStep(const Map& map, const School& school, int terminal, int state)
     step.test = TestKind::GroundSwap;
     step.title = "Swap the ground on " + map.terminal(terminal).id;
     step.black = map.node(map.batteryMinus());
-    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + ", as before", "Red lead stays on " + coloured(map, terminal),
-                         "Black lead moves to battery minus"};
+    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + ", as before",
+                         "Red lead stays on " + coloured(map, terminal), "Black lead moves to battery minus"};
     step.expectation = healthyWords(map, step);
     step.why = "If the figure recovers, the return is bad; if it stays low, the feed is.";
     step.effort_s = 60;
@@ -258,7 +281,8 @@ Step walkStep(const Map& map, const School& school, int terminal, int state, int
     step.black = map.node(map.batteryMinus());
     const std::string place = map.nodeWords(node);
     step.title = "Walk: " + place;
-    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + ", as before", "Red lead to " + place, "Black lead stays on battery minus"};
+    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + ", as before", "Red lead to " + place,
+                         "Black lead stays on battery minus"};
     for (const Terminal& t : map.terminals) {
         if (t.a != node && t.b != node) continue;
         const Connector& connector = map.connectors[static_cast<std::size_t>(t.connector)];
@@ -270,10 +294,13 @@ Step walkStep(const Map& map, const School& school, int terminal, int state, int
         const bool isHere = std::find(e.nodes.begin(), e.nodes.end(), node) != e.nodes.end();
         if (e.kind == ElementKind::Fuse && isHere) step.effort_s = e.reach_s.value_or(60);
         if (e.kind == ElementKind::Relay && isHere)
-            step.cautions.push_back("Touch the relay socket from the side: pull-out sockets must not be spread by a probe.");
+            step.cautions.push_back(
+                "Touch the relay socket from the side: pull-out sockets must not be spread by a probe.");
     }
     step.expectation = healthyWords(map, step);
-    step.why = "Full voltage here puts the fault behind this point; low already puts it before. Each reading cuts the conductor.";
+    step.why =
+        "Full voltage here puts the fault behind this point; low already puts it before. Each reading cuts the "
+        "conductor.";
     return step;
 }
 
@@ -287,13 +314,15 @@ Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state)
     step.red = map.node(e.nodes[farSide ? 1 : 0]);
     step.black = map.node(map.batteryMinus());
     step.title = fmt::format("Fuse {}, {} side", e.id, farSide ? "far" : "source");
-    step.instructions = {map.state(state).name + ", fuse in place, circuit switched on",
-                         fmt::format("Red lead on the {} test point of {} ({})", farSide ? "far" : "source-side", e.id, e.place),
-                         "Black lead on battery minus"};
+    step.instructions = {
+        map.state(state).name + ", fuse in place, circuit switched on",
+        fmt::format("Red lead on the {} test point of {} ({})", farSide ? "far" : "source-side", e.id, e.place),
+        "Black lead on battery minus"};
     step.expectation = healthyWords(map, step);
     step.why = "Both test points, powered: an eye alone is no proof. Voltage before and none behind is a blown fuse.";
     step.effort_s = e.reach_s.value_or(60);
-    step.cautions = {"A blown fuse is a symptom: the short is found before power is restored. Never a larger fuse, never foil."};
+    step.cautions = {
+        "A blown fuse is a symptom: the short is found before power is restored. Never a larger fuse, never foil."};
     addCautions(map, step);
     return step;
 }
@@ -309,19 +338,23 @@ Step returnStep(const Map& map, const School& school, int terminal, int state)
     step.black = map.node(map.batteryMinus());
     setLoad(map, school, map.node(map.batteryPlus()), step.red, step);
     step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + " through a fused lead",
-                         "Red lead on " + coloured(map, terminal) + ", wire side", "Black lead on battery minus, on the post"};
+                         "Red lead on " + coloured(map, terminal) + ", wire side",
+                         "Black lead on battery minus, on the post"};
     if (const auto high = highOf(map, terminal, Measure::Drop, true, state))
         step.expectation = fmt::format("At most {} at its own {} ({}). {}", formatQuantity(volts(*high)),
                                        formatQuantity(amperes(map.terminal(terminal).current_A.value_or(0))),
                                        sourcesOf(map, terminal, Measure::Drop, true, state), healthyWords(map, step));
-    step.why = "Returns first: a bad ground looks like a bad feed everywhere else. A beep or an ohm figure proves nothing about current.";
+    step.why =
+        "Returns first: a bad ground looks like a bad feed everywhere else. A beep or an ohm figure proves nothing "
+        "about current.";
     addCautions(map, step);
     return step;
 }
 
 Step tableStep(const Map& map, int terminal, const Requirement& requirement)
 {
-    Step step = begin(map, requirement.test, terminal, requirement.test == TestKind::Resistance ? "Resistance at" : "Read");
+    Step step =
+        begin(map, requirement.test, terminal, requirement.test == TestKind::Resistance ? "Resistance at" : "Read");
     const Terminal& t = map.terminal(terminal);
     step.state = map.state(requirement.state).id;
     step.red = map.node(t.a);
@@ -337,16 +370,22 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
     }
     std::vector<std::string> bounds;
     for (const Expected& e : t.expected) {
-        const bool fits = e.state == requirement.state && ((e.measure == Measure::Resistance) == (requirement.test == TestKind::Resistance));
+        const bool fits = e.state == requirement.state &&
+                          ((e.measure == Measure::Resistance) == (requirement.test == TestKind::Resistance));
         if (!fits || (requirement.test == TestKind::Reference && !e.loaded)) continue;
         const auto figure = [&](double v) { return formatQuantity({v, unitOf(e.measure)}); };
         const std::string below = e.measure == Measure::BelowBattery ? " below battery" : "";
-        if (e.low && e.high) bounds.push_back(fmt::format("{} to {}{} ({})", figure(*e.low), figure(*e.high), below, map.sourceId(e.source)));
-        else bounds.push_back(fmt::format("{} {}{} ({})", e.low ? "at least" : "at most", figure(e.low ? *e.low : *e.high), below, map.sourceId(e.source)));
+        if (e.low && e.high)
+            bounds.push_back(
+                fmt::format("{} to {}{} ({})", figure(*e.low), figure(*e.high), below, map.sourceId(e.source)));
+        else
+            bounds.push_back(fmt::format("{} {}{} ({})", e.low ? "at least" : "at most",
+                                         figure(e.low ? *e.low : *e.high), below, map.sourceId(e.source)));
     }
     step.expectation = listed(bounds) + ". " + healthyWords(map, step);
     step.why = requirement.test == TestKind::Reference
-                   ? "A reference dragged down by one consumer makes every sensor on it read wrong; the module's feeds come first."
+                   ? "A reference dragged down by one consumer makes every sensor on it read wrong; the module's feeds "
+                     "come first."
                    : "The level at the terminal is the last thing outside the module.";
     addCautions(map, step);
     return step;

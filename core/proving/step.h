@@ -49,6 +49,7 @@ struct LoadWarning {
 std::vector<LoadWarning> loadWarnings(const Map& map, const SubstituteLoad& load, int terminal);
 
 // The reading that this step gives.
-Reading readingOf(const Step& step, const Map& map, const Quantity& value, const Instrument& instrument, std::int64_t time_ms);
+Reading readingOf(const Step& step, const Map& map, const Quantity& value, const Instrument& instrument,
+                  std::int64_t time_ms);
 
 }  // namespace ilvek

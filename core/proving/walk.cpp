@@ -1,8 +1,8 @@
 #include "proving/walk.h"
 
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 #include "circuit/operating_point.h"
 #include "proving/judge.h"
@@ -23,8 +23,10 @@ double faultWeight(const Map& map, int elementIndex)
         }
         case ElementKind::Joint:
         case ElementKind::Relay:
-        case ElementKind::Fuse: return 2.0;
-        default: return 1.0;
+        case ElementKind::Fuse:
+            return 2.0;
+        default:
+            return 1.0;
     }
 }
 
@@ -63,7 +65,8 @@ WalkPoint pointAt(const Map& map, int node, bool onReturn)
         return point;
     }
     for (const Element& element : map.elements) {
-        const bool part = specOf(element.kind).isLoad && element.kind != ElementKind::SupplyPort && element.place != "inside the module";
+        const bool part = specOf(element.kind).isLoad && element.kind != ElementKind::SupplyPort &&
+                          element.place != "inside the module";
         if (!part || std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end()) continue;
         point.label = element.id;
         point.reach_s = element.reach_s.value_or(180);
@@ -91,8 +94,8 @@ std::optional<std::pair<int, double>> potentialOf(const Map& map, const Reading&
     return std::nullopt;
 }
 
-void place(const Map& map, const Evidence& evidence, const Reading& r, const std::string& load, const std::string& terminal,
-           std::vector<WalkPoint>& points)
+void place(const Map& map, const Evidence& evidence, const Reading& r, const std::string& load,
+           const std::string& terminal, std::vector<WalkPoint>& points)
 {
     const auto potential = potentialOf(map, r);
     if (!potential || (r.test != TestKind::Battery && isStale(map, evidence, r))) return;
@@ -126,8 +129,8 @@ void placeSwap(const Map& map, const Evidence& evidence, const Reading& swap, Wa
     if (swap.test != TestKind::GroundSwap || t.ownReturn < 0 || isStale(map, evidence, swap)) return;
     const int returnNode = map.terminal(t.ownReturn).a;
     for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend(); ++it) {
-        const bool partner = it->test == TestKind::LoadedSupply && it->terminal == swap.terminal && it->load == swap.load &&
-                             it->black == map.node(returnNode) && !isStale(map, evidence, *it);
+        const bool partner = it->test == TestKind::LoadedSupply && it->terminal == swap.terminal &&
+                             it->load == swap.load && it->black == map.node(returnNode) && !isStale(map, evidence, *it);
         if (!partner) continue;
         for (WalkPoint& point : walk.points) {
             if (point.node == t.a) point.loaded_V = std::abs(swap.value.value);
@@ -153,7 +156,8 @@ double excess_V(const WalkPoint& from, const WalkPoint& to, const std::vector<do
 {
     const double lost = *from.loaded_V - *to.loaded_V;
     if (healthy.empty()) return lost;
-    return lost - std::max(0.0, healthy[static_cast<std::size_t>(from.node)] - healthy[static_cast<std::size_t>(to.node)]);
+    return lost -
+           std::max(0.0, healthy[static_cast<std::size_t>(from.node)] - healthy[static_cast<std::size_t>(to.node)]);
 }
 
 // An excess beyond this is no meter error: 2 % of the supply, at least 0.15 V.
@@ -186,7 +190,8 @@ void locate(const Map& map, const Evidence& evidence, const Reading* sample, Wal
     const WalkPoint& to = walk.points[static_cast<std::size_t>(widest->to)];
     const std::string lost = formatQuantity(volts(widest->lost_V));
     widest->words = from.label == to.label ? fmt::format("{} lost at {}, from one side to the other.", lost, from.label)
-                                           : fmt::format("{} lost between {} and {}.", lost, map.nodeWords(from.node), map.nodeWords(to.node));
+                                           : fmt::format("{} lost between {} and {}.", lost, map.nodeWords(from.node),
+                                                         map.nodeWords(to.node));
     walk.isSingleElement = true;
     for (int i = widest->from + 1; i < widest->to; ++i)
         walk.isSingleElement = walk.isSingleElement && !walk.points[static_cast<std::size_t>(i)].reachable;
@@ -194,8 +199,8 @@ void locate(const Map& map, const Evidence& evidence, const Reading* sample, Wal
     walk.sentence = widest->words;
     if (current > 1e-3) {
         walk.sentence.pop_back();
-        walk.sentence += fmt::format(": {} / {} = {}.", formatQuantity(volts(widest->lost_V)), formatQuantity(amperes(current)),
-                                     formatQuantity(ohms(widest->lost_V / current)));
+        walk.sentence += fmt::format(": {} / {} = {}.", formatQuantity(volts(widest->lost_V)),
+                                     formatQuantity(amperes(current)), formatQuantity(ohms(widest->lost_V / current)));
     }
     walk.located = std::move(widest);
 }
@@ -244,13 +249,16 @@ Walk circuitOf(const Map& map, const Evidence& evidence, int terminal)
     Walk walk;
     const Terminal& t = map.terminal(terminal);
     if (t.a < 0 || !t.role) return walk;
-    const bool drive = groupOf(*t.role) == Group::Drives && *t.role != Role::HighSideDrive && *t.role != Role::DriveReturn;
+    const bool drive =
+        groupOf(*t.role) == Group::Drives && *t.role != Role::HighSideDrive && *t.role != Role::DriveReturn;
     const int end = t.ownReturn >= 0 ? map.terminal(t.ownReturn).a : map.batteryMinus();
     const auto path = drive ? circuitPath(map, map.batteryPlus(), t.a) : circuitPath(map, t.a, end);
     if (!path) return walk;
     appendPath(map, *path, false, walk.points);
     for (const Reading& r : evidence.readings) {
-        if (r.terminal != t.id || r.red != map.node(t.a) || unitAsked(r.test) != Unit::Volt || r.value.overLimit || isStale(map, evidence, r)) continue;
+        if (r.terminal != t.id || r.red != map.node(t.a) || unitAsked(r.test) != Unit::Volt || r.value.overLimit ||
+            isStale(map, evidence, r))
+            continue;
         for (WalkPoint& point : walk.points) {
             if (point.node == t.a) (r.unplugged.empty() ? point.loaded_V : point.open_V) = r.value.value;
         }

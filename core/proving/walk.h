@@ -14,7 +14,7 @@ namespace ilvek {
 // A place on the unrolled loop where a lead can stand.
 struct WalkPoint {
     int node = -1;
-    std::string label;   // short, for the strip: "F15", "X4-7"
+    std::string label;  // short, for the strip: "F15", "X4-7"
     double reach_s = 60;
     bool reachable = true;
     bool onReturn = false;
@@ -26,14 +26,14 @@ struct WalkPoint {
 struct LocatedStep {
     int from = -1, to = -1;  // indices of points
     double lost_V = 0;
-    std::string words;       // "4.4 V lost between X4-7, source side and X4-7, far side"
+    std::string words;  // "4.4 V lost between X4-7, source side and X4-7, far side"
 };
 
 struct Walk {
     std::vector<WalkPoint> points;  // from battery plus to the terminal, then from the own return to battery minus
     std::optional<LocatedStep> located;
-    bool isSingleElement = false;   // nothing reachable lies between the two points
-    std::string sentence;           // located step in one sentence with its resistance
+    bool isSingleElement = false;  // nothing reachable lies between the two points
+    std::string sentence;          // located step in one sentence with its resistance
 };
 
 // Readings of `terminal` under the substitute load used last; `current` is counted too when it is not yet in the
@@ -41,8 +41,8 @@ struct Walk {
 Walk walkOf(const Map& map, const Evidence& evidence, int terminal, const Reading* current = nullptr);
 
 // The points of a circuit that is neither supply nor return, for showing it: a drive from battery plus through its
-// actuator to the terminal, a reference or input from the terminal through its sensor to its own return, where it has one,
-// else to battery minus. Readings of the terminal stand at it. No points when there is no such path.
+// actuator to the terminal, a reference or input from the terminal through its sensor to its own return, where it has
+// one, else to battery minus. Readings of the terminal stand at it. No points when there is no such path.
 Walk circuitOf(const Map& map, const Evidence& evidence, int terminal);
 
 // The point to read next: the one that halves the suspect span at the least cost, weighing wet and moving places more.

@@ -15,8 +15,10 @@ std::string placeOf(std::string_view text, std::size_t byte)
 {
     std::size_t line = 1, column = 1;
     for (std::size_t i = 0; i + 1 < byte && i < text.size(); ++i) {
-        if (text[i] == '\n') ++line, column = 1;
-        else ++column;
+        if (text[i] == '\n')
+            ++line, column = 1;
+        else
+            ++column;
     }
     return fmt::format("line {}, column {}", line, column);
 }
@@ -134,8 +136,10 @@ std::vector<std::string> Fields::texts(const std::string& key, Need need)
         return out;
     }
     for (const auto& entry : *value) {
-        if (entry.is_string()) out.push_back(entry.get<std::string>());
-        else problem(key, "every entry of the list must be a text in quotes");
+        if (entry.is_string())
+            out.push_back(entry.get<std::string>());
+        else
+            problem(key, "every entry of the list must be a text in quotes");
     }
     return out;
 }

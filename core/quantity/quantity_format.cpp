@@ -1,7 +1,7 @@
+#include <fmt/format.h>
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <fmt/format.h>
 
 #include "quantity/quantity.h"
 
@@ -53,7 +53,8 @@ Scale scaleFor(double magnitude, Unit unit)
     return {1e-9, "n"};
 }
 
-// Decimals for a computed figure: volts like a meter (12.41 V, 360 mV), all else three significant digits, trailing zeros left out.
+// Decimals for a computed figure: volts like a meter (12.41 V, 360 mV), all else three significant digits, trailing
+// zeros left out.
 int decimalsFor(double scaled, Unit unit, std::string_view prefix)
 {
     const double magnitude = std::abs(scaled);

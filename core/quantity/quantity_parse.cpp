@@ -1,8 +1,8 @@
 // Reading figures as people type them. The text is cut into sign, digits, an optional prefix standing for the decimal
 // sign (4k7), and the unit with its prefix.
+#include <fast_float/fast_float.h>
 #include <array>
 #include <cmath>
-#include <fast_float/fast_float.h>
 
 #include "base/text.h"
 #include "quantity/quantity.h"
@@ -18,15 +18,28 @@ struct UnitWord {
 };
 
 // Words that are a unit as a whole, compared in lower case; prefixes are tried on the symbols below only.
-constexpr std::array unitWords{
-    UnitWord{"volt", Unit::Volt, 1},       UnitWord{"volts", Unit::Volt, 1},      UnitWord{"vdc", Unit::Volt, 1},
-    UnitWord{"amp", Unit::Ampere, 1},      UnitWord{"amps", Unit::Ampere, 1},     UnitWord{"ampere", Unit::Ampere, 1},
-    UnitWord{"amperes", Unit::Ampere, 1},  UnitWord{"adc", Unit::Ampere, 1},      UnitWord{"watt", Unit::Watt, 1},
-    UnitWord{"watts", Unit::Watt, 1},      UnitWord{"percent", Unit::Percent, 1}, UnitWord{"per cent", Unit::Percent, 1},
-    UnitWord{"hertz", Unit::Hertz, 1},     UnitWord{"°c", Unit::Celsius, 1},      UnitWord{"c", Unit::Celsius, 1},
-    UnitWord{"degc", Unit::Celsius, 1},    UnitWord{"mm²", Unit::SquareMillimetre, 1},
-    UnitWord{"mm2", Unit::SquareMillimetre, 1}, UnitWord{"mv/a", Unit::MilliVoltPerAmpere, 1},
-    UnitWord{"min", Unit::Second, 60},     UnitWord{"cm", Unit::Metre, 0.01},     UnitWord{"mm", Unit::Metre, 0.001}};
+constexpr std::array unitWords{UnitWord{"volt", Unit::Volt, 1},
+                               UnitWord{"volts", Unit::Volt, 1},
+                               UnitWord{"vdc", Unit::Volt, 1},
+                               UnitWord{"amp", Unit::Ampere, 1},
+                               UnitWord{"amps", Unit::Ampere, 1},
+                               UnitWord{"ampere", Unit::Ampere, 1},
+                               UnitWord{"amperes", Unit::Ampere, 1},
+                               UnitWord{"adc", Unit::Ampere, 1},
+                               UnitWord{"watt", Unit::Watt, 1},
+                               UnitWord{"watts", Unit::Watt, 1},
+                               UnitWord{"percent", Unit::Percent, 1},
+                               UnitWord{"per cent", Unit::Percent, 1},
+                               UnitWord{"hertz", Unit::Hertz, 1},
+                               UnitWord{"°c", Unit::Celsius, 1},
+                               UnitWord{"c", Unit::Celsius, 1},
+                               UnitWord{"degc", Unit::Celsius, 1},
+                               UnitWord{"mm²", Unit::SquareMillimetre, 1},
+                               UnitWord{"mm2", Unit::SquareMillimetre, 1},
+                               UnitWord{"mv/a", Unit::MilliVoltPerAmpere, 1},
+                               UnitWord{"min", Unit::Second, 60},
+                               UnitWord{"cm", Unit::Metre, 0.01},
+                               UnitWord{"mm", Unit::Metre, 0.001}};
 
 struct UnitSymbol {
     std::string_view symbol;
@@ -34,25 +47,23 @@ struct UnitSymbol {
 };
 
 // Ohm has two code points (U+03A9, U+2126) and several spellings.
-constexpr std::array unitSymbols{UnitSymbol{"V", Unit::Volt},     UnitSymbol{"v", Unit::Volt},
-                                 UnitSymbol{"A", Unit::Ampere},   UnitSymbol{"a", Unit::Ampere},
-                                 UnitSymbol{"Ω", Unit::Ohm},      UnitSymbol{"\xE2\x84\xA6", Unit::Ohm},
-                                 UnitSymbol{"ohms", Unit::Ohm},   UnitSymbol{"ohm", Unit::Ohm},
-                                 UnitSymbol{"Ohm", Unit::Ohm},    UnitSymbol{"Ohms", Unit::Ohm},
-                                 UnitSymbol{"R", Unit::Ohm},      UnitSymbol{"W", Unit::Watt},
-                                 UnitSymbol{"w", Unit::Watt},     UnitSymbol{"%", Unit::Percent},
-                                 UnitSymbol{"Hz", Unit::Hertz},   UnitSymbol{"hz", Unit::Hertz},
-                                 UnitSymbol{"s", Unit::Second},   UnitSymbol{"m", Unit::Metre},
-                                 UnitSymbol{"K", Unit::Kelvin}};
+constexpr std::array unitSymbols{
+    UnitSymbol{"V", Unit::Volt},   UnitSymbol{"v", Unit::Volt},    UnitSymbol{"A", Unit::Ampere},
+    UnitSymbol{"a", Unit::Ampere}, UnitSymbol{"Ω", Unit::Ohm},     UnitSymbol{"\xE2\x84\xA6", Unit::Ohm},
+    UnitSymbol{"ohms", Unit::Ohm}, UnitSymbol{"ohm", Unit::Ohm},   UnitSymbol{"Ohm", Unit::Ohm},
+    UnitSymbol{"Ohms", Unit::Ohm}, UnitSymbol{"R", Unit::Ohm},     UnitSymbol{"W", Unit::Watt},
+    UnitSymbol{"w", Unit::Watt},   UnitSymbol{"%", Unit::Percent}, UnitSymbol{"Hz", Unit::Hertz},
+    UnitSymbol{"hz", Unit::Hertz}, UnitSymbol{"s", Unit::Second},  UnitSymbol{"m", Unit::Metre},
+    UnitSymbol{"K", Unit::Kelvin}};
 
 struct Prefix {
     std::string_view text;
     double factor;
 };
 
-constexpr std::array prefixes{Prefix{"µ", 1e-6}, Prefix{"\xCE\xBC", 1e-6}, Prefix{"u", 1e-6}, Prefix{"n", 1e-9},
-                              Prefix{"m", 1e-3}, Prefix{"k", 1e3},         Prefix{"K", 1e3},  Prefix{"M", 1e6},
-                              Prefix{"G", 1e9}};
+constexpr std::array prefixes{Prefix{"µ", 1e-6}, Prefix{"\xCE\xBC", 1e-6}, Prefix{"u", 1e-6},
+                              Prefix{"n", 1e-9}, Prefix{"m", 1e-3},        Prefix{"k", 1e3},
+                              Prefix{"K", 1e3},  Prefix{"M", 1e6},         Prefix{"G", 1e9}};
 
 struct Suffix {
     Unit unit = Unit::None;  // None: only a prefix (or nothing) was written
@@ -94,9 +105,12 @@ Figure cutFigure(std::string_view text)
 {
     Figure figure;
     std::size_t at = 0;
-    if (text.starts_with("\xE2\x88\x92")) figure.digits = "-", at = 3;  // U+2212, the minus sign of print
-    else if (text.starts_with("-")) figure.digits = "-", at = 1;
-    else if (text.starts_with("+")) at = 1;
+    if (text.starts_with("\xE2\x88\x92"))
+        figure.digits = "-", at = 3;  // U+2212, the minus sign of print
+    else if (text.starts_with("-"))
+        figure.digits = "-", at = 1;
+    else if (text.starts_with("+"))
+        at = 1;
     for (; at < text.size(); ++at) {
         const char c = text[at];
         if (c == '.' || c == ',') {
@@ -123,12 +137,21 @@ bool takeInfix(Figure& figure, double& factor)
 {
     if (figure.separators > 0 || figure.rest.size() < 2 || !isDigit(figure.rest[1])) return false;
     switch (figure.rest[0]) {
-        case 'R': factor = 1.0; break;
+        case 'R':
+            factor = 1.0;
+            break;
         case 'k':
-        case 'K': factor = 1e3; break;
-        case 'M': factor = 1e6; break;
-        case 'm': factor = 1e-3; break;
-        default: return false;
+        case 'K':
+            factor = 1e3;
+            break;
+        case 'M':
+            factor = 1e6;
+            break;
+        case 'm':
+            factor = 1e-3;
+            break;
+        default:
+            return false;
     }
     const Figure after = cutFigure(figure.rest.substr(1));
     if (after.separators > 0) return false;
@@ -145,7 +168,8 @@ void takeExponent(Figure& figure)
     if (figure.rest.size() < 2 || (figure.rest[0] != 'e' && figure.rest[0] != 'E')) return;
     std::size_t at = figure.rest[1] == '-' || figure.rest[1] == '+' ? 2 : 1;
     const std::size_t first = at;
-    while (at < figure.rest.size() && isDigit(figure.rest[at])) ++at;
+    while (at < figure.rest.size() && isDigit(figure.rest[at]))
+        ++at;
     if (at == first) return;
     figure.digits += figure.rest.substr(0, at);
     figure.rest.remove_prefix(at);
@@ -165,7 +189,8 @@ bool isOverLimit(std::string_view text)
 
 std::string wrongUnit(Unit written, Unit expected)
 {
-    return "this is in " + std::string(unitName(written)) + ", but " + std::string(unitName(expected)) + " are asked for";
+    return "this is in " + std::string(unitName(written)) + ", but " + std::string(unitName(expected)) +
+           " are asked for";
 }
 
 Result<Quantity> withUnit(std::string_view typed, double figure, double resolution, Suffix suffix, Unit expected,

@@ -1,7 +1,8 @@
 #include "reasoning/gate.h"
 
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
 
 #include "base/text.h"
 #include "proving/walk.h"
@@ -15,12 +16,10 @@ struct GroupLine {
     std::string_view id, title;
 };
 
-constexpr GroupLine groupLines[] = {{Group::Returns, "returns", "Returns loaded"},
-                                    {Group::Supplies, "supplies", "Supplies loaded"},
-                                    {Group::References, "references", "References clean"},
-                                    {Group::Inputs, "inputs", "Inputs it needs"},
-                                    {Group::Drives, "drives", "Loads and wiring"},
-                                    {Group::Networks, "bus", "Bus terminals"}};
+constexpr GroupLine groupLines[] = {
+    {Group::Returns, "returns", "Returns loaded"},         {Group::Supplies, "supplies", "Supplies loaded"},
+    {Group::References, "references", "References clean"}, {Group::Inputs, "inputs", "Inputs it needs"},
+    {Group::Drives, "drives", "Loads and wiring"},         {Group::Networks, "bus", "Bus terminals"}};
 
 void addReadings(std::vector<std::int64_t>& into, const std::vector<std::int64_t>& more)
 {
@@ -57,8 +56,10 @@ GateLine lineOf(const Map& map, const Assessment& a, const GroupLine& which)
         }
     }
     line.state = !failed.empty() ? LineState::Failed : missing.empty() ? LineState::Earned : LineState::Missing;
-    if (!failed.empty()) line.detail = namesOf(failed) + (failed.size() == 1 ? " fails" : " fail");
-    else if (!missing.empty()) line.detail = namesOf(missing) + " not proven";
+    if (!failed.empty())
+        line.detail = namesOf(failed) + (failed.size() == 1 ? " fails" : " fail");
+    else if (!missing.empty())
+        line.detail = namesOf(missing) + " not proven";
     if (line.assumed > 0) line.detail += fmt::format(", {} only assumed", line.assumed);
     return line;
 }
@@ -97,10 +98,14 @@ std::string suspicion(const Map& map, const Assessment& a)
         const Walk walk = walkOf(map, a.evidence, terminal);
         if (walk.located) return walk.sentence;
         switch (a.judgements[i].finding) {
-            case Finding::FeedBad: return fmt::format("The feed of {}, between battery plus and the terminal.", id);
-            case Finding::ReturnBad: return fmt::format("The return of {}.", id);
-            case Finding::BothSidesBad: return fmt::format("Feed and return of {}.", id);
-            default: return fmt::format("Feed or return of {}.", id);
+            case Finding::FeedBad:
+                return fmt::format("The feed of {}, between battery plus and the terminal.", id);
+            case Finding::ReturnBad:
+                return fmt::format("The return of {}.", id);
+            case Finding::BothSidesBad:
+                return fmt::format("Feed and return of {}.", id);
+            default:
+                return fmt::format("Feed or return of {}.", id);
         }
     }
     return "";
@@ -129,26 +134,33 @@ std::string failureSentence(const Map& map, const Assessment& a)
 
 void conclude(const Map& map, const Assessment& a, Gate& gate)
 {
-    const bool anyFailed = std::any_of(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Failed; });
-    const bool allEarned = std::all_of(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Earned; });
+    const bool anyFailed = std::any_of(gate.lines.begin(), gate.lines.end(),
+                                       [](const GateLine& l) { return l.state == LineState::Failed; });
+    const bool allEarned = std::all_of(gate.lines.begin(), gate.lines.end(),
+                                       [](const GateLine& l) { return l.state == LineState::Earned; });
     const std::string located = locatedOutside(map, a);
     if (!located.empty()) {
         gate.outcome = Outcome::Cleared;
         gate.sentence = "No. A fault is shown outside the " + map.module + ".";
         gate.located = located;
         gate.grade = "shown directly";
-        gate.alternative = "A second fault behind this one: repair it, then run the failed tests again under the same load.";
+        gate.alternative =
+            "A second fault behind this one: repair it, then run the failed tests again under the same load.";
     } else if (anyFailed) {
         gate.sentence = "No. " + failureSentence(map, a);
         gate.located = suspicion(map, a);
         gate.alternative = "The meter, the leads or the load: the ground swap and a second reading exclude them.";
     } else if (allEarned) {
         gate.outcome = Outcome::MayBeCondemned;
-        gate.sentence = fmt::format("The {} may be condemned: all it needs is proven under load and its output is still wrong.", map.module);
+        gate.sentence = fmt::format(
+            "The {} may be condemned: all it needs is proven under load and its output is still wrong.", map.module);
         gate.grade = "by elimination";
-        gate.alternative = "Supply by substitution: a fused external feed to the suspect terminal, all else as built, would exclude the harness once more.";
+        gate.alternative =
+            "Supply by substitution: a fused external feed to the suspect terminal, all else as built, would exclude "
+            "the harness once more.";
     } else {
-        const auto open = std::count_if(gate.lines.begin(), gate.lines.end(), [](const GateLine& l) { return l.state == LineState::Missing; });
+        const auto open = std::count_if(gate.lines.begin(), gate.lines.end(),
+                                        [](const GateLine& l) { return l.state == LineState::Missing; });
         gate.sentence = fmt::format("Not proven. {} of {} lines are still open.", open, gate.lines.size());
         gate.alternative = "Any conductor not yet read under load: wires and terminals fail often, modules seldom.";
     }
@@ -159,9 +171,12 @@ void conclude(const Map& map, const Assessment& a, Gate& gate)
 std::string_view outcomeWords(Outcome outcome)
 {
     switch (outcome) {
-        case Outcome::Cleared: return "cleared";
-        case Outcome::NotProven: return "not proven";
-        case Outcome::MayBeCondemned: return "may be condemned";
+        case Outcome::Cleared:
+            return "cleared";
+        case Outcome::NotProven:
+            return "not proven";
+        case Outcome::MayBeCondemned:
+            return "may be condemned";
     }
     return "";
 }
@@ -193,7 +208,10 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
     for (const GateCheck& check : gateChecks())
         gate.lines.push_back(lineOf(assessment, check));
     conclude(map, assessment, gate);
-    gate.cheapest = nextStep(map, assessment, moment);
+    gate.next = nextStep(map, assessment, moment);
+    if (const auto open = cheapestOpen(map, assessment, moment))
+        gate.cheapest = fmt::format("{}, {} (about {} min)", map.terminal(open->terminal).id, open->requirement.words,
+                                    std::max(1L, std::lround(open->effort_s / 60)));
     return gate;
 }
 

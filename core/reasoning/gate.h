@@ -14,7 +14,7 @@ namespace ilvek {
 enum class LineState { Earned, Missing, Failed };
 
 struct GateLine {
-    std::string id;     // stable name, as in checks ("returns", "shut-down")
+    std::string id;  // stable name, as in checks ("returns", "shut-down")
     std::string title;
     LineState state = LineState::Missing;
     int earned = 0;
@@ -29,12 +29,13 @@ std::string_view outcomeWords(Outcome outcome);
 
 struct Gate {
     Outcome outcome = Outcome::NotProven;
-    std::string sentence;  // whether the module may be blamed, in one sentence
-    std::string located;   // where the fault is so far; may be empty
-    std::string grade;     // "shown directly", "by elimination"; empty without a verdict
+    std::string sentence;     // whether the module may be blamed, in one sentence
+    std::string located;      // where the fault is so far; may be empty
+    std::string grade;        // "shown directly", "by elimination"; empty without a verdict
     std::string alternative;  // the best remaining alternative and what would exclude it (T15)
     std::vector<GateLine> lines;
-    std::optional<Step> cheapest;
+    std::optional<Step> next;  // the plan's own next step
+    std::string cheapest;      // the open requirement that takes the least time, in words; empty when none is open
 };
 
 // Statements only the technician can make; each is earned by an entry in the journal.

@@ -44,7 +44,8 @@ std::string jobPart(const Job& job)
 {
     const JobDetails& d = job.details;
     std::string out = "<h2>Job</h2>\n";
-    out += paragraph("Machine:", job.map.title() + (job.map.variant.empty() ? "" : ", " + job.map.variant) + (d.serial.empty() ? "" : ", serial " + d.serial) +
+    out += paragraph("Machine:", job.map.title() + (job.map.variant.empty() ? "" : ", " + job.map.variant) +
+                                     (d.serial.empty() ? "" : ", serial " + d.serial) +
                                      (d.hours.empty() ? "" : ", " + d.hours));
     out += paragraph("Suspected module:", job.map.module);
     out += paragraph("Customer:", d.customer);
@@ -66,21 +67,27 @@ std::string_view lineWord(LineState state)
 
 std::string gatePart(const Gate& gate, const std::string& module)
 {
-    std::string out = fmt::format("<h2>May the {} be blamed?</h2>\n<p class=\"verdict\">{}</p>\n", e(module), e(gate.sentence));
-    out += paragraph("Located so far:", gate.located) + paragraph("Grade:", gate.grade) + paragraph("Still possible:", gate.alternative);
-    out += "<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Line</th><th>State</th><th>Count</th><th>Detail</th><th>Entries</th></tr>\n";
+    std::string out =
+        fmt::format("<h2>May the {} be blamed?</h2>\n<p class=\"verdict\">{}</p>\n", e(module), e(gate.sentence));
+    out += paragraph("Located so far:", gate.located) + paragraph("Grade:", gate.grade) +
+           paragraph("Still possible:", gate.alternative);
+    out +=
+        "<table cellpadding=\"4\" "
+        "cellspacing=\"0\"><tr><th>Line</th><th>State</th><th>Count</th><th>Detail</th><th>Entries</th></tr>\n";
     for (const GateLine& line : gate.lines) {
         std::string count = line.total > 0 ? fmt::format("{} of {}", line.earned, line.total) : "";
         if (line.assumed > 0) count += fmt::format(", {} assumed", line.assumed);
-        out += fmt::format("<tr><td>{}</td><td class=\"{}\">{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n", e(line.title),
-                           line.state == LineState::Failed ? "bad" : "", lineWord(line.state), count, e(line.detail), fmt::join(line.readings, ", "));
+        out += fmt::format("<tr><td>{}</td><td class=\"{}\">{}</td><td>{}</td><td>{}</td><td>{}</td></tr>\n",
+                           e(line.title), line.state == LineState::Failed ? "bad" : "", lineWord(line.state), count,
+                           e(line.detail), fmt::join(line.readings, ", "));
     }
     return out + "</table>\n";
 }
 
 std::string placeWords(const Map& map, const Reading& r)
 {
-    std::string out = fmt::format("R {}, B {}", map.nodeWords(map.nodeIndex(r.red)), map.nodeWords(map.nodeIndex(r.black)));
+    std::string out =
+        fmt::format("R {}, B {}", map.nodeWords(map.nodeIndex(r.red)), map.nodeWords(map.nodeIndex(r.black)));
     if (!r.unplugged.empty()) out += fmt::format("; {} apart", fmt::join(r.unplugged, ", "));
     if (!r.load.empty()) out += fmt::format("; {}", r.load);
     return out;
@@ -93,19 +100,26 @@ std::string readingRow(const Map& map, const Reading& r, const Judgement& j, boo
     std::string detail = e(j.arithmetic);
     if (!j.limits.empty()) detail += "<br><span class=\"dim\">limit: " + e(j.limits) + "</span>";
     if (!j.proves.empty()) detail += fmt::format("<br>Proves: {}", e(fmt::format("{}", fmt::join(j.proves, " "))));
-    if (!j.doesNotProve.empty()) detail += fmt::format("<br>Does not prove: {}", e(fmt::format("{}", fmt::join(j.doesNotProve, " "))));
+    if (!j.doesNotProve.empty())
+        detail += fmt::format("<br>Does not prove: {}", e(fmt::format("{}", fmt::join(j.doesNotProve, " "))));
     for (const Trap& trap : j.traps)
         detail += fmt::format("<br>{}: {}", e(trap.id), e(trap.line));
     const int state = map.stateIndex(r.state);
     const std::string battery = r.battery_V ? formatQuantity(volts(*r.battery_V)) : "–";
-    return fmt::format("<tr><td>{}<br><span class=\"dim\">{}</span></td><td>{}<br>{}</td><td><b>{}</b></td><td class=\"{}\">{}</td><td>{}<br><span class=\"dim\">{}; {}; battery then {}; {}</span></td></tr>\n",
-                       r.id, readableTime(r.time_ms), e(r.terminal), testName(r.test), e(formatQuantity(r.value)), isFailure(j.verdict) ? "bad" : "", verdict, detail,
-                       e(placeWords(map, r)), state < 0 ? e(r.state) : e(map.state(state).name), battery, e(r.instrument.name));
+    return fmt::format(
+        "<tr><td>{}<br><span class=\"dim\">{}</span></td><td>{}<br>{}</td><td><b>{}</b></td><td "
+        "class=\"{}\">{}</td><td>{}<br><span class=\"dim\">{}; {}; battery then {}; {}</span></td></tr>\n",
+        r.id, readableTime(r.time_ms), e(r.terminal), testName(r.test), e(formatQuantity(r.value)),
+        isFailure(j.verdict) ? "bad" : "", verdict, detail, e(placeWords(map, r)),
+        state < 0 ? e(r.state) : e(map.state(state).name), battery, e(r.instrument.name));
 }
 
 std::string readingsPart(const ReportInput& in)
 {
-    std::string out = "<h2>Readings</h2>\n<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Entry</th><th>Test</th><th>Figure</th><th>Verdict</th><th>Arithmetic and place</th></tr>\n";
+    std::string out =
+        "<h2>Readings</h2>\n<table cellpadding=\"4\" "
+        "cellspacing=\"0\"><tr><th>Entry</th><th>Test</th><th>Figure</th><th>Verdict</th><th>Arithmetic and "
+        "place</th></tr>\n";
     const auto& readings = in.assessment.evidence.readings;
     for (std::size_t i = 0; i < readings.size(); ++i)
         out += readingRow(in.job.map, readings[i], in.assessment.judgements[i], in.assessment.stale[i]);
@@ -116,9 +130,11 @@ std::string staircasePart(const ReportInput& in, const PictureHtml& picture)
 {
     std::string out;
     for (const int terminal : failedTerminals(in.job.map, in.assessment)) {
-        const std::string drawn = picture ? picture(terminal) : staircaseSvg(in.job.map, in.assessment.evidence, terminal);
+        const std::string drawn =
+            picture ? picture(terminal) : staircaseSvg(in.job.map, in.assessment.evidence, terminal);
         if (drawn.empty()) continue;
-        out += fmt::format("<h2>Potential staircase of {}, {}</h2>\n{}\n", e(in.job.map.terminal(terminal).id), e(in.job.map.terminal(terminal).circuit), drawn);
+        out += fmt::format("<h2>Potential staircase of {}, {}</h2>\n{}\n", e(in.job.map.terminal(terminal).id),
+                           e(in.job.map.terminal(terminal).circuit), drawn);
     }
     return out;
 }
@@ -147,8 +163,10 @@ std::string cautionsPart(const Map& map)
     std::string out = "<h2>Cautions</h2>\n<ul class=\"caution\">";
     for (const std::string& caution : map.cautions)
         out += "<li>" + e(caution) + "</li>";
-    out += "<li>Restraint-system and high-voltage circuits are not probed; the maker's procedure and licensed practice apply.</li>"
-           "<li>Local codes and the maker's procedure come first.</li></ul>\n";
+    out +=
+        "<li>Restraint-system and high-voltage circuits are not probed; the maker's procedure and licensed practice "
+        "apply.</li>"
+        "<li>Local codes and the maker's procedure come first.</li></ul>\n";
     return out;
 }
 
@@ -159,12 +177,23 @@ std::string escapedHtml(std::string_view text)
     std::string out;
     for (const char c : text) {
         switch (c) {
-            case '&': out += "&amp;"; break;
-            case '<': out += "&lt;"; break;
-            case '>': out += "&gt;"; break;
-            case '"': out += "&quot;"; break;
-            case '\'': out += "&#39;"; break;
-            default: out += c;
+            case '&':
+                out += "&amp;";
+                break;
+            case '<':
+                out += "&lt;";
+                break;
+            case '>':
+                out += "&gt;";
+                break;
+            case '"':
+                out += "&quot;";
+                break;
+            case '\'':
+                out += "&#39;";
+                break;
+            default:
+                out += c;
         }
     }
     return out;
@@ -185,10 +214,13 @@ std::vector<int> failedTerminals(const Map& map, const Assessment& assessment)
 std::string reportHtml(const ReportInput& in, const PictureHtml& picture)
 {
     const std::string title = in.job.details.title.empty() ? in.job.map.title() : in.job.details.title;
-    std::string out = fmt::format("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n"
-                                  "<p class=\"dim\">{} · {} · written {}</p>\n",
-                                  e(title), style, e(title), e(in.job.map.title()), e(in.job.map.module), readableTime(in.written_ms));
-    out += gatePart(in.gate, in.job.map.module) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in) + recordPart(in) + cautionsPart(in.job.map);
+    std::string out = fmt::format(
+        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta "
+        "charset=\"utf-8\"><title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n"
+        "<p class=\"dim\">{} · {} · written {}</p>\n",
+        e(title), style, e(title), e(in.job.map.title()), e(in.job.map.module), readableTime(in.written_ms));
+    out += gatePart(in.gate, in.job.map.module) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in) +
+           recordPart(in) + cautionsPart(in.job.map);
     return out + "</body></html>\n";
 }
 

@@ -1,6 +1,6 @@
 // The potential staircase as a stand-alone drawing: readings along the loop, the step named.
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 
 #include "proving/walk.h"
 #include "report/report.h"
@@ -44,9 +44,13 @@ std::string staircaseSvg(const Map& map, const Evidence& evidence, int terminal)
     for (const Drawn& d : points)
         most = std::max({most, d.open_V.value_or(0), d.loaded_V.value_or(0)});
     const auto y = [&](double v) { return bottom - (bottom - top) * v / most; };
-    std::string out = fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {} {}\" font-family=\"Lato,sans-serif\" font-size=\"12\" role=\"img\">\n", width, height);
+    std::string out = fmt::format(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {} {}\" font-family=\"Lato,sans-serif\" "
+        "font-size=\"12\" role=\"img\">\n",
+        width, height);
     for (double v = 0; v <= most; v += map.systemVoltage_V / 3) {
-        out += fmt::format("<line x1=\"{}\" x2=\"{}\" y1=\"{:.1f}\" y2=\"{:.1f}\" stroke=\"#bdb8aa\"/>\n", left, right, y(v), y(v));
+        out += fmt::format("<line x1=\"{}\" x2=\"{}\" y1=\"{:.1f}\" y2=\"{:.1f}\" stroke=\"#bdb8aa\"/>\n", left, right,
+                           y(v), y(v));
         out += words(left - 8, y(v) + 4, fmt::format("{:.0f} V", v), "text-anchor=\"end\" fill=\"#46505a\"");
     }
     std::string line, previous;
@@ -57,8 +61,12 @@ std::string staircaseSvg(const Map& map, const Evidence& evidence, int terminal)
     }
     out += fmt::format("<polyline points=\"{}\" fill=\"none\" stroke=\"#1a2126\" stroke-width=\"2\"/>\n", line);
     for (const Drawn& d : points) {
-        if (d.open_V) out += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#fff\" stroke=\"#1a2126\" stroke-width=\"2\"/>\n", d.x, y(*d.open_V));
-        if (d.loaded_V) out += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#1a2126\"/>\n", d.x, y(*d.loaded_V));
+        if (d.open_V)
+            out += fmt::format(
+                "<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#fff\" stroke=\"#1a2126\" stroke-width=\"2\"/>\n",
+                d.x, y(*d.open_V));
+        if (d.loaded_V)
+            out += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#1a2126\"/>\n", d.x, y(*d.loaded_V));
     }
     if (walk.located) out += words(left, 24, walk.sentence, "font-size=\"16\" font-weight=\"bold\" fill=\"#8f1d17\"");
     out += words(left, height - 8, "filled: read loaded; hollow: read open-circuit", "fill=\"#46505a\"");

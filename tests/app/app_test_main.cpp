@@ -13,9 +13,11 @@ int main(int count, char** arguments)
     static QTemporaryDir folder;
     QFile screen(folder.filePath(QStringLiteral("screen.json")));
     if (screen.open(QIODevice::WriteOnly))
-        screen.write(R"({"synchronousWindowSystemEvents":true,"windowFrameMargins":false,"screens":[{"name":"one","x":0,"y":0,"width":1920,"height":1200,"logicalDpi":96,"logicalBaseDpi":96,"dpr":1}]})");
+        screen.write(
+            R"({"synchronousWindowSystemEvents":true,"windowFrameMargins":false,"screens":[{"name":"one","x":0,"y":0,"width":1920,"height":1200,"logicalDpi":96,"logicalBaseDpi":96,"dpr":1}]})");
     screen.close();
-    if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen:configfile=" + screen.fileName().toUtf8());
+    if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM"))
+        qputenv("QT_QPA_PLATFORM", "offscreen:configfile=" + screen.fileName().toUtf8());
     qputenv("XDG_RUNTIME_DIR", folder.path().toUtf8());
     QCoreApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
     QApplication application(count, arguments);

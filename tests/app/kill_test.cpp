@@ -20,14 +20,16 @@ TEST(Killed, EveryReadingShownAsTakenIsFoundAgain)
         const int wanted = 1 + round % 4;
         for (int lines = 0; lines < wanted; ++lines) {
             while (!victim.canReadLine())
-                ASSERT_TRUE(victim.waitForReadyRead(60'000)) << "round " << round << ": " << victim.readAllStandardError().toStdString();
+                ASSERT_TRUE(victim.waitForReadyRead(60'000))
+                    << "round " << round << ": " << victim.readAllStandardError().toStdString();
             const QByteArray line = victim.readLine().trimmed();
             shown[line.left(line.indexOf(' ')).toLongLong()] = line.mid(line.indexOf(' ') + 1).toStdString();
         }
         victim.kill();  // SIGKILL
         ASSERT_TRUE(victim.waitForFinished(60'000));
         for (const QByteArray& line : victim.readAll().trimmed().split('\n')) {
-            if (line.contains(' ')) shown[line.left(line.indexOf(' ')).toLongLong()] = line.mid(line.indexOf(' ') + 1).toStdString();
+            if (line.contains(' '))
+                shown[line.left(line.indexOf(' ')).toLongLong()] = line.mid(line.indexOf(' ') + 1).toStdString();
         }
         const auto journal = Journal::open(folder.filePath(QStringLiteral("demonstration.ilvek")).toStdString());
         ASSERT_TRUE(journal) << journal.error().message();

@@ -57,12 +57,14 @@ TEST(Story, FromTheDemonstrationToTheLocatedFault)
     EXPECT_EQ(s(window.text("stepTitle")), "Next: Swap the ground on J2-1");
     window.figure("3.354V");
     EXPECT_EQ(s(window->prove()->dock()->verdict()), "The feed is bad");
-    const std::pair<const char*, const char*> answers[] = {{"F15, source side", "12.47"}, {"F15, far side", "12.46"},       {"X4-7, source side", "12.44"},
-                                                           {"X4-7, far side", "3.367"},   {"K1 terminal 87", "12.47"}, {"K1 terminal 30", "12.48"}};
+    const std::pair<const char*, const char*> answers[] = {{"F15, source side", "12.47"},  {"F15, far side", "12.46"},
+                                                           {"X4-7, source side", "12.44"}, {"X4-7, far side", "3.367"},
+                                                           {"K1 terminal 87", "12.47"},    {"K1 terminal 30", "12.48"}};
     int walked = 0;
     while (s(window.text("stepTitle")).starts_with("Next: Walk: ") && ++walked < 8) {
         const std::string place = s(window.text("stepTitle")).substr(12);
-        const auto* answer = std::find_if(std::begin(answers), std::end(answers), [&](const auto& a) { return a.first == place; });
+        const auto* answer =
+            std::find_if(std::begin(answers), std::end(answers), [&](const auto& a) { return a.first == place; });
         ASSERT_NE(answer, std::end(answers)) << place;
         window.figure(QLatin1String(answer->second));
     }

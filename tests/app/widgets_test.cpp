@@ -8,8 +8,8 @@
 
 #include "app/window.h"
 #include "models/ledger_model.h"
-#include "practice/simulated_machine.h"
 #include "practice/demo_job.h"
+#include "practice/simulated_machine.h"
 #include "screens/job/job_screen.h"
 #include "screens/report/report_screen.h"
 #include "screens/start/start_screen.h"
@@ -38,13 +38,18 @@ TEST(Ledger, ListsEveryTerminalUnderItsHeadingInProvingOrder)
     std::vector<std::string> headings;
     int terminals = 0;
     for (int row = 0; row < model.rowCount(); ++row) {
-        if (model.row(row).isHeading) headings.push_back(s(model.row(row).heading));
-        else ++terminals;
-        EXPECT_EQ(model.flags(model.index(row)) == Qt::NoItemFlags, model.row(row).isHeading) << "a heading cannot be chosen";
+        if (model.row(row).isHeading)
+            headings.push_back(s(model.row(row).heading));
+        else
+            ++terminals;
+        EXPECT_EQ(model.flags(model.index(row)) == Qt::NoItemFlags, model.row(row).isHeading)
+            << "a heading cannot be chosen";
     }
-    EXPECT_EQ(headings, (std::vector<std::string>{"Returns", "Supplies", "References", "Inputs", "Drives", "Networks"}));
+    EXPECT_EQ(headings,
+              (std::vector<std::string>{"Returns", "Supplies", "References", "Inputs", "Drives", "Networks"}));
     EXPECT_EQ(terminals, 52);
-    EXPECT_EQ(s(model.data(model.index(1), Qt::DisplayRole).toString()), "J1-7, power return, proven under load, 28.3 mV");
+    EXPECT_EQ(s(model.data(model.index(1), Qt::DisplayRole).toString()),
+              "J1-7, power return, proven under load, 28.3 mV");
     EXPECT_EQ(model.rowOf(window->session()->map().terminalIndex("J1-7")), 1);
     EXPECT_EQ(model.rowOf(9999), -1);
 }
@@ -78,7 +83,8 @@ TEST(Strip, UnrollsTheCircuitWithItsFlags)
         if (symbol.red) red = labels.back();
         if (symbol.black) black = labels.back();
     }
-    EXPECT_EQ(labels, (std::vector<std::string>{"Bat +", "F1", "K1", "F15", "S3", "X4-7", "S4", "J2-1", "DCU-54", "J2-3", "G3", "Bat −"}));
+    EXPECT_EQ(labels, (std::vector<std::string>{"Bat +", "F1", "K1", "F15", "S3", "X4-7", "S4", "J2-1", "DCU-54",
+                                                "J2-3", "G3", "Bat −"}));
     EXPECT_EQ(red, "J2-1");
     EXPECT_EQ(black, "Bat −");
     EXPECT_EQ(picture.stepFrom, -1);
@@ -109,7 +115,8 @@ TEST(Strip, TheBandIsTheHealthyCircuitInTheSetUpOfTheStep)
     const Map& map = window->session()->map();
     const auto healthy = healthyReading(map, readingOf(*window->session()->step(), map, volts(0), {}, 0));
     const auto& potentials = window->session()->expectedPotentials();
-    const double expected = potentials[static_cast<std::size_t>(map.nodeIndex("J2-1.a"))] - potentials[static_cast<std::size_t>(map.nodeIndex("J2-3.a"))];
+    const double expected = potentials[static_cast<std::size_t>(map.nodeIndex("J2-1.a"))] -
+                            potentials[static_cast<std::size_t>(map.nodeIndex("J2-3.a"))];
     ASSERT_TRUE(healthy);
     EXPECT_NEAR(expected, *healthy, 0.02) << "lifted to the battery that was read";
 }
@@ -152,7 +159,8 @@ TEST(Dock, ALongFigureAndALongRefusalAreDrawnInside)
     dock.resize(480, 200);
     for (int i = 0; i < 24; ++i)
         dock.typed(Qt::Key_8, QStringLiteral("8"));
-    dock.refuse(QStringLiteral("a very long reason that goes on and on, as reasons do, until it has filled more than one line"));
+    dock.refuse(QStringLiteral(
+        "a very long reason that goes on and on, as reasons do, until it has filled more than one line"));
     EXPECT_FALSE(dock.grab().isNull());
     EXPECT_TRUE(dock.isTyping()) << "kept";
 }
@@ -208,8 +216,9 @@ TEST(Reports, AreWrittenAndAFailureIsSaid)
     Window window;
     window->openDemo();
     const auto* report = window->report();
-    for (const auto& [write, name] : {std::pair{&ReportScreen::writePdf, "r.pdf"}, std::pair{&ReportScreen::writeHtml, "r.html"}, std::pair{&ReportScreen::writeCsv, "r.csv"},
-                                      std::pair{&ReportScreen::writeHandOverFile, "r.json"}}) {
+    for (const auto& [write, name] :
+         {std::pair{&ReportScreen::writePdf, "r.pdf"}, std::pair{&ReportScreen::writeHtml, "r.html"},
+          std::pair{&ReportScreen::writeCsv, "r.csv"}, std::pair{&ReportScreen::writeHandOverFile, "r.json"}}) {
         EXPECT_TRUE((report->*write)(window.path(QLatin1String(name)))) << name;
         EXPECT_GT(QFile(window.path(QLatin1String(name))).size(), 500) << name;
         const auto failed = (report->*write)(QStringLiteral("/no/such/place/") + QLatin1String(name));

@@ -35,7 +35,10 @@ public:
         window_.reset();
     }
     void keys(const QString& text) { QTest::keyClicks(window_.get(), text); }
-    void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) { QTest::keyClick(window_.get(), key, modifiers); }
+    void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
+    {
+        QTest::keyClick(window_.get(), key, modifiers);
+    }
     void figure(const QString& text)
     {
         keys(text);

@@ -7,6 +7,7 @@
 #include <QFile>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMenu>
 #include <QPainter>
 #include <QPlainTextEdit>
 #include <QPushButton>
@@ -128,8 +129,9 @@ TEST(Keys, EveryTestHasOne)
     Window window;
     window->openDemo();
     window.pick("J2-1");
-    const std::pair<Qt::Key, TestKind> keys[] = {{Qt::Key_B, TestKind::Battery},     {Qt::Key_R, TestKind::OpenSupply}, {Qt::Key_L, TestKind::LoadedSupply},
-                                                 {Qt::Key_G, TestKind::GroundSwap},  {Qt::Key_F, TestKind::FuseCheck},  {Qt::Key_D, TestKind::AbsentSupply}};
+    const std::pair<Qt::Key, TestKind> keys[] = {
+        {Qt::Key_B, TestKind::Battery},    {Qt::Key_R, TestKind::OpenSupply}, {Qt::Key_L, TestKind::LoadedSupply},
+        {Qt::Key_G, TestKind::GroundSwap}, {Qt::Key_F, TestKind::FuseCheck},  {Qt::Key_D, TestKind::AbsentSupply}};
     for (const auto& [key, test] : keys) {
         window.key(key);
         ASSERT_TRUE(window->session()->step());
@@ -144,6 +146,25 @@ TEST(Keys, EveryTestHasOne)
     const auto words = window.find<ConnectorFace>("connectorFace")->words();
     window.key(Qt::Key_M);
     EXPECT_NE(window.find<ConnectorFace>("connectorFace")->words(), words) << "mirrored";
+}
+
+TEST(Keys, TheSameCanBeDoneByMouse)
+{
+    Window window;
+    window->openDemo();
+    window.figure("12.51");
+    window.pick("J2-1");
+    QTimer::singleShot(0, [] {
+        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        ASSERT_NE(menu, nullptr);
+        for (QAction* action : menu->actions()) {
+            if (action->text().startsWith(QStringLiteral("Load"))) action->trigger();
+        }
+        menu->close();
+    });
+    auto* strip = window.find<QWidget>("loopStrip");
+    emit strip->customContextMenuRequested(QPoint(20, 20));
+    EXPECT_EQ(window->session()->step()->test, TestKind::LoadedSupply);
 }
 
 TEST(Keys, ArrowsWalkTheLedger)
@@ -364,7 +385,9 @@ TEST(Accessibility, DrawnPartsHaveNamesAndValues)
         ASSERT_NE(interface, nullptr) << name;
         EXPECT_FALSE(interface->text(QAccessible::Name).isEmpty()) << name;
     }
-    EXPECT_THAT(s(QAccessible::queryAccessibleInterface(window.find<QWidget>("readingDock"))->text(QAccessible::Description)), testing::HasSubstr("12.51 V, Battery noted"));
+    EXPECT_THAT(
+        s(QAccessible::queryAccessibleInterface(window.find<QWidget>("readingDock"))->text(QAccessible::Description)),
+        testing::HasSubstr("12.51 V, Battery noted"));
 }
 
 TEST(Accessibility, TheFocusCanBeSeen)

@@ -1,4 +1,5 @@
-// Every law: no current falls when its voltage rises, the slope it states is its slope, and Kirchhoff holds at its nodes.
+// Every law: no current falls when its voltage rises, the slope it states is its slope, and Kirchhoff holds at its
+// nodes.
 #include "circuit/laws.h"
 
 #include <gtest/gtest.h>
@@ -15,7 +16,7 @@ using Law = std::function<void(const law::Voltages&, Equations&)>;
 struct Named {
     const char* name;
     int nodes;
-    int drive;   // the node whose voltage is swept
+    int drive;  // the node whose voltage is swept
     Law stamp;
 };
 
@@ -64,11 +65,15 @@ INSTANTIATE_TEST_SUITE_P(
     testing::Values(Named{"resistance", 2, 0, [](const auto& v, auto& eq) { law::source(0, 1, 0, 4, v, eq); }},
                     Named{"battery", 2, 0, [](const auto& v, auto& eq) { law::source(0, 1, 12.5, 0.01, v, eq); }},
                     Named{"constantDraw", 2, 0, [](const auto& v, auto& eq) { law::constantDraw(0, 1, 6, 8, v, eq); }},
-                    Named{"limitedSource", 2, 0, [](const auto& v, auto& eq) { law::limitedSource(0, 1, 14.3, 0.02, 95, v, eq); }},
+                    Named{"limitedSource", 2, 0,
+                          [](const auto& v, auto& eq) { law::limitedSource(0, 1, 14.3, 0.02, 95, v, eq); }},
                     Named{"diode", 2, 0, [](const auto& v, auto& eq) { law::diode(0, 1, 0.7, v, eq); }},
                     Named{"lamp", 2, 0, [](const auto& v, auto& eq) { law::substituteLoad(0, 1, lamp, v, eq); }},
                     Named{"divider", 3, 1, [](const auto& v, auto& eq) { law::divider(0, 1, 2, 0.46, 470, v, eq); }},
-                    Named{"regulator", 3, 1, [](const auto& v, auto& eq) { law::regulator(0, 1, 2, {5, 0.15, 0.16, 0.5}, v, eq); }}),
+                    Named{"regulator", 3, 1,
+                          [](const auto& v, auto& eq) {
+                              law::regulator(0, 1, 2, {5, 0.15, 0.16, 0.5}, v, eq);
+                          }}),
     [](const auto& one) { return one.param.name; });
 
 TEST(Regulator, HoldsItsVoltageUntilItsLimit)
@@ -138,7 +143,8 @@ TEST(Equations, AgreeWithGaussOnRandomNetworks)
     for (int n = 0; n < 60; ++n) {
         const int nodes = 3 + n % 25;
         Equations eq(nodes);
-        std::vector<std::vector<double>> a(static_cast<std::size_t>(nodes), std::vector<double>(static_cast<std::size_t>(nodes), 0.0));
+        std::vector<std::vector<double>> a(static_cast<std::size_t>(nodes),
+                                           std::vector<double>(static_cast<std::size_t>(nodes), 0.0));
         std::vector<double> b(static_cast<std::size_t>(nodes), 0.0);
         const auto branch = [&](int p, int q, double i, double g) {
             eq.branch(p, q, i, g);

@@ -124,7 +124,9 @@ TEST(OperatingPoint, EveryStateOfTheDemonstrationMachineSettlesAndKeepsItsTable)
         for (const int index : map.moduleTerminals()) {
             const Terminal& t = map.terminal(index);
             if (t.a < 0 || t.asFound == AsFound::Empty) continue;
-            const double reading = point.voltage(t.a, t.ownReturn >= 0 && groupOf(*t.role) != Group::Supplies ? map.terminal(t.ownReturn).a : map.batteryMinus());
+            const double reading =
+                point.voltage(t.a, t.ownReturn >= 0 && groupOf(*t.role) != Group::Supplies ? map.terminal(t.ownReturn).a
+                                                                                           : map.batteryMinus());
             bool anyInside = false, any = false;
             for (const Expected& e : t.expected) {
                 if (e.state != static_cast<int>(s) || e.measure == Measure::Resistance) continue;
@@ -163,7 +165,9 @@ TEST(SubstituteLoad, AFilamentFollowsItsLawAboveTheColdCorner)
         double before = 0;
         for (double v = 0.001; v < 30; v *= 1.01) {
             EXPECT_GE(load.current_A(v), before) << load.id << " falls at " << v;
-            EXPECT_NEAR((load.current_A(v * 1.0001) - load.current_A(v)) / (v * 0.0001), load.slope_S(v), 0.02 * load.slope_S(v) + 1e-9) << load.id << " at " << v;
+            EXPECT_NEAR((load.current_A(v * 1.0001) - load.current_A(v)) / (v * 0.0001), load.slope_S(v),
+                        0.02 * load.slope_S(v) + 1e-9)
+                << load.id << " at " << v;
             before = load.current_A(v);
         }
     }

@@ -18,7 +18,8 @@ void agreesWithSpice(const Map& map, const Condition& condition, const std::stri
     ASSERT_EQ(spice.size(), map.nodes.size() - 1) << what << ": ngspice gave no operating point";
     for (const auto& [node, value] : spice) {
         if (point->isFloating(node)) continue;  // only its leak holds it; no meter would call it a reading
-        EXPECT_NEAR(point->potential(node), value, std::max(1e-3, 1e-3 * std::abs(value))) << what << " at " << map.node(node);
+        EXPECT_NEAR(point->potential(node), value, std::max(1e-3, 1e-3 * std::abs(value)))
+            << what << " at " << map.node(node);
     }
 }
 

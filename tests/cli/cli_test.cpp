@@ -68,7 +68,10 @@ TEST(Cli, MakesAMapFromASheet)
 {
     const test::TemporaryFolder folder;
     const std::string out = (folder / "m.json").string();
-    EXPECT_EQ(run("map from-sheet " + source("data/sheets/hauler-24v.csv") + " " + out + " --system-voltage 24 --module BHC-2").exit, 0);
+    EXPECT_EQ(run("map from-sheet " + source("data/sheets/hauler-24v.csv") + " " + out +
+                  " --system-voltage 24 --module BHC-2")
+                  .exit,
+              0);
     EXPECT_EQ(run("map check " + out).exit, 0);
     EXPECT_THAT(run("map template").out, HasSubstr("cavity,circuit,role"));
     EXPECT_EQ(run("map from-sheet " + source("README.md") + " " + out).exit, 2);

@@ -16,7 +16,8 @@ using nlohmann::json;
 
 std::vector<EventBody> oneOfEach()
 {
-    Reading reading = readingOf(loadStep(test::smallMap(), {}, test::smallMap().terminalIndex("M-1"), 1), test::smallMap(), *parseQuantity("7.90", Unit::Volt), {}, 0);
+    Reading reading = readingOf(loadStep(test::smallMap(), {}, test::smallMap().terminalIndex("M-1"), 1),
+                                test::smallMap(), *parseQuantity("7.90", Unit::Volt), {}, 0);
     reading.battery_V = 12.4;
     reading.batteryAge_s = 12;
     Instrument instrument;
@@ -65,7 +66,8 @@ TEST(Event, AnyValueOfAnotherTypeIsNamedOrTaken)
     for (const EventBody& body : oneOfEach()) {
         const json original = json::parse(writeBody(body));
         for (const auto& [key, value] : original.items()) {
-            for (const json& other : {json(nullptr), json(-1), json("∞"), json::array({1}), json::object({{"x", 1}}), json(1e300)}) {
+            for (const json& other :
+                 {json(nullptr), json(-1), json("∞"), json::array({1}), json::object({{"x", 1}}), json(1e300)}) {
                 json changed = original;
                 changed[key] = other;
                 const auto back = readBody(eventKind(body), changed.dump(), "entry 7");
@@ -102,12 +104,14 @@ TEST(Event, TextThatIsNoUtf8IsMendedNotLost)
 
 TEST(HandOver, SurvivesAnyValueReplaced)
 {
-    const json original = json::parse(writeHandOver(test::smallMapText(), {{1, 1'700'000'000'000, oneOfEach()[3]}, {2, 1'700'000'000'500, Note{"x"}}}));
+    const json original = json::parse(writeHandOver(
+        test::smallMapText(), {{1, 1'700'000'000'000, oneOfEach()[3]}, {2, 1'700'000'000'500, Note{"x"}}}));
     json flat = original;
     flat.erase("map");
     flat = flat.flatten();
     for (const auto& [pointer, value] : flat.items()) {
-        for (const json& other : {json(nullptr), json(-1), json(""), json::array(), json::object(), json(true), json(1e18)}) {
+        for (const json& other :
+             {json(nullptr), json(-1), json(""), json::array(), json::object(), json(true), json(1e18)}) {
             json changed = original;
             changed[json::json_pointer(pointer)] = other;
             const auto read = readHandOver(changed.dump(), "x");
@@ -122,7 +126,8 @@ TEST(HandOver, SurvivesAnyValueReplaced)
 
 TEST(HandOver, EntriesMustRise)
 {
-    const std::string text = writeHandOver(test::smallMapText(), {{2, 1'700'000'000'000, Note{"b"}}, {1, 1'700'000'000'000, Note{"a"}}});
+    const std::string text =
+        writeHandOver(test::smallMapText(), {{2, 1'700'000'000'000, Note{"b"}}, {1, 1'700'000'000'000, Note{"a"}}});
     const auto read = readHandOver(text, "x");
     ASSERT_FALSE(read);
     EXPECT_THAT(read.error().front().message(), testing::HasSubstr("must be larger"));

@@ -31,7 +31,8 @@ Journal made(const std::filesystem::path& path)
 TEST(Journal, GivesBackWhatWasEntered)
 {
     const TemporaryFolder folder;
-    Reading reading = readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(), *parseQuantity("12.40", Unit::Volt), {}, 5);
+    Reading reading = readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(),
+                                *parseQuantity("12.40", Unit::Volt), {}, 5);
     reading.load = "lamp-21w";
     reading.loadFrom = "B.+";
     reading.loadTo = "M-2.a";
@@ -50,7 +51,8 @@ TEST(Journal, GivesBackWhatWasEntered)
     const auto journal = Journal::open(folder / "a.ilvek");
     ASSERT_TRUE(journal) << journal.error().message();
     ASSERT_EQ(journal->events().size(), 5U);
-    EXPECT_EQ(std::get<Complaint>(journal->events()[0].body), (Complaint{"does not lift", "hot", {"lights"}, {"joystick"}}));
+    EXPECT_EQ(std::get<Complaint>(journal->events()[0].body),
+              (Complaint{"does not lift", "hot", {"lights"}, {"joystick"}}));
     Reading back = std::get<Reading>(journal->events()[1].body);
     back.time_ms = reading.time_ms;
     EXPECT_EQ(back, reading);
@@ -85,9 +87,11 @@ TEST(Journal, ASecondIlvekOnTheSameJobIsToldSo)
 TEST(Journal, NamesForeignAndDamagedFilesAndLeavesThemAlone)
 {
     const TemporaryFolder folder;
-    std::ofstream(folder / "text.ilvek") << "this is a shopping list, long enough to be looked at as a database header .....................";
+    std::ofstream(folder / "text.ilvek")
+        << "this is a shopping list, long enough to be looked at as a database header .....................";
     std::ofstream(folder / "empty.ilvek");
-    SQLite::Database((folder / "other.ilvek").string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE).exec("CREATE TABLE x(y)");
+    SQLite::Database((folder / "other.ilvek").string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE)
+        .exec("CREATE TABLE x(y)");
     for (const char* name : {"text.ilvek", "empty.ilvek", "other.ilvek"}) {
         const auto before = readFile(folder / name).value_or("?");
         const auto journal = Journal::open(folder / name);
@@ -107,7 +111,8 @@ TEST(Journal, NamesTheEntryThatIsDamaged)
         Journal journal = made(folder / "a.ilvek");
         ASSERT_TRUE(journal.append(Note{"first"}, 1));
     }
-    SQLite::Database((folder / "a.ilvek").string(), SQLite::OPEN_READWRITE).exec("INSERT INTO event VALUES(2, '2026-01-01T00:00:00.000Z', 'reading', '{\"test\":\"battery\"}')");
+    SQLite::Database((folder / "a.ilvek").string(), SQLite::OPEN_READWRITE)
+        .exec("INSERT INTO event VALUES(2, '2026-01-01T00:00:00.000Z', 'reading', '{\"test\":\"battery\"}')");
     const auto journal = Journal::open(folder / "a.ilvek");
     ASSERT_FALSE(journal);
     EXPECT_THAT(journal.error().message(), HasSubstr("entry 2"));
@@ -134,7 +139,9 @@ TEST(Journal, SaysWhenThePlaceCannotBeWritten)
 {
     EXPECT_THAT(Journal::create("/proc/none/a.ilvek", "{}").error().message(), HasSubstr("cannot be written"));
     const TemporaryFolder folder;
-    { made(folder / "a.ilvek"); }
+    {
+        made(folder / "a.ilvek");
+    }
     EXPECT_THAT(Journal::create(folder / "a.ilvek", "{}").error().message(), HasSubstr("exists already"));
 }
 
@@ -142,7 +149,9 @@ TEST(Journal, SaysWhenThePlaceCannotBeWritten)
 TEST(Journal, AFullDiskLosesNothingAndIsSaid)
 {
     const TemporaryFolder folder;
-    { made(folder / "a.ilvek"); }
+    {
+        made(folder / "a.ilvek");
+    }
     const pid_t child = ::fork();
     if (child == 0) {
         std::signal(SIGXFSZ, SIG_IGN);
@@ -170,7 +179,9 @@ TEST(Journal, AFullDiskLosesNothingAndIsSaid)
 TEST(Journal, AKilledWriterHasEveryEntryThatItReported)
 {
     const TemporaryFolder folder;
-    { made(folder / "a.ilvek"); }
+    {
+        made(folder / "a.ilvek");
+    }
     for (int round = 0; round < 12; ++round) {
         int report[2];
         ASSERT_EQ(::pipe(report), 0);
@@ -208,7 +219,9 @@ TEST(HandOver, CarriesTheWholeJobAndItsMap)
     {
         Journal journal = made(folder / "a.ilvek");
         ASSERT_TRUE(journal.append(Note{"ümläut \"quoted\" <tag>"}, 1'700'000'000'123));
-        ASSERT_TRUE(journal.append(readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(), volts(12.4), {}, 0), 1'700'000'001'000));
+        ASSERT_TRUE(
+            journal.append(readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(), volts(12.4), {}, 0),
+                           1'700'000'001'000));
         ASSERT_TRUE(exportJob(journal, folder / "a.json"));
     }
     const auto journal = importJob(folder / "a.json", folder / "b.ilvek");
@@ -222,7 +235,8 @@ TEST(HandOver, RefusesFaultyFilesAndLeavesNothingBehind)
 {
     const TemporaryFolder folder;
     const std::string good = writeHandOver(test::smallMapText(), {{1, 1'700'000'000'000, Note{"x"}}});
-    const auto refused = [&](std::string text, const std::string& from, const std::string& to, const std::string& says) {
+    const auto refused = [&](std::string text, const std::string& from, const std::string& to,
+                             const std::string& says) {
         const auto at = text.find(from);
         ASSERT_NE(at, std::string::npos) << from;
         text.replace(at, from.size(), to);
@@ -245,7 +259,10 @@ TEST(HandOver, RefusesFaultyFilesAndLeavesNothingBehind)
 
 TEST(Job, AnUndoWithdrawsTheLastEntryAndKeepsBoth)
 {
-    std::vector<Event> events{{1, 1, Note{"a"}}, {2, 2, StateChange{"key-on"}}, {3, 3, readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(), volts(12.4), {}, 0)}};
+    std::vector<Event> events{
+        {1, 1, Note{"a"}},
+        {2, 2, StateChange{"key-on"}},
+        {3, 3, readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(), volts(12.4), {}, 0)}};
     EXPECT_EQ(lastEntry(events), 3);
     events.push_back({4, 4, Undo{3}});
     EXPECT_EQ(lastEntry(events), 2);
@@ -283,7 +300,8 @@ TEST(Time, IsWrittenAndReadBack)
     EXPECT_EQ(writeTime(1'700'000'000'123), "2023-11-14T22:13:20.123Z");
     EXPECT_EQ(*readTime("2023-11-14T22:13:20.123Z"), 1'700'000'000'123);
     EXPECT_EQ(*readTime(writeTime(0)), 0);
-    for (const char* wrong : {"", "2023-11-14", "2023-02-30T00:00:00.000Z", "2023-11-14T25:00:00.000Z", "2023-11-14T22:13:20.123+1"})
+    for (const char* wrong :
+         {"", "2023-11-14", "2023-02-30T00:00:00.000Z", "2023-11-14T25:00:00.000Z", "2023-11-14T22:13:20.123+1"})
         EXPECT_FALSE(readTime(wrong)) << wrong;
 }
 

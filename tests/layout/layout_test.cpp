@@ -11,7 +11,8 @@
 namespace {
 
 // Each folder of core/ may use those before it in this list, never those behind.
-const std::vector<std::string> order{"base", "quantity", "machine", "circuit", "proving", "reasoning", "trace", "job", "report"};
+const std::vector<std::string> order{"base",      "quantity", "machine", "circuit", "proving",
+                                     "reasoning", "trace",    "job",     "report"};
 
 struct Include {
     std::string file, folder, target;
@@ -28,7 +29,8 @@ std::vector<Include> includesUnder(const std::filesystem::path& root)
         for (std::string line; std::getline(in, line);) {
             std::smatch match;
             if (std::regex_search(line, match, quoted))
-                out.push_back({entry.path().string(), std::filesystem::relative(entry.path(), root).begin()->string(), match[1]});
+                out.push_back(
+                    {entry.path().string(), std::filesystem::relative(entry.path(), root).begin()->string(), match[1]});
         }
     }
     return out;
@@ -54,7 +56,8 @@ TEST(Layout, TheCoreAndThePracticeMachineKnowNoScreen)
 {
     for (const char* folder : {"core", "practice", "cli"}) {
         for (const Include& include : includesUnder(std::string(ILVEK_SOURCE_DIR) + "/" + folder)) {
-            EXPECT_FALSE(std::regex_match(include.target, std::regex("Q[A-Z].*|Qt.*"))) << include.file << " includes " << include.target;
+            EXPECT_FALSE(std::regex_match(include.target, std::regex("Q[A-Z].*|Qt.*")))
+                << include.file << " includes " << include.target;
             EXPECT_NE(include.target.substr(0, include.target.find('/')), "app") << include.file;
         }
     }

@@ -63,7 +63,8 @@ TEST(MapReader, NamesFileElementFieldAndReason)
 {
     json map = small();
     element(map, "F1")["rating"] = "10 parsec";
-    EXPECT_THAT(allProblems(map.dump()), HasSubstr("x.json: element F1, rating: 10 parsec: “parsec” is no unit that is known here"));
+    EXPECT_THAT(allProblems(map.dump()),
+                HasSubstr("x.json: element F1, rating: 10 parsec: “parsec” is no unit that is known here"));
 }
 
 TEST(MapReader, ReportsAllFaultsAtOnce)
@@ -100,33 +101,60 @@ TEST_P(OneFault, IsNamed)
 INSTANTIATE_TEST_SUITE_P(
     Map, OneFault,
     testing::Values(
-        Fault{"dangling", [](json& m) { element(m, "W2")["nodes"][1] = "nowhere"; }, "element W2: its node nowhere leads nowhere else (dangling node)"},
-        Fault{"unreached", [](json& m) { element(m, "W2")["nodes"][1] = "nowhere"; }, "cavity M-1: no conductor reaches its wire side"},
-        Fault{"noRole", [](json& m) { m["connectors"][0]["cavities"][0].erase("role"); }, "cavity M-1, role: is missing"},
-        Fault{"noSource", [](json& m) { m["connectors"][0]["cavities"][0]["expected"][0]["source"] = "Z"; }, "there is no source Z"},
-        Fault{"noCurrentSource", [](json& m) { m["connectors"][0]["cavities"][0].erase("current_source"); }, "cavity M-1, current_source: is missing"},
-        Fault{"noState", [](json& m) { m["connectors"][0]["cavities"][0]["needed_in"][0] = "asleep"; }, "there is no state asleep"},
-        Fault{"neverNeeded", [](json& m) { m["connectors"][0]["cavities"][0].erase("needed_in"); }, "in which state this supply is needed"},
+        Fault{"dangling", [](json& m) { element(m, "W2")["nodes"][1] = "nowhere"; },
+              "element W2: its node nowhere leads nowhere else (dangling node)"},
+        Fault{"unreached", [](json& m) { element(m, "W2")["nodes"][1] = "nowhere"; },
+              "cavity M-1: no conductor reaches its wire side"},
+        Fault{"noRole", [](json& m) { m["connectors"][0]["cavities"][0].erase("role"); },
+              "cavity M-1, role: is missing"},
+        Fault{"noSource", [](json& m) { m["connectors"][0]["cavities"][0]["expected"][0]["source"] = "Z"; },
+              "there is no source Z"},
+        Fault{"noCurrentSource", [](json& m) { m["connectors"][0]["cavities"][0].erase("current_source"); },
+              "cavity M-1, current_source: is missing"},
+        Fault{"noState", [](json& m) { m["connectors"][0]["cavities"][0]["needed_in"][0] = "asleep"; },
+              "there is no state asleep"},
+        Fault{"neverNeeded", [](json& m) { m["connectors"][0]["cavities"][0].erase("needed_in"); },
+              "in which state this supply is needed"},
         Fault{"twice", [](json& m) { element(m, "W2")["id"] = "W1"; }, "element W1, id: is used twice"},
         Fault{"kind", [](json& m) { element(m, "W2")["kind"] = "fairy"; }, "“fairy” is no kind of element"},
-        Fault{"nodes", [](json& m) { element(m, "W2")["nodes"].push_back("c"); }, "a wire has 2 nodes (a, b), 3 are given"},
-        Fault{"itself", [](json& m) { element(m, "W4")["nodes"] = {"G", "G"}; }, "both of its ends are the same node"},
-        Fault{"colour", [](json& m) { m["connectors"][0]["cavities"][0]["colour"] = "octarine"; }, "octarine: is no wire colour"},
-        Fault{"limits", [](json& m) { m["connectors"][0]["cavities"][0]["expected"][0]["low"] = "3 V"; }, "is above the upper limit"},
+        Fault{"nodes", [](json& m) { element(m, "W2")["nodes"].push_back("c"); },
+              "a wire has 2 nodes (a, b), 3 are given"},
+        Fault{"itself",
+              [](json& m) {
+                  element(m, "W4")["nodes"] = {"G", "G"};
+              },
+              "both of its ends are the same node"},
+        Fault{"colour", [](json& m) { m["connectors"][0]["cavities"][0]["colour"] = "octarine"; },
+              "octarine: is no wire colour"},
+        Fault{"limits", [](json& m) { m["connectors"][0]["cavities"][0]["expected"][0]["low"] = "3 V"; },
+              "is above the upper limit"},
         Fault{"noLimit",
               [](json& m) {
                   m["connectors"][0]["cavities"][0]["expected"][0].erase("low");
                   m["connectors"][0]["cavities"][0]["expected"][0].erase("high");
               },
               "a lower or an upper limit is needed"},
-        Fault{"unknownField", [](json& m) { element(m, "W2")["lenght"] = "2 m"; }, "element W2, lenght: is no field that is known here"},
+        Fault{"unknownField", [](json& m) { element(m, "W2")["lenght"] = "2 m"; },
+              "element W2, lenght: is no field that is known here"},
         Fault{"noBattery", [](json& m) { m["machine"]["battery"] = "B9"; }, "there is no battery B9"},
-        Fault{"noPath", [](json& m) { element(m, "KEY")["kind"] = "resistor"; element(m, "KEY").erase("in"); }, "no path from battery plus to this supply"},
-        Fault{"noWay", [](json& m) { element(m, "W4")["kind"] = "resistor"; element(m, "W4").erase("length"); element(m, "W4").erase("section"); element(m, "W4")["resistance"] = "1 Ω"; },
+        Fault{"noPath",
+              [](json& m) {
+                  element(m, "KEY")["kind"] = "resistor";
+                  element(m, "KEY").erase("in");
+              },
+              "no path from battery plus to this supply"},
+        Fault{"noWay",
+              [](json& m) {
+                  element(m, "W4")["kind"] = "resistor";
+                  element(m, "W4").erase("length");
+                  element(m, "W4").erase("section");
+                  element(m, "W4")["resistance"] = "1 Ω";
+              },
               "no path from this return to battery minus"},
         Fault{"cavityRange", [](json& m) { m["connectors"][0]["cavities"][0]["cavity"] = 7; }, "must lie from 1 to 6"},
         Fault{"unitMissing", [](json& m) { element(m, "F1")["rating"] = "10"; }, "the unit is missing"},
-        Fault{"wrongType", [](json& m) { element(m, "F1")["rating"] = 10; }, "a figure with its unit in quotes is expected"},
+        Fault{"wrongType", [](json& m) { element(m, "F1")["rating"] = 10; },
+              "a figure with its unit in quotes is expected"},
         Fault{"notAnObject", [](json& m) { m["elements"].push_back(7); }, "an object in braces is expected"},
         Fault{"listWanted", [](json& m) { m["states"] = "none"; }, "a list in brackets is expected"},
         Fault{"newer", [](json& m) { m["version"] = 99; }, "format version 99; this Ilvek reads version 1"},
@@ -161,7 +189,8 @@ TEST(MapReader, SurvivesAnyOneValueReplaced)
     const json original = small();
     const json flat = original.flatten();
     for (const auto& [pointer, value] : flat.items()) {
-        for (const json& other : {json(nullptr), json(-1), json(1e300), json(""), json("∞"), json::array(), json::object(), json(true)}) {
+        for (const json& other :
+             {json(nullptr), json(-1), json(1e300), json(""), json("∞"), json::array(), json::object(), json(true)}) {
             json changed = original;
             changed[json::json_pointer(pointer)] = other;
             const auto map = readMap(changed.dump(), "x.json");

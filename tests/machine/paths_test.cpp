@@ -88,10 +88,12 @@ TEST(ConnectorFace, MirrorsBetweenWireSideAndMatingSide)
 
 TEST(ConnectorFace, FindsACavityByItsNeighbours)
 {
-    EXPECT_EQ(findingWords(test::pt9(), at("J2-1"), Seen::WireSide),
-              "violet with white, left end of the upper row, next to violet with white (2), above green with black (8)");
-    EXPECT_EQ(findingWords(test::pt9(), at("J2-1"), Seen::MatingSide),
-              "violet with white, right end of the upper row, next to violet with white (2), above green with black (8)");
+    EXPECT_EQ(
+        findingWords(test::pt9(), at("J2-1"), Seen::WireSide),
+        "violet with white, left end of the upper row, next to violet with white (2), above green with black (8)");
+    EXPECT_EQ(
+        findingWords(test::pt9(), at("J2-1"), Seen::MatingSide),
+        "violet with white, right end of the upper row, next to violet with white (2), above green with black (8)");
     EXPECT_NE(findingWords(test::pt9(), at("J1-25"), Seen::WireSide).find("an empty cavity (26)"), std::string::npos);
 }
 

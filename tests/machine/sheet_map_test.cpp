@@ -45,7 +45,8 @@ TEST(PinSheet, TheShippedSampleBecomesAWorkingMap)
     const auto point = operatingPoint(map, on);
     ASSERT_TRUE(point);
     EXPECT_GT(point->potential(map.terminal(map.terminalIndex("A-1")).a), 22.0) << "relay K7 pulls in";
-    EXPECT_NEAR(point->voltage(map.terminal(map.terminalIndex("A-9")).a, map.terminal(map.terminalIndex("A-10")).a), 5.0, 0.25);
+    EXPECT_NEAR(point->voltage(map.terminal(map.terminalIndex("A-9")).a, map.terminal(map.terminalIndex("A-10")).a),
+                5.0, 0.25);
     for (const int terminal : map.moduleTerminals()) {
         if (map.terminal(terminal).role != Role::Empty) {
             EXPECT_TRUE(map.terminal(terminal).assumed) << map.terminal(terminal).id;
@@ -68,7 +69,8 @@ TEST(PinSheet, EverySeparatorAndManyHeaderNamesAreUnderstood)
 
 TEST(PinSheet, ReadsQuotedCellsWithSeparatorsAndLineBreaks)
 {
-    const auto sheet = readPinSheet("cavity,circuit,role\n1,\"feed, \"\"main\"\"\nsecond line\",feed\n2,ground,gnd\n", "s");
+    const auto sheet =
+        readPinSheet("cavity,circuit,role\n1,\"feed, \"\"main\"\"\nsecond line\",feed\n2,ground,gnd\n", "s");
     ASSERT_TRUE(sheet);
     ASSERT_EQ(sheet->rows.size(), 2U);
     EXPECT_EQ(sheet->rows[0].circuit, "feed, \"main\"\nsecond line");
@@ -77,7 +79,10 @@ TEST(PinSheet, ReadsQuotedCellsWithSeparatorsAndLineBreaks)
 
 TEST(PinSheet, NamesTheProblemsRowByRowAndKeepsTheGoodRows)
 {
-    const auto sheet = readPinSheet("cavity,circuit,role,colour\n1,supply,B+,octarine\nx,ground,gnd,\n3,third,wizardry,\n1,again,gnd,\n5,,gnd,\n6,ok,gnd,\n", "s");
+    const auto sheet = readPinSheet(
+        "cavity,circuit,role,colour\n1,supply,B+,octarine\nx,ground,gnd,\n3,third,wizardry,\n1,again,gnd,\n5,,gnd,\n6,"
+        "ok,gnd,\n",
+        "s");
     ASSERT_TRUE(sheet);
     std::string all;
     for (const Error& problem : sheet->problems)
@@ -141,7 +146,8 @@ TEST(PinSheet, AnySingleRoleAloneMakesAMapOrSaysWhyNot)
 
 TEST(Schedule, FlagsTheRolesThatHaveNone)
 {
-    const auto gaps = scheduleGaps(mapOf("cavity,circuit,role\n1,supply,relay-fed supply\n2,g,gnd\n3,level,analogue input\n"));
+    const auto gaps =
+        scheduleGaps(mapOf("cavity,circuit,role\n1,supply,relay-fed supply\n2,g,gnd\n3,level,analogue input\n"));
     EXPECT_THAT(gaps, Contains(HasSubstr("No permanent feed")));
     EXPECT_THAT(gaps, Contains(HasSubstr("no relay control")));
     EXPECT_THAT(gaps, Contains(HasSubstr("no reference for their sensors")));

@@ -274,7 +274,8 @@ TEST_F(Judging, T12AMatedReturnIsNotProvenWhileOthersCarryForIt)
     EXPECT_EQ(mated.take(step, 0.010, 1.7).verdict, Verdict::Good) << "with a clamp on this very conductor";
     School school_mated;
     school_mated.mated = true;
-    EXPECT_FALSE(returnStep(machine, school_mated, machine.terminalIndex("J1-9"), machine.stateIndex("key-on")).unplugged.empty());
+    EXPECT_FALSE(returnStep(machine, school_mated, machine.terminalIndex("J1-9"), machine.stateIndex("key-on"))
+                     .unplugged.empty());
 }
 
 // T22: the lamp that failed is the lamp that must pass.
@@ -321,7 +322,8 @@ TEST_F(Judging, T12SiblingsOnOneGroundPointAreNotProvenAlong)
 {
     Bench pt9(test::pt9());
     pt9.battery(12.5);
-    const Judgement j = pt9.take(returnStep(test::pt9(), {}, test::pt9().terminalIndex("J1-7"), test::pt9().stateIndex("key-on")), 0.028);
+    const Judgement j = pt9.take(
+        returnStep(test::pt9(), {}, test::pt9().terminalIndex("J1-7"), test::pt9().stateIndex("key-on")), 0.028);
     EXPECT_EQ(j.verdict, Verdict::Good);
     ASSERT_TRUE(hasTrap(j, "T12"));
     EXPECT_THAT(joined(j), HasSubstr("J1-8"));
@@ -350,7 +352,8 @@ TEST_F(Judging, T4AgainstBatteryPlusTheFigureIsWhatIsMissing)
     Step step = open();
     step.black = "B.+";
     EXPECT_EQ(bench.take(step, -0.02).verdict, Verdict::OpenOnly);
-    EXPECT_EQ(bench.take(step, -2.00).verdict, Verdict::Low) << "two volts against plus are two volts lost, not two volts of supply";
+    EXPECT_EQ(bench.take(step, -2.00).verdict, Verdict::Low)
+        << "two volts against plus are two volts lost, not two volts of supply";
 }
 
 TEST_F(Judging, TheGroundSwapNamesTheSide)
@@ -440,8 +443,10 @@ TEST_F(Judging, UnknownPlacesGiveNoVerdict)
 TEST_F(Judging, EveryVerdictShowsItsArithmeticAndWhatItLeavesOpen)
 {
     bench.battery(12.40);
-    std::vector<Judgement> all{bench.take(open(), 12.38), bench.take(load("lamp-21w"), 12.28), bench.take(returnStep(map, school, ret, on), 0.02),
-                               bench.take(absentStep(map, school, supply, off), 0.02), bench.take(tableStep(map, reference, {TestKind::Reference, on, ""}), 4.0)};
+    std::vector<Judgement> all{bench.take(open(), 12.38), bench.take(load("lamp-21w"), 12.28),
+                               bench.take(returnStep(map, school, ret, on), 0.02),
+                               bench.take(absentStep(map, school, supply, off), 0.02),
+                               bench.take(tableStep(map, reference, {TestKind::Reference, on, ""}), 4.0)};
     for (const Judgement& j : all) {
         EXPECT_FALSE(j.word.empty());
         EXPECT_FALSE(j.arithmetic.empty()) << j.word;

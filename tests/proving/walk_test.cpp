@@ -98,7 +98,8 @@ TEST(WalkOnALongWire, DoesNotBlameSoundWireForItsLength)
     std::string text = test::smallMapText();
     const std::string from = "\"nodes\":[\"X-1.b\",\"M-1.a\"],\"length\":\"1 m\",\"section\":\"1.724 mm²\"";
     ASSERT_NE(text.find(from), std::string::npos);
-    text.replace(text.find(from), from.size(), "\"nodes\":[\"X-1.b\",\"M-1.a\"],\"length\":\"30 m\",\"section\":\"1 mm²\"");
+    text.replace(text.find(from), from.size(),
+                 "\"nodes\":[\"X-1.b\",\"M-1.a\"],\"length\":\"30 m\",\"section\":\"1 mm²\"");
     const auto map = readMap(text, "long");
     ASSERT_TRUE(map);
     Bench bench(*map);
@@ -110,7 +111,8 @@ TEST(WalkOnALongWire, DoesNotBlameSoundWireForItsLength)
     ASSERT_TRUE(healthy);
     ASSERT_LT(*healthy, 11.6) << "the wire itself loses volts";
     bench.take(load, *healthy);
-    const auto before = healthyReading(*map, readingOf(walkStep(*map, {}, supply, on, map->nodeIndex("X-1.b")), *map, volts(0), {}, 0));
+    const auto before =
+        healthyReading(*map, readingOf(walkStep(*map, {}, supply, on, map->nodeIndex("X-1.b")), *map, volts(0), {}, 0));
     bench.take(walkStep(*map, {}, supply, on, map->nodeIndex("X-1.b")), *before);
     EXPECT_FALSE(walkOf(*map, bench.evidence(), supply).located);
     bench.take(walkStep(*map, {}, supply, on, map->nodeIndex("X-1.b")), *before - 2);
@@ -126,7 +128,8 @@ TEST(Circuits, OfReferencesAndDrivesAreUnrolledForShowing)
             out.push_back(p.label);
         return out;
     };
-    EXPECT_THAT(labels("J2-19"), testing::AllOf(testing::Contains("F15"), testing::Contains("X4-7"), testing::Contains("TDV"), testing::Contains("X9-7")));
+    EXPECT_THAT(labels("J2-19"), testing::AllOf(testing::Contains("F15"), testing::Contains("X4-7"),
+                                                testing::Contains("TDV"), testing::Contains("X9-7")));
     EXPECT_THAT(labels("J1-10"), testing::Contains("J1-11"));
     EXPECT_THAT(labels("J1-5"), testing::Contains("K1")) << "through the relay's coil";
     EXPECT_TRUE(labels("J1-26").empty());

@@ -12,7 +12,9 @@ using testing::HasSubstr;
 
 TEST(Fields, ReadEachKindAndNameEachFault)
 {
-    const json object{{"t", "x"}, {"n", 3}, {"q", "4.7 kΩ"}, {"list", {"a", "b"}}, {"objects", {json::object()}}, {"yes", true}, {"extra", 1}, {"note", "ignored"}};
+    const json object{
+        {"t", "x"},    {"n", 3},     {"q", "4.7 kΩ"},    {"list", {"a", "b"}}, {"objects", {json::object()}},
+        {"yes", true}, {"extra", 1}, {"note", "ignored"}};
     Problems problems;
     Fields f(object, "thing", problems);
     EXPECT_EQ(f.text("t", Need::Required), "x");

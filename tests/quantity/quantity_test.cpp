@@ -22,16 +22,23 @@ TEST_P(WhatPeopleType, IsUnderstood)
     EXPECT_FALSE(read->overLimit);
 }
 
-INSTANTIATE_TEST_SUITE_P(
-    Figures, WhatPeopleType,
-    testing::Values(Typed{"11.84", Unit::Volt, 11.84}, Typed{"11,84", Unit::Volt, 11.84}, Typed{"11.84V", Unit::Volt, 11.84},
-                    Typed{" 11.84 v ", Unit::Volt, 11.84}, Typed{"-0.02", Unit::Volt, -0.02}, Typed{"−0,02", Unit::Volt, -0.02}, Typed{"+5", Unit::Volt, 5},
-                    Typed{".5", Unit::Volt, 0.5}, Typed{"18m", Unit::Volt, 0.018}, Typed{"18 mV", Unit::Volt, 0.018}, Typed{"4k7", Unit::Ohm, 4700},
-                    Typed{"2R2", Unit::Ohm, 2.2}, Typed{"1M5", Unit::Ohm, 1.5e6}, Typed{"23.8M", Unit::Ohm, 23.8e6}, Typed{"0.4 ohm", Unit::Ohm, 0.4},
-                    Typed{"0.4 Ohms", Unit::Ohm, 0.4}, Typed{"120 Ω", Unit::Ohm, 120}, Typed{"10k\xE2\x84\xA6", Unit::Ohm, 1e4}, Typed{"140 mA", Unit::Ampere, 0.14},
-                    Typed{"3 amps", Unit::Ampere, 3}, Typed{"62 %", Unit::Percent, 62}, Typed{"62 percent", Unit::Percent, 62}, Typed{"250 Hz", Unit::Hertz, 250},
-                    Typed{"1.2kHz", Unit::Hertz, 1200}, Typed{"20 °C", Unit::Celsius, 20}, Typed{"2.4 m", Unit::Metre, 2.4}, Typed{"2.5 mm²", Unit::SquareMillimetre, 2.5},
-                    Typed{"1e-3", Unit::Volt, 0.001}, Typed{"11.84 VDC", Unit::Volt, 11.84}, Typed{"90 s", Unit::Second, 90}, Typed{"35 µA", Unit::Ampere, 35e-6}));
+INSTANTIATE_TEST_SUITE_P(Figures, WhatPeopleType,
+                         testing::Values(Typed{"11.84", Unit::Volt, 11.84}, Typed{"11,84", Unit::Volt, 11.84},
+                                         Typed{"11.84V", Unit::Volt, 11.84}, Typed{" 11.84 v ", Unit::Volt, 11.84},
+                                         Typed{"-0.02", Unit::Volt, -0.02}, Typed{"−0,02", Unit::Volt, -0.02},
+                                         Typed{"+5", Unit::Volt, 5}, Typed{".5", Unit::Volt, 0.5},
+                                         Typed{"18m", Unit::Volt, 0.018}, Typed{"18 mV", Unit::Volt, 0.018},
+                                         Typed{"4k7", Unit::Ohm, 4700}, Typed{"2R2", Unit::Ohm, 2.2},
+                                         Typed{"1M5", Unit::Ohm, 1.5e6}, Typed{"23.8M", Unit::Ohm, 23.8e6},
+                                         Typed{"0.4 ohm", Unit::Ohm, 0.4}, Typed{"0.4 Ohms", Unit::Ohm, 0.4},
+                                         Typed{"120 Ω", Unit::Ohm, 120}, Typed{"10k\xE2\x84\xA6", Unit::Ohm, 1e4},
+                                         Typed{"140 mA", Unit::Ampere, 0.14}, Typed{"3 amps", Unit::Ampere, 3},
+                                         Typed{"62 %", Unit::Percent, 62}, Typed{"62 percent", Unit::Percent, 62},
+                                         Typed{"250 Hz", Unit::Hertz, 250}, Typed{"1.2kHz", Unit::Hertz, 1200},
+                                         Typed{"20 °C", Unit::Celsius, 20}, Typed{"2.4 m", Unit::Metre, 2.4},
+                                         Typed{"2.5 mm²", Unit::SquareMillimetre, 2.5},
+                                         Typed{"1e-3", Unit::Volt, 0.001}, Typed{"11.84 VDC", Unit::Volt, 11.84},
+                                         Typed{"90 s", Unit::Second, 90}, Typed{"35 µA", Unit::Ampere, 35e-6}));
 
 TEST(Quantity, OverLimitIsNotZero)
 {
@@ -69,11 +76,14 @@ TEST_P(WhatCannotBeMeant, IsRefusedAndKept)
     EXPECT_NE(read.error().reason.find(GetParam().reason), std::string::npos) << read.error().reason;
 }
 
-INSTANTIATE_TEST_SUITE_P(Texts, WhatCannotBeMeant,
-                         testing::Values(Refused{"", Unit::Volt, "no figure"}, Refused{"volts", Unit::Volt, "not a figure"}, Refused{"12.3.4", Unit::Volt, "more than one decimal sign"},
-                                         Refused{"1,234.5", Unit::Volt, "more than one decimal sign"}, Refused{"5 A", Unit::Volt, "volts are asked for"},
-                                         Refused{"5 ohm", Unit::Volt, "this is in ohms"}, Refused{"5 parsec", Unit::Volt, "no unit"}, Refused{"--5", Unit::Volt, "not a figure"},
-                                         Refused{"1e999", Unit::Volt, ""}, Refused{"12 V V", Unit::Volt, "no unit"}));
+INSTANTIATE_TEST_SUITE_P(
+    Texts, WhatCannotBeMeant,
+    testing::Values(Refused{"", Unit::Volt, "no figure"}, Refused{"volts", Unit::Volt, "not a figure"},
+                    Refused{"12.3.4", Unit::Volt, "more than one decimal sign"},
+                    Refused{"1,234.5", Unit::Volt, "more than one decimal sign"},
+                    Refused{"5 A", Unit::Volt, "volts are asked for"}, Refused{"5 ohm", Unit::Volt, "this is in ohms"},
+                    Refused{"5 parsec", Unit::Volt, "no unit"}, Refused{"--5", Unit::Volt, "not a figure"},
+                    Refused{"1e999", Unit::Volt, ""}, Refused{"12 V V", Unit::Volt, "no unit"}));
 
 TEST(Quantity, AFileMustNameItsUnit)
 {

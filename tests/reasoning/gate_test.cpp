@@ -26,20 +26,30 @@ std::vector<std::function<void(Bench&)>> everything()
             Step step;
             double value = 0;
             switch (kind) {
-                case 0: step = returnStep(map, {}, terminal, on), value = 0.02; break;
+                case 0:
+                    step = returnStep(map, {}, terminal, on), value = 0.02;
+                    break;
                 case 1:
                     bench.take(openStep(map, {}, terminal, on), 11.99);
                     step = loadStep(map, {}, terminal, on), value = 11.88;
                     break;
-                case 2: step = absentStep(map, {}, terminal, off), value = 0.0; break;
-                case 3: step = tableStep(map, terminal, {TestKind::Reference, on, ""}), value = 5.0; break;
-                case 4: step = tableStep(map, terminal, {TestKind::Reference, on, ""}), value = 0.001; break;
-                default: step = tableStep(map, terminal, {TestKind::Level, on, ""}), value = 2.2;
+                case 2:
+                    step = absentStep(map, {}, terminal, off), value = 0.0;
+                    break;
+                case 3:
+                    step = tableStep(map, terminal, {TestKind::Reference, on, ""}), value = 5.0;
+                    break;
+                case 4:
+                    step = tableStep(map, terminal, {TestKind::Reference, on, ""}), value = 0.001;
+                    break;
+                default:
+                    step = tableStep(map, terminal, {TestKind::Level, on, ""}), value = 2.2;
             }
             bench.take(step, value);
         };
     };
-    std::vector<std::function<void(Bench&)>> all{read("M-2", 0), read("M-1", 1), read("M-1", 2), read("M-3", 3), read("M-4", 4), read("M-5", 5)};
+    std::vector<std::function<void(Bench&)>> all{read("M-2", 0), read("M-1", 1), read("M-1", 2),
+                                                 read("M-3", 3), read("M-4", 4), read("M-5", 5)};
     for (const GateCheck& check : gateChecks())
         all.push_back([id = check.id](Bench& bench) { bench.evidence().checks.emplace_back(id, "done and seen"); });
     return all;
@@ -96,7 +106,9 @@ TEST(Gate, OpenCircuitReadingsNeverEarnASupply)
         if (i != 1) all[i](bench);
     }
     bench.battery(12.0);
-    bench.take(openStep(test::smallMap(), {}, test::smallMap().terminalIndex("M-1"), test::smallMap().stateIndex("key-on")), 12.0);
+    bench.take(
+        openStep(test::smallMap(), {}, test::smallMap().terminalIndex("M-1"), test::smallMap().stateIndex("key-on")),
+        12.0);
     EXPECT_EQ(gateAfter(bench).outcome, Outcome::NotProven);
 }
 
@@ -134,8 +146,33 @@ TEST(Gate, AFailureSaysNoAndNamesTheReading)
     EXPECT_EQ(gate.sentence, "No. One supply fails before the module.");
     EXPECT_EQ(gate.lines[1].state, LineState::Failed);
     EXPECT_THAT(gate.lines[1].readings, testing::ElementsAre(bench.lastId()));
-    ASSERT_TRUE(gate.cheapest);
-    EXPECT_EQ(gate.cheapest->test, TestKind::GroundSwap) << "the hunt goes on before anything else";
+    ASSERT_TRUE(gate.next);
+    EXPECT_EQ(gate.next->test, TestKind::GroundSwap) << "the hunt goes on before anything else";
+}
+
+TEST(Gate, NamesTheCheapestOpenThing)
+{
+    Bench bench(test::smallMap());
+    EXPECT_EQ(gateAfter(bench).cheapest.substr(0, 4), "M-3,") << "mated, in this state, without a load";
+    for (const auto& entry : everything())
+        entry(bench);
+    EXPECT_EQ(gateAfter(bench).cheapest, "");
+}
+
+TEST(Gate, ACircuitThatIsNotToBeProbedIsNeverOnThePlanAndNeverEarned)
+{
+    std::string text = test::smallMapText();
+    const std::string from = "\"circuit\":\"level input\"";
+    ASSERT_NE(text.find(from), std::string::npos);
+    text.replace(text.find(from), from.size(), from + ",\"hazard\":\"restraint system\"");
+    const auto map = readMap(text, "x");
+    ASSERT_TRUE(map);
+    Bench bench(*map);
+    const int terminal = map->terminalIndex("M-5");
+    EXPECT_FALSE(nextStepFor(*map, bench.assessed(), terminal, {bench.now(), "key-on"}));
+    const Gate gate = gateOf(*map, bench.assessed(), {bench.now(), "key-on"});
+    EXPECT_EQ(gate.lines[3].earned, 0);
+    EXPECT_EQ(gate.outcome, Outcome::NotProven);
 }
 
 TEST(Gate, AnEmptyStatementEarnsNothing)

@@ -106,7 +106,9 @@ TEST(Report, JsonIsWellFormedAndStable)
 
 TEST(Report, WithdrawnReadingsAreLeftOut)
 {
-    std::vector<Event> events{{1, 1, readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(), volts(12.4), {}, 0)}, {2, 2, Undo{1}}};
+    std::vector<Event> events{
+        {1, 1, readingOf(batteryStep(test::smallMap(), "key-on"), test::smallMap(), volts(12.4), {}, 0)},
+        {2, 2, Undo{1}}};
     const Whole w = wholeOf(test::smallMapText(), events);
     EXPECT_THAT(readingsCsv(w.input()), Not(HasSubstr("battery,")));
 }

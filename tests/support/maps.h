@@ -16,8 +16,8 @@ std::string sourceText(const std::string& relativePath);
 // The demonstration machine. Read once.
 const Map& pt9();
 
-// One supply M-1 (10 Ω load inside at 12 V: 1.2 A constant draw), its return M-2 and a 5 V reference M-3 with its return
-// M-4; battery 12 V with 10 mΩ, fuse F1, inline connector X cavity 1 in the feed, ground point G.
+// One supply M-1 (10 Ω load inside at 12 V: 1.2 A constant draw), its return M-2 and a 5 V reference M-3 with its
+// return M-4; battery 12 V with 10 mΩ, fuse F1, inline connector X cavity 1 in the feed, ground point G.
 std::string smallMapText();
 const Map& smallMap();
 

@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <cstdlib>
 #include <cstdio>
+#include <cstdlib>
 #include <fstream>
 
 #include "base/file.h"
@@ -16,7 +16,10 @@ namespace {
 
 class Netlist {
 public:
-    Netlist(const Map& map, const Condition& condition, const OperatingPoint& settled) : map_(map), condition_(condition), settled_(settled) {}
+    Netlist(const Map& map, const Condition& condition, const OperatingPoint& settled)
+        : map_(map), condition_(condition), settled_(settled)
+    {
+    }
 
     std::string text()
     {
@@ -27,7 +30,8 @@ public:
         for (std::size_t i = 0; i < map_.elements.size(); ++i)
             element(static_cast<int>(i));
         if (condition_.load) lamp(condition_.load->from, condition_.load->to, condition_.load->load);
-        if (condition_.meter) resistor(condition_.meter->red, condition_.meter->black, condition_.meter->inputResistance_ohm);
+        if (condition_.meter)
+            resistor(condition_.meter->red, condition_.meter->black, condition_.meter->inputResistance_ohm);
         for (const Fault& fault : condition_.faults) {
             if (fault.kind == Fault::Kind::ShortBetween) resistor(fault.nodeA, fault.nodeB, fault.resistance_ohm);
         }
@@ -35,7 +39,8 @@ public:
         // A starting point for Newton's method only.
         for (std::size_t i = 0; i < map_.nodes.size(); ++i) {
             if (static_cast<int>(i) != map_.batteryMinus())
-                out_ += fmt::format(".nodeset v({})={:.4f}\n", node(static_cast<int>(i)), settled_.potential(static_cast<int>(i)) + 0.003);
+                out_ += fmt::format(".nodeset v({})={:.4f}\n", node(static_cast<int>(i)),
+                                    settled_.potential(static_cast<int>(i)) + 0.003);
         }
         return out_ + ".control\nset numdgt=12\nop\nprint all\nquit\n.endc\n.end\n";
     }
@@ -44,8 +49,14 @@ private:
     std::string node(int index) const { return index == map_.batteryMinus() ? "0" : fmt::format("n{}", index); }
     std::string v(int a, int b) const { return fmt::format("(v({})-v({}))", node(a), node(b)); }
 
-    void resistor(int a, int b, double r) { out_ += fmt::format("R{} {} {} {:.12g}\n", ++count_, node(a), node(b), std::max(1e-5, r)); }
-    void source(int a, int b, const std::string& current) { out_ += fmt::format("B{} {} {} I={}\n", ++count_, node(a), node(b), current); }
+    void resistor(int a, int b, double r)
+    {
+        out_ += fmt::format("R{} {} {} {:.12g}\n", ++count_, node(a), node(b), std::max(1e-5, r));
+    }
+    void source(int a, int b, const std::string& current)
+    {
+        out_ += fmt::format("B{} {} {} I={}\n", ++count_, node(a), node(b), current);
+    }
 
     double added(int element) const
     {
@@ -62,19 +73,23 @@ private:
         const std::string u = v(a, b);
         if (load.kind != LoadKind::Lamp) return resistor(a, b, load.ratedVoltage_V / load.ratedCurrent_A);
         const double corner = load.ratedVoltage_V * std::pow(0.1, 1 / 0.45);
-        source(a, b, fmt::format("abs({0})<{1:.9g} ? {0}/{2:.9g} : sgn({0})*{3:.9g}*pow(abs({0})/{4:.9g},0.55)", u, corner, 0.1 * load.ratedVoltage_V / load.ratedCurrent_A,
-                                 load.ratedCurrent_A, load.ratedVoltage_V));
+        source(a, b,
+               fmt::format("abs({0})<{1:.9g} ? {0}/{2:.9g} : sgn({0})*{3:.9g}*pow(abs({0})/{4:.9g},0.55)", u, corner,
+                           0.1 * load.ratedVoltage_V / load.ratedCurrent_A, load.ratedCurrent_A, load.ratedVoltage_V));
     }
 
     void constantDraw(int a, int b, double i0, double brownOut)
     {
-        source(a, b, fmt::format("{0}<=0 ? 1e-9*{0} : ({0}<{1} ? 1e-9*{0}+{2:.9g}*{0}/{1} : 1e-9*{0}+{2:.9g})", v(a, b), brownOut, i0));
+        source(a, b,
+               fmt::format("{0}<=0 ? 1e-9*{0} : ({0}<{1} ? 1e-9*{0}+{2:.9g}*{0}/{1} : 1e-9*{0}+{2:.9g})", v(a, b),
+                           brownOut, i0));
     }
 
     // Output held through R at the share f of the span between supply and return.
     void divider(int supply, int output, int ret, double f, double r)
     {
-        const std::string i = fmt::format("(v({})-{:.9g}*v({})-{:.9g}*v({}))/{:.9g}", node(output), f, node(supply), 1 - f, node(ret), r);
+        const std::string i =
+            fmt::format("(v({})-{:.9g}*v({})-{:.9g}*v({}))/{:.9g}", node(output), f, node(supply), 1 - f, node(ret), r);
         source(output, supply, fmt::format("{:.9g}*({})", f, i));
         source(output, ret, fmt::format("{:.9g}*({})", 1 - f, i));
     }
@@ -88,38 +103,53 @@ private:
         const double r = std::max(1e-5, map_.soundResistance_ohm(e) + added(index));
         switch (e.kind) {
             case ElementKind::Battery:
-                return source(n(0), n(1), fmt::format("({0}-{1})*({0}>{1} ? {2:.9g} : {3:.9g})", v(n(0), n(1)), e.value("emf"), 1 / e.value("charge_resistance", r), 1 / r));
+                return source(n(0), n(1),
+                              fmt::format("({0}-{1})*({0}>{1} ? {2:.9g} : {3:.9g})", v(n(0), n(1)), e.value("emf"),
+                                          1 / e.value("charge_resistance", r), 1 / r));
             case ElementKind::Alternator:
                 if (e.isIn(condition_.state))
-                    source(n(0), n(1), fmt::format("-max(0,min({},({}-{})/{:.9g}))", e.value("limit"), e.value("emf"), v(n(0), n(1)), r));
+                    source(n(0), n(1),
+                           fmt::format("-max(0,min({},({}-{})/{:.9g}))", e.value("limit"), e.value("emf"),
+                                       v(n(0), n(1)), r));
                 return;
-            case ElementKind::Motor: return resistor(n(0), n(1), e.value("voltage") / e.value("current") + added(index));
+            case ElementKind::Motor:
+                return resistor(n(0), n(1), e.value("voltage") / e.value("current") + added(index));
             case ElementKind::Lamp:
-                return lamp(n(0), n(1), {"", "", LoadKind::Lamp, e.value("voltage"), e.value("power") / e.value("voltage"), 0});
+                return lamp(n(0), n(1),
+                            {"", "", LoadKind::Lamp, e.value("voltage"), e.value("power") / e.value("voltage"), 0});
             case ElementKind::Thermistor: {
                 const double kelvin = e.value("temperature") + 273.15;
-                return resistor(n(0), n(1), e.value("resistance_25") * std::exp(e.value("beta") * (1 / kelvin - 1 / 298.15)) + added(index));
+                return resistor(
+                    n(0), n(1),
+                    e.value("resistance_25") * std::exp(e.value("beta") * (1 / kelvin - 1 / 298.15)) + added(index));
             }
             case ElementKind::Sensor:
                 resistor(n(0), n(2), r);
-                return divider(n(0), n(1), n(2), e.value("output") / 100, std::max(1.0, e.value("output_resistance", 100)));
+                return divider(n(0), n(1), n(2), e.value("output") / 100,
+                               std::max(1.0, e.value("output_resistance", 100)));
             case ElementKind::Hall:
                 constantDraw(n(0), n(2), e.value("current"), 4.0);
                 if (e.isIn(condition_.state)) resistor(n(1), n(2), r);
                 return;
             case ElementKind::SupplyPort: {
                 const auto own = e.currentIn_A.find(condition_.state);
-                return constantDraw(n(0), n(1), own == e.currentIn_A.end() ? e.value("current") : own->second, e.value("brown_out"));
+                return constantDraw(n(0), n(1), own == e.currentIn_A.end() ? e.value("current") : own->second,
+                                    e.value("brown_out"));
             }
             case ElementKind::Regulator: {
-                const std::string nominal = fmt::format("max(0,min({},v({})-v({})-{}))", e.value("voltage"), node(n(0)), node(n(2)), e.value("dropout"));
-                return source(n(0), n(1), fmt::format("max(0,min({},({}+v({})-v({}))/{:.9g}))", e.value("limit"), nominal, node(n(2)), node(n(1)), r));
+                const std::string nominal = fmt::format("max(0,min({},v({})-v({})-{}))", e.value("voltage"), node(n(0)),
+                                                        node(n(2)), e.value("dropout"));
+                return source(n(0), n(1),
+                              fmt::format("max(0,min({},({}+v({})-v({}))/{:.9g}))", e.value("limit"), nominal,
+                                          node(n(2)), node(n(1)), r));
             }
             case ElementKind::BusPort:
                 divider(n(2), n(0), n(3), 0.5, r);
                 return divider(n(2), n(1), n(3), 0.5, r);
-            case ElementKind::Relay: return resistor(n(0), n(1), r);
-            default: return resistor(n(0), n(1), r);
+            case ElementKind::Relay:
+                return resistor(n(0), n(1), r);
+            default:
+                return resistor(n(0), n(1), r);
         }
     }
 

@@ -10,8 +10,8 @@
 
 namespace ilvek::test {
 
-// Laws as behavioural sources, written from the field's equations and not from the solver's code. Relays and drivers stand
-// as `settled` says: ngspice solves the network, not the logic.
+// Laws as behavioural sources, written from the field's equations and not from the solver's code. Relays and drivers
+// stand as `settled` says: ngspice solves the network, not the logic.
 std::string spiceNetlist(const Map& map, const Condition& condition, const OperatingPoint& settled);
 
 // Potentials by node index; empty when ngspice did not converge.

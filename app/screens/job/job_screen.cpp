@@ -144,7 +144,8 @@ QWidget* JobScreen::makeCodes()
     });
     auto* layout = new QVBoxLayout;
     layout->addWidget(codes_);
-    auto* hint = new QLabel(tr("A code is evidence with a strength, not a verdict: note which electrical condition sets it."));
+    auto* hint =
+        new QLabel(tr("A code is evidence with a strength, not a verdict: note which electrical condition sets it."));
     hint->setWordWrap(true);
     layout->addWidget(hint);
     return group(tr("Fault codes"), layout);
@@ -158,7 +159,8 @@ QWidget* JobScreen::makeWay()
                       tr("mated, back-probed (keeps the true current and the true contact)")});
     order_ = new QComboBox;
     order_->setObjectName(QStringLiteral("wayOrder"));
-    order_->addItems({tr("supply first (nothing is assumed)"), tr("signal first (a good signal proves its feed and return)")});
+    order_->addItems(
+        {tr("supply first (nothing is assumed)"), tr("signal first (a good signal proves its feed and return)")});
     state_ = new QComboBox;
     state_->setObjectName(QStringLiteral("operatingState"));
     for (QComboBox* box : {mated_, order_, state_}) {
@@ -282,7 +284,9 @@ void JobScreen::refresh()
     const Instrument& instrument = job.evidence.instrument;
     fill(meter_, instrument.name);
     fill(inputResistance_, formatQuantity(ohms(instrument.inputResistance_ohm)));
-    fill(clamp_, instrument.clampScale_mVPerA > 0 ? formatQuantity({instrument.clampScale_mVPerA, Unit::MilliVoltPerAmpere}) : "");
+    fill(clamp_, instrument.clampScale_mVPerA > 0
+                     ? formatQuantity({instrument.clampScale_mVPerA, Unit::MilliVoltPerAmpere})
+                     : "");
     const auto fillArea = [](QPlainTextEdit* edit, const QString& value) {
         if (!edit->hasFocus() && edit->toPlainText() != value) edit->setPlainText(value);
     };
@@ -305,7 +309,9 @@ void JobScreen::refresh()
     journal_->clear();
     for (const Event& event : session_->journal().events()) {
         const bool withdrawn = job.withdrawn.contains(event.id);
-        auto* item = new QListWidgetItem(tr("%1  %2%3").arg(text(writeTime(event.time_ms)).mid(11, 5), text(entryWords(event)), withdrawn ? tr("  (withdrawn)") : QString()));
+        auto* item = new QListWidgetItem(tr("%1  %2%3")
+                                             .arg(text(writeTime(event.time_ms)).mid(11, 5), text(entryWords(event)),
+                                                  withdrawn ? tr("  (withdrawn)") : QString()));
         QFont font = face(14);
         font.setStrikeOut(withdrawn);
         item->setFont(font);
@@ -321,11 +327,13 @@ void JobScreen::takeOver()
     if (!session_ || filling_) return;
     const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
     const JobDetails details{s(title_), s(customer_), s(serial_), s(hours_), s(technician_)};
-    const Complaint complaint{complaint_->toPlainText().trimmed().toStdString(), s(when_), linesOf(works_), linesOf(replaced_)};
+    const Complaint complaint{complaint_->toPlainText().trimmed().toStdString(), s(when_), linesOf(works_),
+                              linesOf(replaced_)};
     CodesRead codes;
     for (int i = 0; i < codes_->rowCount(); ++i) {
         if (!cell(codes_, i, 0).isEmpty())
-            codes.codes.push_back({cell(codes_, i, 0).toStdString(), cell(codes_, i, 1).toStdString(), cell(codes_, i, 2).toStdString()});
+            codes.codes.push_back(
+                {cell(codes_, i, 0).toStdString(), cell(codes_, i, 1).toStdString(), cell(codes_, i, 2).toStdString()});
     }
     // All is read before anything is entered: an entry fills the fields anew.
     if (details != session_->job().details) session_->enter(details);
@@ -348,10 +356,14 @@ void JobScreen::enterInstrument()
     const auto clamp = parseQuantity(clamp_->text().toStdString(), Unit::MilliVoltPerAmpere);
     const bool noClamp = clamp_->text().trimmed().isEmpty();
     if (input && !input->overLimit && input->value >= 1e3) instrument.inputResistance_ohm = input->value;
-    if (noClamp) instrument.clampScale_mVPerA = 0;
-    else if (clamp && clamp->value > 0) instrument.clampScale_mVPerA = clamp->value;
-    if (!instrument.name.empty() && instrument != session_->job().evidence.instrument) session_->enter(InstrumentChange{instrument});
-    else refresh();
+    if (noClamp)
+        instrument.clampScale_mVPerA = 0;
+    else if (clamp && clamp->value > 0)
+        instrument.clampScale_mVPerA = clamp->value;
+    if (!instrument.name.empty() && instrument != session_->job().evidence.instrument)
+        session_->enter(InstrumentChange{instrument});
+    else
+        refresh();
 }
 
 void JobScreen::enterRepair()

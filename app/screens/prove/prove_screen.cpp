@@ -2,6 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QScrollArea>
 #include <QScrollBar>
 
@@ -88,6 +89,12 @@ ProveScreen::ProveScreen(QWidget* parent) : QWidget(parent)
     connect(dock_, &ReadingDock::entered, this, [this](const QString& text) {
         if (session_ && session_->take(text)) dock_->clear();
     });
+    for (QWidget* part : {static_cast<QWidget*>(ledger_), static_cast<QWidget*>(step_), static_cast<QWidget*>(strip_),
+                          static_cast<QWidget*>(dock_)}) {
+        part->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(part, &QWidget::customContextMenuRequested, this,
+                [this, part](const QPoint& at) { showActions(part->mapToGlobal(at)); });
+    }
     connect(gate_, &GatePanel::checkWanted, this, &ProveScreen::checkWanted);
 }
 
@@ -139,25 +146,80 @@ void ProveScreen::resizeEvent(QResizeEvent* event)
     dockArea_->setFixedHeight(dock);
 }
 
+void ProveScreen::showActions(const QPoint& place)
+{
+    if (!session_) return;
+    const std::pair<Qt::Key, QString> actions[] = {{Qt::Key_N, tr("Next step of the job")},
+                                                   {Qt::Key_B, tr("Read the battery")},
+                                                   {Qt::Key_R, tr("Read open-circuit")},
+                                                   {Qt::Key_L, tr("Load the supply or the return")},
+                                                   {Qt::Key_C, tr("Change the load")},
+                                                   {Qt::Key_G, tr("Swap the ground")},
+                                                   {Qt::Key_W, tr("Walk the segments")},
+                                                   {Qt::Key_F, tr("Fuse, both sides")},
+                                                   {Qt::Key_D, tr("Dead when it must be?")},
+                                                   {Qt::Key_A, tr("Assume good, with the reason")},
+                                                   {Qt::Key_E, tr("Correct on the map, or mark as found")},
+                                                   {Qt::Key_U, tr("Undo the last entry")}};
+    QMenu menu(this);
+    menu.setObjectName(QStringLiteral("actions"));
+    for (const auto& [key, words] : actions) {
+        auto* action = menu.addAction(QStringLiteral("%1\t%2").arg(words, QKeySequence(key).toString()));
+        connect(action, &QAction::triggered, this, [this, key = key] { command(key); });
+    }
+    menu.exec(place);
+}
+
 bool ProveScreen::command(int key)
 {
     switch (key) {
-        case Qt::Key_N: session_->follow(); return true;
-        case Qt::Key_B: session_->demand(TestKind::Battery); return true;
-        case Qt::Key_R: session_->demand(TestKind::OpenSupply); return true;
-        case Qt::Key_L: session_->demand(TestKind::LoadedSupply); return true;
-        case Qt::Key_G: session_->demand(TestKind::GroundSwap); return true;
-        case Qt::Key_W: session_->demand(TestKind::SegmentWalk); return true;
-        case Qt::Key_F: session_->demand(TestKind::FuseCheck); return true;
-        case Qt::Key_D: session_->demand(TestKind::AbsentSupply); return true;
-        case Qt::Key_C: session_->changeLoad(); return true;
-        case Qt::Key_M: face_->mirror(); return true;
-        case Qt::Key_U: session_->undo(); return true;
-        case Qt::Key_A: emit assumptionWanted(session_->shownTerminal()); return true;
-        case Qt::Key_E: emit correctionWanted(session_->shownTerminal()); return true;
-        case Qt::Key_Down: ledger_->moveBy(1); return true;
-        case Qt::Key_Up: ledger_->moveBy(-1); return true;
-        default: return false;
+        case Qt::Key_N:
+            session_->follow();
+            return true;
+        case Qt::Key_B:
+            session_->demand(TestKind::Battery);
+            return true;
+        case Qt::Key_R:
+            session_->demand(TestKind::OpenSupply);
+            return true;
+        case Qt::Key_L:
+            session_->demand(TestKind::LoadedSupply);
+            return true;
+        case Qt::Key_G:
+            session_->demand(TestKind::GroundSwap);
+            return true;
+        case Qt::Key_W:
+            session_->demand(TestKind::SegmentWalk);
+            return true;
+        case Qt::Key_F:
+            session_->demand(TestKind::FuseCheck);
+            return true;
+        case Qt::Key_D:
+            session_->demand(TestKind::AbsentSupply);
+            return true;
+        case Qt::Key_C:
+            session_->changeLoad();
+            return true;
+        case Qt::Key_M:
+            face_->mirror();
+            return true;
+        case Qt::Key_U:
+            session_->undo();
+            return true;
+        case Qt::Key_A:
+            emit assumptionWanted(session_->shownTerminal());
+            return true;
+        case Qt::Key_E:
+            emit correctionWanted(session_->shownTerminal());
+            return true;
+        case Qt::Key_Down:
+            ledger_->moveBy(1);
+            return true;
+        case Qt::Key_Up:
+            ledger_->moveBy(-1);
+            return true;
+        default:
+            return false;
     }
 }
 

@@ -40,6 +40,8 @@ protected:
 
 private:
     bool command(int key);
+    // Everything that can be done here, each with its key, at a place on the screen.
+    void showActions(const QPoint& place);
 
     JobSession* session_ = nullptr;
     QLabel* count_;

@@ -7,6 +7,8 @@
 #include <QPageSize>
 #include <QPainter>
 #include <QPdfWriter>
+#include <QPrintDialog>
+#include <QPrinter>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QSaveFile>
@@ -62,7 +64,11 @@ void fill(QTextDocument& document, const JobSession& session)
     const std::string html = reportHtml(input, [&](int terminal) {
         const QString name = QStringLiteral("staircase-%1").arg(terminal);
         document.addResource(QTextDocument::ImageResource, QUrl(name), staircaseImage(session, terminal));
-        return QStringLiteral("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>").arg(name).arg(pictureWidth).arg(pictureHeight).toStdString();
+        return QStringLiteral("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>")
+            .arg(name)
+            .arg(pictureWidth)
+            .arg(pictureHeight)
+            .toStdString();
     });
     document.setDefaultFont(face(13));
     document.setHtml(QString::fromStdString(html));
@@ -76,7 +82,8 @@ ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 10, 12, 12);
     auto* buttons = new QHBoxLayout;
-    const auto button = [&](const char* name, const QString& label, const QString& ending, Result<void> (ReportScreen::*write)(const QString&) const) {
+    const auto button = [&](const char* name, const QString& label, const QString& ending,
+                            Result<void> (ReportScreen::*write)(const QString&) const) {
         auto* b = new QPushButton(label, this);
         b->setObjectName(QLatin1String(name));
         b->setMinimumHeight(36);
@@ -86,7 +93,13 @@ ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
     button("writePdf", tr("Write &PDF …"), QStringLiteral("pdf"), &ReportScreen::writePdf);
     button("writeHtml", tr("Write &HTML …"), QStringLiteral("html"), &ReportScreen::writeHtml);
     button("writeCsv", tr("&Readings as CSV …"), QStringLiteral("csv"), &ReportScreen::writeCsv);
-    button("writeHandOver", tr("Hand &over as one file …"), QStringLiteral("ilvek.json"), &ReportScreen::writeHandOverFile);
+    button("writeHandOver", tr("Hand &over as one file …"), QStringLiteral("ilvek.json"),
+           &ReportScreen::writeHandOverFile);
+    auto* print = new QPushButton(tr("Pr&int …"), this);
+    print->setObjectName(QStringLiteral("print"));
+    print->setMinimumHeight(36);
+    connect(print, &QPushButton::clicked, this, &ReportScreen::print);
+    buttons->addWidget(print);
     buttons->addStretch(1);
     preview_ = new QTextBrowser(this);
     preview_->setObjectName(QStringLiteral("reportPreview"));
@@ -126,7 +139,8 @@ Result<void> ReportScreen::writePdf(const QString& path) const
 {
     if (!session_) return fail(path.toStdString(), "no job is open");
     QSaveFile file(path);
-    if (!file.open(QIODevice::WriteOnly)) return fail(path.toStdString(), "cannot be written: " + file.errorString().toStdString());
+    if (!file.open(QIODevice::WriteOnly))
+        return fail(path.toStdString(), "cannot be written: " + file.errorString().toStdString());
     {
         QPdfWriter writer(&file);
         writer.setResolution(96);
@@ -143,16 +157,30 @@ Result<void> ReportScreen::writePdf(const QString& path) const
     return {};
 }
 
+void ReportScreen::print()
+{
+    if (!session_) return;
+    QPrinter printer(QPrinter::HighResolution);
+    QPrintDialog dialog(&printer, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    QTextDocument document;
+    fill(document, *session_);
+    document.print(&printer);
+    emit written(tr("Sent to the printer"));
+}
+
 Result<void> ReportScreen::writeHtml(const QString& path) const
 {
     if (!session_) return fail(path.toStdString(), "no job is open");
-    return writeFile(path.toStdString(), reportHtml({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
+    return writeFile(path.toStdString(),
+                     reportHtml({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
 }
 
 Result<void> ReportScreen::writeCsv(const QString& path) const
 {
     if (!session_) return fail(path.toStdString(), "no job is open");
-    return writeFile(path.toStdString(), readingsCsv({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
+    return writeFile(path.toStdString(),
+                     readingsCsv({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
 }
 
 Result<void> ReportScreen::writeHandOverFile(const QString& path) const
@@ -161,12 +189,16 @@ Result<void> ReportScreen::writeHandOverFile(const QString& path) const
     return exportJob(session_->journal(), path.toStdString());
 }
 
-void ReportScreen::ask(const QString& title, const QString& ending, Result<void> (ReportScreen::*write)(const QString&) const)
+void ReportScreen::ask(const QString& title, const QString& ending,
+                       Result<void> (ReportScreen::*write)(const QString&) const)
 {
     if (!session_) return;
-    QString name = QString::fromStdString(session_->job().details.title).toLower().replace(QRegularExpression(QStringLiteral("[^a-z0-9]+")), QStringLiteral("-"));
+    QString name = QString::fromStdString(session_->job().details.title)
+                       .toLower()
+                       .replace(QRegularExpression(QStringLiteral("[^a-z0-9]+")), QStringLiteral("-"));
     if (name.isEmpty()) name = QStringLiteral("job");
-    const QString path = QFileDialog::getSaveFileName(this, title.chopped(2).remove(QLatin1Char('&')), QDir::home().filePath(name + QLatin1Char('.') + ending));
+    const QString path = QFileDialog::getSaveFileName(this, title.chopped(2).remove(QLatin1Char('&')),
+                                                      QDir::home().filePath(name + QLatin1Char('.') + ending));
     if (path.isEmpty()) return;
     const auto done = (this->*write)(path);
     emit written(done ? tr("Written: %1").arg(path) : QString::fromStdString(done.error().message()));

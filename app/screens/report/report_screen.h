@@ -30,6 +30,7 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
+    void print();
     void ask(const QString& title, const QString& ending, Result<void> (ReportScreen::*write)(const QString&) const);
 
     JobSession* session_ = nullptr;

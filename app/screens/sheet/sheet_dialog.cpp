@@ -56,11 +56,13 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     rows_ = new QTableWidget;
     rows_->setObjectName(QStringLiteral("sheetRows"));
     rows_->setColumnCount(10);
-    rows_->setHorizontalHeaderLabels({tr("Cavity"), tr("Circuit"), tr("Role"), tr("Colour"), tr("Fuse"), tr("Relay"), tr("Ground"), tr("Splice"), tr("Other end"), tr("Source")});
+    rows_->setHorizontalHeaderLabels({tr("Cavity"), tr("Circuit"), tr("Role"), tr("Colour"), tr("Fuse"), tr("Relay"),
+                                      tr("Ground"), tr("Splice"), tr("Other end"), tr("Source")});
     rows_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     rows_->verticalHeader()->hide();
     layout->addWidget(rows_, 3);
-    auto* below = new QLabel(tr("Row by row: what is wrong, what was assumed, and what a module of this kind should have"));
+    auto* below =
+        new QLabel(tr("Row by row: what is wrong, what was assumed, and what a module of this kind should have"));
     layout->addWidget(below);
     problems_ = new QListWidget;
     problems_->setObjectName(QStringLiteral("sheetProblems"));
@@ -70,9 +72,11 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     buttons_->button(QDialogButtonBox::Ok)->setText(tr("&Make the map"));
     auto* sample = buttons_->addButton(tr("Write an empty &template …"), QDialogButtonBox::ActionRole);
     connect(sample, &QPushButton::clicked, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("Write a template"), QDir::home().filePath(QStringLiteral("pin-sheet.csv")));
+        const QString path = QFileDialog::getSaveFileName(this, tr("Write a template"),
+                                                          QDir::home().filePath(QStringLiteral("pin-sheet.csv")));
         if (path.isEmpty()) return;
-        if (const auto done = writeFile(path.toStdString(), pinSheetTemplate()); !done) summary_->setText(text(done.error().message()));
+        if (const auto done = writeFile(path.toStdString(), pinSheetTemplate()); !done)
+            summary_->setText(text(done.error().message()));
     });
     connect(buttons_, &QDialogButtonBox::accepted, this, &QDialog::accept);
     connect(buttons_, &QDialogButtonBox::rejected, this, &QDialog::reject);
@@ -86,7 +90,8 @@ bool SheetDialog::load(const QString& path)
 {
     sheet_ = {};
     const auto bytes = readFile(path.toStdString());
-    auto sheet = bytes ? readPinSheet(*bytes, QFileInfo(path).fileName().toStdString()) : Result<PinSheet>(tl::unexpected(bytes.error()));
+    auto sheet = bytes ? readPinSheet(*bytes, QFileInfo(path).fileName().toStdString())
+                       : Result<PinSheet>(tl::unexpected(bytes.error()));
     if (!sheet) {
         summary_->setText(text(sheet.error().message()));
         buttons_->button(QDialogButtonBox::Ok)->setEnabled(false);
@@ -104,7 +109,8 @@ void SheetDialog::fillTable()
     for (int i = 0; i < rows_->rowCount(); ++i) {
         const PinRow& r = sheet_.rows[static_cast<std::size_t>(i)];
         const std::string fuse = r.fuseRating.empty() ? r.fuse : r.fuse + " " + r.fuseRating;
-        const std::string cells[] = {r.id(), r.circuit, r.role, r.colour, fuse, r.relay, r.ground, r.splice, r.otherEnd, r.source};
+        const std::string cells[] = {r.id(),  r.circuit, r.role,   r.colour,   fuse,
+                                     r.relay, r.ground,  r.splice, r.otherEnd, r.source};
         for (int c = 0; c < 10; ++c)
             rows_->setItem(i, c, new QTableWidgetItem(text(cells[c])));
     }
@@ -115,10 +121,13 @@ void SheetDialog::rebuild()
 {
     if (sheet_.rows.empty() && sheet_.problems.empty()) return;
     problems_->clear();
-    const auto add = [this](const QString& label, const std::string& words) { problems_->addItem(tr("%1: %2").arg(label, text(words))); };
+    const auto add = [this](const QString& label, const std::string& words) {
+        problems_->addItem(tr("%1: %2").arg(label, text(words)));
+    };
     for (const Error& problem : sheet_.problems)
         add(tr("Left out"), problem.message());
-    NewMachine machine{maker_->text().trimmed().toStdString(), model_->text().trimmed().toStdString(), module_->text().trimmed().toStdString(), volts_->value()};
+    NewMachine machine{maker_->text().trimmed().toStdString(), model_->text().trimmed().toStdString(),
+                       module_->text().trimmed().toStdString(), volts_->value()};
     document_.clear();
     auto made = mapFromSheet(sheet_.rows, machine);
     auto map = made ? readMap(*made, "the sheet") : Result<Map, Problems>(tl::unexpected(made.error()));
@@ -132,8 +141,10 @@ void SheetDialog::rebuild()
     }
     for (const Error& remark : sheet_.remarks)
         add(tr("Remark"), remark.message());
-    if (problems_->count() == 0) problems_->addItem(tr("Nothing is wrong, and the schedule has every kind of feed, return and reference."));
-    summary_->setText(map ? tr("%1 rows make a working map; %2 are left out. Wires, currents and limits are assumed by role, with wide tolerances.")
+    if (problems_->count() == 0)
+        problems_->addItem(tr("Nothing is wrong, and the schedule has every kind of feed, return and reference."));
+    summary_->setText(map ? tr("%1 rows make a working map; %2 are left out. Wires, currents and limits are assumed by "
+                               "role, with wide tolerances.")
                                 .arg(sheet_.rows.size())
                                 .arg(sheet_.problems.size())
                           : tr("No map can be made of this yet; see below."));

@@ -22,10 +22,12 @@ QString text(std::string_view s)
 
 }  // namespace
 
-TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent) : QDialog(parent), map_(map), terminal_(terminal)
+TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
+    : QDialog(parent), map_(map), terminal_(terminal)
 {
     setObjectName(QStringLiteral("terminalDialog"));
-    setWindowTitle(terminal < 0 ? tr("Add a terminal") : tr("Correct terminal %1").arg(text(map.terminal(terminal).id)));
+    setWindowTitle(terminal < 0 ? tr("Add a terminal")
+                                : tr("Correct terminal %1").arg(text(map.terminal(terminal).id)));
     setMinimumWidth(520);
     auto* form = new QFormLayout;
     const auto line = [&](const char* name, const QString& label, const QString& value) {
@@ -44,7 +46,9 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent) : 
         role_->addItem(text(name));
     if (t && t->role) role_->setCurrentText(text(roleName(*t->role)));
     form->addRow(tr("&Role"), role_);
-    colour_ = line("colour", tr("Wire co&lour (base/stripe)"), t ? text(t->colour.stripe.empty() ? t->colour.base : t->colour.base + "/" + t->colour.stripe) : QString());
+    colour_ =
+        line("colour", tr("Wire co&lour (base/stripe)"),
+             t ? text(t->colour.stripe.empty() ? t->colour.base : t->colour.base + "/" + t->colour.stripe) : QString());
     found_ = new QComboBox;
     found_->setObjectName(QStringLiteral("asFound"));
     found_->addItems({tr("as drawn"), tr("found empty"), tr("found wired")});
@@ -87,7 +91,9 @@ PinRow TerminalDialog::row() const
     if (!t || t->circuit != s(circuit_)) row.circuit = s(circuit_);
     const std::string role = role_->currentText().toStdString();
     if (!t || !t->role || roleName(*t->role) != role) row.role = role;
-    if (!t || text(t->colour.stripe.empty() ? t->colour.base : t->colour.base + "/" + t->colour.stripe) != colour_->text().trimmed()) row.colour = s(colour_);
+    if (!t || text(t->colour.stripe.empty() ? t->colour.base : t->colour.base + "/" + t->colour.stripe) !=
+                  colour_->text().trimmed())
+        row.colour = s(colour_);
     const AsFound before = t ? t->asFound : AsFound::AsDrawn;
     const AsFound now = static_cast<AsFound>(found_->currentIndex());
     if (now != before) row.asFound = now == AsFound::Empty ? "empty" : now == AsFound::Wired ? "wired" : "as drawn";
@@ -104,7 +110,8 @@ void TerminalDialog::accept()
 {
     const PinRow wanted = row();
     if (wanted.cavity < 1 || wanted.connector.empty()) return problem_->setText(tr("The cavity is written as J1-14."));
-    if (const auto colour = parseColour(wanted.colour); !colour) return problem_->setText(text(colour.error().message()));
+    if (const auto colour = parseColour(wanted.colour); !colour)
+        return problem_->setText(text(colour.error().message()));
     const auto changed = withCorrection(map_.document, writePinRow(wanted));
     const auto map = changed ? readMap(*changed, "the map") : Result<Map, Problems>(tl::unexpected(changed.error()));
     if (!map) return problem_->setText(text(map.error().front().message()));

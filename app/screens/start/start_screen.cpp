@@ -24,7 +24,8 @@ StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
     title->setFont(face(30, QFont::Bold));
     title->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     column->addWidget(title);
-    auto* hint = new QLabel(tr("Ilvek needs the map of the machine: a ready one, or one made from a list of the module's pins."), this);
+    auto* hint = new QLabel(
+        tr("Ilvek needs the map of the machine: a ready one, or one made from a list of the module's pins."), this);
     hint->setWordWrap(true);
     hint->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     column->addWidget(hint);
@@ -38,7 +39,8 @@ StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
         column->addWidget(b);
         return b;
     };
-    button("openDemo", tr("Open the &demonstration: a groomer that loses its drive supply"), &StartScreen::demoWanted)->setFocus();
+    button("openDemo", tr("Open the &demonstration: a groomer that loses its drive supply"), &StartScreen::demoWanted)
+        ->setFocus();
     button("openMap", tr("New job from a &map …"), &StartScreen::mapWanted);
     button("openSheet", tr("New job from a &pin sheet (CSV) …"), &StartScreen::sheetWanted);
     button("openHandOver", tr("Open a &hand-over file …"), &StartScreen::handOverWanted);
@@ -57,7 +59,8 @@ StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
     jobs_ = new QListWidget(this);
     jobs_->setObjectName(QStringLiteral("jobs"));
     jobs_->setAccessibleName(tr("Jobs kept here"));
-    connect(jobs_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { emit jobWanted(item->data(Qt::UserRole).toString()); });
+    connect(jobs_, &QListWidget::itemActivated, this,
+            [this](QListWidgetItem* item) { emit jobWanted(item->data(Qt::UserRole).toString()); });
     column->addWidget(jobs_, 1);
     column->addStretch(1);
     column->addSpacing(20);
@@ -68,7 +71,9 @@ void StartScreen::showJobs(const QStringList& paths)
     jobs_->clear();
     for (const QString& path : paths) {
         const QFileInfo info(path);
-        auto* item = new QListWidgetItem(tr("%1   –   last used %2").arg(info.completeBaseName(), info.lastModified().toString(QStringLiteral("d MMM yyyy, hh:mm"))));
+        auto* item = new QListWidgetItem(
+            tr("%1   –   last used %2")
+                .arg(info.completeBaseName(), info.lastModified().toString(QStringLiteral("d MMM yyyy, hh:mm"))));
         item->setData(Qt::UserRole, path);
         item->setFont(face(16));
         jobs_->addItem(item);
