@@ -27,6 +27,7 @@
 #include "screens/sheet/terminal_dialog.h"
 #include "screens/start/start_screen.h"
 #include "theme.h"
+#include "widgets/accessible.h"
 #include "widgets/reading_dock.h"
 #include "widgets/top_bar.h"
 
@@ -75,6 +76,7 @@ bool takesText(const QWidget* widget)
 
 MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent), jobsFolder_(std::move(jobsFolder))
 {
+    installAccessibility();
     setWindowTitle(QStringLiteral("Ilvek"));
     setWindowIcon(QIcon(QStringLiteral(":/ilvek.svg")));
     setMinimumSize(960, 640);

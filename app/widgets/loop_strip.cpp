@@ -170,11 +170,18 @@ void drawSymbol(QPainter& p, const Frame& f, const LoopPicture::Symbol& s, int i
     }
     p.setFont(face(13, isStep || s.isTarget ? QFont::Bold : QFont::Normal));
     p.setPen(isStep ? t.bad : t.ink);
-    const double w = (f.right - f.left) / static_cast<double>(f.count);
-    // In a crowd every other label stands lower.
-    const double widest = QFontMetrics(p.font()).horizontalAdvance(s.label);
-    const bool lower = widest > w - 4 && index % 2 == 1;
-    p.drawText(QRectF(c.x() - 40, f.lineY + (lower ? 22 : 9), 80, 16), Qt::AlignCenter, s.label);
+    p.drawText(QRectF(c.x() - 40, f.lineY + (s.isLower ? 22 : 9), 80, 16), Qt::AlignCenter, s.label);
+}
+
+// In a crowd every other label stands lower, and a single wide one below its neighbours.
+void placeLabels(const Frame& f, std::vector<LoopPicture::Symbol>& symbols)
+{
+    const QFontMetrics metrics(face(13, QFont::Bold));
+    const double room = (f.right - f.left) / static_cast<double>(f.count) - 4;
+    for (std::size_t i = 0; i < symbols.size(); ++i) {
+        const bool wide = metrics.horizontalAdvance(symbols[i].label) > room;
+        symbols[i].isLower = wide && !(i > 0 && symbols[i - 1].isLower);
+    }
 }
 
 void drawGrid(QPainter& p, const Frame& f)
@@ -403,6 +410,8 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
                QFontMetrics(p.font()).elidedText(picture.title, Qt::ElideRight, static_cast<int>(box.width()) - 24));
     if (picture.symbols.empty()) return;
     const Frame f = frameOf(box, picture);
+    std::vector<LoopPicture::Symbol> symbols = picture.symbols;
+    placeLabels(f, symbols);
     if (f.bottom - f.top > 40) {
         drawGrid(p, f);
         drawBand(p, f, picture);
@@ -413,7 +422,7 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
         const int index = static_cast<int>(i);
         const bool isStep =
             picture.stepIsSingle && picture.stepFrom >= 0 && index >= picture.stepFrom && index <= picture.stepTo;
-        drawSymbol(p, f, picture.symbols[i], index, isStep);
+        drawSymbol(p, f, symbols[i], index, isStep);
         const QPointF foot(f.x(index), f.lineY - 7);
         if (picture.symbols[i].black) drawFlag(p, foot, QStringLiteral("B"), t.ink, t.panel);
         if (picture.symbols[i].red) drawFlag(p, foot, QStringLiteral("R"), t.bad, t.panel);

@@ -20,6 +20,7 @@ struct LoopPicture {
         std::optional<double> openIn, openOut, loadedIn, loadedOut;  // read potentials
         bool red = false, black = false;
         bool isTarget = false;
+        bool isLower = false;  // its label stands in the second line
     };
     QString title;
     std::vector<Symbol> symbols;

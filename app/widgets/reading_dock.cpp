@@ -101,7 +101,7 @@ void ReadingDock::show(const JobSession& session)
     setAccessibleName(heading_);
     setAccessibleDescription(figure_ + QLatin1Char(' ') + unit_ + QStringLiteral(", ") + word_ + QStringLiteral(". ") +
                              arithmetic_->text());
-    QAccessibleEvent event(this, QAccessible::DescriptionChanged);
+    QAccessibleValueChangeEvent event(this, accessibleDescription());
     QAccessible::updateAccessibility(&event);
     update();
 }

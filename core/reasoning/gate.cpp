@@ -95,6 +95,8 @@ std::string suspicion(const Map& map, const Assessment& a)
         const std::string& id = a.evidence.readings[i].terminal;
         const int terminal = map.terminalIndex(id);
         if (terminal < 0) continue;
+        if (a.evidence.readings[i].test == TestKind::AbsentSupply)
+            return fmt::format("Something feeds {} when it must be dead.", id);
         const Walk walk = walkOf(map, a.evidence, terminal);
         if (walk.located) return walk.sentence;
         switch (a.judgements[i].finding) {
