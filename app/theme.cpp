@@ -153,6 +153,11 @@ QString unbroken(const std::string& text)
     return QString::fromStdString(text).replace(figure, QStringLiteral("\\1\u00A0"));
 }
 
+QString plainTip(const QString& text)
+{
+    return text.isEmpty() ? text : QStringLiteral("<p>%1</p>").arg(text.toHtmlEscaped());
+}
+
 double contrast(const QColor& a, const QColor& b)
 {
     const double la = luminance(a), lb = luminance(b);

@@ -32,6 +32,9 @@ QStyle* makeStyle();
 // A text of the core for a label: no figure is torn from its unit at the end of a line.
 QString unbroken(const std::string& text);
 
+// A tool tip that shows the text as it is, whatever it looks like.
+QString plainTip(const QString& text);
+
 // Contrast of two colours. SOURCE: WCAG 2.1, relative luminance.
 double contrast(const QColor& a, const QColor& b);
 

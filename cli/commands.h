@@ -2,6 +2,7 @@
 #pragma once
 
 #include <string>
+#include <vector>
 
 namespace ilvek::cli {
 
@@ -19,6 +20,15 @@ int mapPath(const std::string& map, const std::string& terminal, bool json);
 int mapFromSheetFile(const std::string& sheet, const std::string& out, double systemVoltage_V,
                      const std::string& module);
 int sheetTemplate();
+
+// What a meter would read: the circuit of the map solved in one condition.
+struct Prediction {
+    std::string map, red, black, state, load, loadFrom, loadTo;
+    std::vector<std::string> unplugged, removed;
+    std::vector<std::string> faults;  // "X4-7=4 Ω", "F16=open", "A:B=5 Ω" (between two nodes)
+    bool json = false;
+};
+int predict(const Prediction& wanted);
 
 int jobJudge(const std::string& job, bool json);
 int jobGate(const std::string& job, bool json);

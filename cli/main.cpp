@@ -35,6 +35,23 @@ int main(int count, char** arguments)
         exit = sheetTemplate();
     });
 
+    Prediction wanted;
+    CLI::App* prediction =
+        app.add_subcommand("predict", "What a meter would read between two nodes of a map in one condition");
+    prediction->add_option("MAP", wanted.map, "Map file")->required();
+    prediction->add_option("--red", wanted.red, "Node of the red lead, as J2-1.a")->required();
+    prediction->add_option("--black", wanted.black, "Node of the black lead; battery minus when left out");
+    prediction->add_option("--state", wanted.state, "Operating state; the map's first when left out");
+    prediction->add_option("--unplug", wanted.unplugged, "Connectors apart");
+    prediction->add_option("--remove", wanted.removed, "Fuses or relays taken out");
+    prediction->add_option("--load", wanted.load, "Substitute load of the catalogue, as lamp-21w");
+    prediction->add_option("--from", wanted.loadFrom, "Node the load hangs on; the red lead's when left out");
+    prediction->add_option("--to", wanted.loadTo, "Node the load leads to; the black lead's when left out");
+    prediction->add_option("--fault", wanted.faults,
+                           "ELEMENT=4 Ω (added resistance), ELEMENT=open, or NODE:NODE=5 Ω (short)");
+    prediction->add_flag("--json", wanted.json, "Answer as JSON");
+    prediction->callback([&] { exit = predict(wanted); });
+
     CLI::App* job = app.add_subcommand("job", "Jobs")->require_subcommand(1);
     CLI::App* judge = job->add_subcommand("judge", "Every reading with its judgement, every terminal with its proof");
     judge->add_option("JOB", file, "Job file or hand-over file")->required();

@@ -1,5 +1,7 @@
 #include "models/ledger_model.h"
 
+#include "theme.h"
+
 namespace ilvek::app {
 
 void LedgerModel::show(const JobSession& session)
@@ -55,7 +57,7 @@ QVariant LedgerModel::data(const QModelIndex& index, int role) const
     QString words =
         tr("%1, %2, %3").arg(r.id, r.circuit, QString::fromUtf8(state.data(), static_cast<qsizetype>(state.size())));
     if (!r.figure.isEmpty()) words += QStringLiteral(", ") + r.figure;
-    return words;
+    return role == Qt::ToolTipRole ? plainTip(words) : words;
 }
 
 Qt::ItemFlags LedgerModel::flags(const QModelIndex& index) const

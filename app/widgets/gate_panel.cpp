@@ -45,7 +45,7 @@ void GateLineButton::show(const GateLine& line, bool pressable)
     setEnabled(true);
     setFocusPolicy(pressable ? Qt::StrongFocus : Qt::NoFocus);
     setCursor(pressable ? Qt::PointingHandCursor : Qt::ArrowCursor);
-    setToolTip(QString::fromStdString(line.detail));
+    setToolTip(plainTip(QString::fromStdString(line.detail)));
     const QString state = line.state == LineState::Earned   ? tr("earned")
                           : line.state == LineState::Failed ? tr("failed")
                                                             : tr("missing");

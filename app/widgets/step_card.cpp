@@ -149,7 +149,7 @@ void StepCard::show(const JobSession& session)
     for (std::size_t i = 0; i < 3 && i < step->instructions.size(); ++i)
         lines_[i]->setText(unbroken(step->instructions[i]));
     QString expectation = unbroken(step->expectation);
-    expectation_->setToolTip(QString::fromStdString(step->why));
+    expectation_->setToolTip(plainTip(QString::fromStdString(step->why)));
     if (!step->why.empty() && !isLow_)
         expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
     expectation_->setText(expectation);

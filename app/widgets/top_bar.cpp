@@ -127,8 +127,8 @@ void TopBar::setJob(const QString& machine, const QString& title)
 {
     machine_->setText(machine);
     title_->setText(title);
-    machine_->setToolTip(machine);
-    title_->setToolTip(title);
+    machine_->setToolTip(plainTip(machine));
+    title_->setToolTip(plainTip(title));
 }
 
 void TopBar::setBattery(const QString& figure, const QString& age, bool stale)

@@ -13,7 +13,7 @@ openbox 2>/dev/null &
 "$ilvek" --demo 2>"$folder/log" &
 program=$!
 window=$(timeout 60 xdotool search --sync --onlyvisible --name 'Ilvek' | head -n 1)
-xdotool windowactivate --sync "$window" 2>/dev/null || true
+timeout 10 xdotool windowactivate --sync "$window" 2>/dev/null || true
 sleep 1
 job=$folder/data/ilvek/jobs/demonstration.ilvek
 for _ in $(seq 20); do

@@ -255,6 +255,7 @@ TEST(JobScreen, CodesNotesAndRepairsGoToTheJournal)
 {
     Window window;
     ASSERT_TRUE(window->openMap(QStringLiteral(ILVEK_SOURCE_DIR "/data/maps/pt-9.json")));
+    EXPECT_THAT(s(window.text("jobMachine")), testing::HasSubstr("Vintergarn PT-9, with tiller"));
     auto* codes = window.find<QTableWidget>("codes");
     codes->setItem(0, 0, new QTableWidgetItem(QStringLiteral("41-3")));
     EXPECT_EQ(window->session()->job().codes.size(), 1U);

@@ -98,6 +98,24 @@ TEST(Cli, JudgesGatesReportsExportsAndImports)
     EXPECT_EQ(run("job judge --json " + (folder / "again.json").string()).out, run("job judge --json " + job).out);
 }
 
+TEST(Cli, PredictsAReadingInACondition)
+{
+    const std::string map = source("data/maps/pt-9.json");
+    EXPECT_EQ(run("predict " + map + " --red J2-1.a --state key-on").out, "12.50 V\n");
+    EXPECT_EQ(run("predict " + map +
+                  " --red J2-1.a --black J2-3.a --state key-on --unplug J2 --load lamp-55w --fault 'X4-7=4 Ω'")
+                  .out,
+              "3.34 V, 2.27 A in the load\n");
+    EXPECT_EQ(run("predict " + map + " --red J2-1.a --state key-on --remove F15 --unplug J2").out, "floating\n");
+    const auto json = nlohmann::json::parse(
+        run("predict --json " + map + " --red J1-10.a --black J1-11.a --state key-on --fault THS.supply:G3=5").out);
+    EXPECT_LT(json["voltage_V"].get<double>(), 2.0) << "reference 2 chafed to the frame drags reference 1 down";
+    for (const char* wrong :
+         {"--red nowhere", "--red J2-1.a --state asleep", "--red J2-1.a --fault X4-7", "--red J2-1.a --fault X4-7=much",
+          "--red J2-1.a --load sun", "--red J2-1.a --unplug J9", "--red J2-1.a --fault A:B=1"})
+        EXPECT_EQ(run("predict " + map + " " + wrong).exit, 2) << wrong;
+}
+
 TEST(Cli, TellsWrongUsageFromWrongInput)
 {
     EXPECT_EQ(run("").exit, 1);

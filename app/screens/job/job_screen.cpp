@@ -105,6 +105,11 @@ QWidget* JobScreen::makeDetails()
 {
     auto* form = new QFormLayout;
     form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    machine_ = new QLabel;
+    machine_->setObjectName(QStringLiteral("jobMachine"));
+    machine_->setWordWrap(true);
+    machine_->setTextFormat(Qt::PlainText);
+    form->addRow(tr("Machine"), machine_);
     form->addRow(tr("&Title"), title_ = line("jobTitle"));
     form->addRow(tr("C&ustomer"), customer_ = line("jobCustomer"));
     form->addRow(tr("S&erial number"), serial_ = line("jobSerial"));
@@ -275,6 +280,9 @@ void JobScreen::refresh()
         edit->setText(text(value));
         edit->setCursorPosition(0);
     };
+    const std::string variant = job.map.variant.empty() ? "" : ", " + job.map.variant;
+    machine_->setText(
+        tr("%1%2. Suspected module: %3.").arg(text(job.map.title()), text(variant), text(job.map.module)));
     fill(title_, job.details.title);
     fill(customer_, job.details.customer);
     fill(serial_, job.details.serial);

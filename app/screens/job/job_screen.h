@@ -6,6 +6,7 @@
 #include "models/job_session.h"
 
 class QComboBox;
+class QLabel;
 class QLineEdit;
 class QListWidget;
 class QPlainTextEdit;
@@ -37,6 +38,7 @@ private:
     JobSession* session_ = nullptr;
     bool filling_ = false;
     QLineEdit *title_, *customer_, *serial_, *hours_, *technician_, *when_, *note_, *repair_;
+    QLabel* machine_;
     QComboBox* repaired_;
     QPlainTextEdit *complaint_, *works_, *replaced_;
     QTableWidget* codes_;
