@@ -28,6 +28,7 @@
 #include "screens/start/start_screen.h"
 #include "theme.h"
 #include "widgets/accessible.h"
+#include "widgets/labels.h"
 #include "widgets/reading_dock.h"
 #include "widgets/top_bar.h"
 
@@ -163,9 +164,7 @@ void MainWindow::say(const QString& message, bool bad)
 {
     if (screen() == Screen::Start) return start_->showMessage(message);
     message_->setText(message);
-    QPalette palette = message_->palette();
-    palette.setColor(QPalette::WindowText, bad ? Theme::current().bad : Theme::current().good);
-    message_->setPalette(palette);
+    setTextColour(message_, bad ? Theme::current().bad : Theme::current().good);
     message_->setFont(face(15, QFont::Bold));
     message_->show();
     // Something wrong stays until the screen changes or it is put right; a success goes by itself.

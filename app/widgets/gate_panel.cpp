@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 
 #include "theme.h"
+#include "widgets/labels.h"
 #include "widgets/shapes.h"
 
 namespace ilvek::app {
@@ -17,16 +18,6 @@ bool isOwnStatement(const std::string& id)
         if (check.id == id) return true;
     }
     return false;
-}
-
-QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
-{
-    auto* label = new QLabel(parent);
-    label->setObjectName(QLatin1String(name));
-    label->setWordWrap(true);
-    label->setFont(font);
-    label->setTextFormat(Qt::PlainText);
-    return label;
 }
 
 QColor outcomeColour(Outcome outcome, const Gate& gate)
@@ -82,12 +73,12 @@ GatePanel::GatePanel(QWidget* parent) : QWidget(parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 14, 12);
     layout->setSpacing(4);
-    title_ = wrapped("gateTitle", face(16, QFont::Bold), this);
-    sentence_ = wrapped("gateSentence", face(15, QFont::Bold), this);
+    title_ = wrappedLabel("gateTitle", face(16, QFont::Bold), this);
+    sentence_ = wrappedLabel("gateSentence", face(15, QFont::Bold), this);
     lines_ = new QVBoxLayout;
     lines_->setSpacing(0);
-    located_ = wrapped("gateLocated", face(14), this);
-    alternative_ = wrapped("gateAlternative", face(13), this);
+    located_ = wrappedLabel("gateLocated", face(14), this);
+    alternative_ = wrappedLabel("gateAlternative", face(13), this);
     layout->addWidget(title_);
     layout->addWidget(sentence_);
     layout->addWidget(located_);
@@ -101,9 +92,7 @@ void GatePanel::show(const JobSession& session)
     const Gate& gate = session.gate();
     title_->setText(tr("May the %1 be blamed?").arg(QString::fromStdString(session.map().module)));
     sentence_->setText(QString::fromStdString(gate.sentence));
-    QPalette palette = sentence_->palette();
-    palette.setColor(QPalette::WindowText, outcomeColour(gate.outcome, gate));
-    sentence_->setPalette(palette);
+    setTextColour(sentence_, outcomeColour(gate.outcome, gate));
     while (lines_->count() < static_cast<int>(gate.lines.size())) {
         auto* button = new GateLineButton(this);
         connect(button, &QPushButton::clicked, this, [this, button] {

@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "theme.h"
+#include "widgets/labels.h"
 #include "widgets/shapes.h"
 
 namespace ilvek::app {
@@ -14,16 +15,6 @@ namespace {
 
 constexpr int headHeight = 116;
 constexpr int figureSize = 74;
-
-QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
-{
-    auto* label = new QLabel(parent);
-    label->setObjectName(QLatin1String(name));
-    label->setWordWrap(true);
-    label->setTextFormat(Qt::PlainText);
-    label->setFont(font);
-    return label;
-}
 
 // "7.90 V" apart: the figure large, the unit beside it.
 void splitFigure(const QString& text, QString& figure, QString& unit)
@@ -41,9 +32,9 @@ ReadingDock::ReadingDock(QWidget* parent) : QWidget(parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, headHeight, 16, 10);
     layout->setSpacing(2);
-    arithmetic_ = wrapped("arithmetic", face(16), this);
-    proves_ = wrapped("proves", face(14), this);
-    doubts_ = wrapped("doubts", face(14, QFont::Bold), this);
+    arithmetic_ = wrappedLabel("arithmetic", face(16), this);
+    proves_ = wrappedLabel("proves", face(14), this);
+    doubts_ = wrappedLabel("doubts", face(14, QFont::Bold), this);
     layout->addWidget(arithmetic_);
     layout->addWidget(proves_);
     layout->addWidget(doubts_);
@@ -67,9 +58,7 @@ void ReadingDock::setTexts(const Judgement& judgement)
     for (const Trap& trap : judgement.traps)
         doubts += (doubts.isEmpty() ? QString() : QStringLiteral("\n")) + unbroken(trap.id + ": " + trap.line);
     doubts_->setText(doubts);
-    QPalette palette = doubts_->palette();
-    palette.setColor(QPalette::WindowText, Theme::current().warn);
-    doubts_->setPalette(palette);
+    setTextColour(doubts_, Theme::current().warn);
 }
 
 void ReadingDock::show(const JobSession& session)

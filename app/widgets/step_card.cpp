@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "theme.h"
+#include "widgets/labels.h"
 #include "widgets/shapes.h"
 
 namespace ilvek::app {
@@ -41,23 +42,6 @@ private:
     bool leads_ = true;
 };
 
-QLabel* wrapped(const char* name, const QFont& font, QWidget* parent)
-{
-    auto* label = new QLabel(parent);
-    label->setObjectName(QLatin1String(name));
-    label->setWordWrap(true);
-    label->setTextFormat(Qt::PlainText);
-    label->setFont(font);
-    return label;
-}
-
-void setColour(QLabel* label, const QColor& colour)
-{
-    QPalette palette = label->palette();
-    palette.setColor(QPalette::WindowText, colour);
-    label->setPalette(palette);
-}
-
 QString minutes(double seconds)
 {
     return seconds < 90 ? StepCard::tr("about 1 min") : StepCard::tr("about %1 min").arg(std::lround(seconds / 60.0));
@@ -72,21 +56,21 @@ StepCard::StepCard(QWidget* parent) : QWidget(parent)
     grid->setContentsMargins(22, 10, 14, 10);
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(3);
-    title_ = wrapped("stepTitle", face(22, QFont::Bold), this);
-    effort_ = wrapped("stepEffort", face(14), this);
+    title_ = wrappedLabel("stepTitle", face(22, QFont::Bold), this);
+    effort_ = wrappedLabel("stepEffort", face(14), this);
     effort_->setWordWrap(false);
     effort_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     grid->addWidget(title_, 0, 0, 1, 2);
     grid->addWidget(effort_, 0, 2);
     const char* names[] = {"stepSetUp", "stepRed", "stepBlack"};
     for (int i = 0; i < 3; ++i) {
-        lines_[i] = wrapped(names[i], face(17), this);
+        lines_[i] = wrappedLabel(names[i], face(17), this);
         rounds_[i] = new Round(i + 1, this);
         grid->addWidget(rounds_[i], i + 1, 0, Qt::AlignTop);
         grid->addWidget(lines_[i], i + 1, 1, 1, 2);
     }
-    expectation_ = wrapped("stepExpectation", face(14), this);
-    caution_ = wrapped("stepCaution", face(14, QFont::Bold), this);
+    expectation_ = wrappedLabel("stepExpectation", face(14), this);
+    caution_ = wrappedLabel("stepCaution", face(14, QFont::Bold), this);
     grid->addWidget(caution_, 4, 0, 1, 3);
     grid->addWidget(expectation_, 5, 0, 1, 3);
     grid->setColumnStretch(1, 1);
@@ -126,7 +110,7 @@ void StepCard::showNothingToRead(const JobSession& session)
         title_->setText(tr("%1: not to be probed").arg(id));
         lines_[0]->setText(QString::fromStdString(session.map().terminal(shown).hazard));
         caution_->setText(tr("Follow the maker's procedure and licensed practice. N goes on with the job."));
-        return setColour(caution_, Theme::current().warn);
+        return setTextColour(caution_, Theme::current().warn);
     }
     title_->setText(id.isEmpty() ? tr("Nothing is left to read") : tr("%1: nothing more to read").arg(id));
     lines_[0]->setText(
@@ -153,7 +137,7 @@ void StepCard::show(const JobSession& session)
     if (!step->why.empty() && !isLow_)
         expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
     expectation_->setText(expectation);
-    setColour(expectation_, Theme::current().dim);
+    setTextColour(expectation_, Theme::current().dim);
     QStringList cautions;
     for (const std::string& caution : step->cautions)
         cautions << unbroken(caution);
@@ -168,7 +152,7 @@ void StepCard::show(const JobSession& session)
                         .arg(some.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString());
     }
     caution_->setText(cautions.isEmpty() ? QString() : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
-    setColour(caution_, Theme::current().warn);
+    setTextColour(caution_, Theme::current().warn);
     hideEmpty();
     setAccessibleName(title_->text());
     setAccessibleDescription(lines_[0]->text() + QStringLiteral(". ") + lines_[1]->text() + QStringLiteral(". ") +

@@ -6,6 +6,7 @@
 #include <QStyle>
 
 #include "theme.h"
+#include "widgets/labels.h"
 
 namespace ilvek::app {
 
@@ -135,9 +136,7 @@ void TopBar::setBattery(const QString& figure, const QString& age, bool stale)
 {
     battery_->setText(figure);
     age_->setText(age);
-    QPalette palette = age_->palette();
-    palette.setColor(QPalette::WindowText, stale ? Theme::current().warn : Theme::current().dim);
-    age_->setPalette(palette);
+    setTextColour(age_, stale ? Theme::current().warn : Theme::current().dim);
 }
 
 void TopBar::paintEvent(QPaintEvent*)

@@ -179,44 +179,79 @@ void checkRepairProof(const JudgeContext& c, Judgement& j)
     }
 }
 
+// Nothing was asked of the conductor.
+Judgement nothingFlowed(const JudgeContext& c)
+{
+    Judgement j;
+    j.verdict = Verdict::NoEvidence;
+    j.word = "No load, no proof";
+    j.arithmetic = volts2(c.value_V) + " with no current asked.";
+    j.doesNotProve.push_back("Anything about carrying current.");
+    j.traps.push_back({"T1", "No load was connected and the module was not drawing: this is an open-circuit reading."});
+    return j;
+}
+
+// The other reading of the pair is missing: open-circuit, or the battery when the module is the load.
+Judgement partnerMissing(const JudgeContext& c, double current)
+{
+    Judgement j;
+    j.verdict = Verdict::NotDecided;
+    j.arithmetic = fmt::format("{} at {}.", volts2(c.value_V), amps(current));
+    if (!c.reading.load.empty()) {
+        j.word = "Open reading missing";
+        j.doesNotProve.push_back(
+            "The resistance of the loop: read the same terminal open-circuit in the same state first.");
+        return j;
+    }
+    j.word = "Battery is stale";
+    j.doesNotProve.push_back("The loss against the battery, until that is read within the minute.");
+    j.traps.push_back(
+        {"T3",
+         "With the module as load the battery of the same minute is the other reading: read it, then this again."});
+    return j;
+}
+
+// The current of a mated module that nobody measured is what the map says. A module that does not draw reads right.
+void checkAssumedCurrent(const JudgeContext& c, Judgement& j)
+{
+    if (!c.reading.load.empty() || c.reading.measuredCurrent_A) return;
+    j.traps.push_back({"T1", fmt::format("The {} is what the map says the module draws: type the clamp's figure with "
+                                         "the reading, as 12.34 @ 1.2 A.",
+                                         amps(j.current_A))});
+    if (j.verdict != Verdict::Good) return;
+    j.verdict = Verdict::OpenOnly;
+    j.word = "Right, current assumed";
+    j.proves = {"The supply stands while the module is connected."};
+    j.doesNotProve.push_back("That the current flowed: a module that draws nothing reads the same.");
+}
+
+void checkAge(const JudgeContext& c, const Reading& open, Judgement& j)
+{
+    const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open.time_ms)) / 1000.0;
+    if (apart_s <= rules::pairWithin_s) return;
+    j.verdict = Verdict::NotDecided;
+    j.word = "Open reading is old";
+    j.proves.clear();
+    j.traps = {{"T3",
+                "Open and loaded readings lie more than ten minutes apart: the battery may have moved between them. "
+                "Read both again."}};
+}
+
 }  // namespace
 
 Judgement judgeLoadedSupply(const JudgeContext& c)
 {
-    Judgement j;
     const double current = currentDuring(c.map, c.evidence, c.reading);
+    const bool moduleIsLoad = c.reading.load.empty();
+    if (moduleIsLoad && current < 1e-3) return nothingFlowed(c);
     // Mated, with the module as load, the battery of the minute stands for the open-circuit reading.
     Reading batteryAsOpen = c.reading;
     if (c.battery_V) batteryAsOpen.value = volts(*c.battery_V);
-    const bool moduleIsLoad = c.reading.load.empty();
     const Reading* open = !moduleIsLoad ? openPartner(c) : c.battery_V ? &batteryAsOpen : nullptr;
-    const auto limit = c.upperLimit(Measure::BelowBattery, true);
-    if (current < 1e-3 && c.reading.load.empty()) {
-        j.verdict = Verdict::NoEvidence;
-        j.word = "No load, no proof";
-        j.arithmetic = volts2(c.value_V) + " with no current asked.";
-        j.doesNotProve.push_back("Anything about carrying current.");
-        j.traps.push_back(
-            {"T1", "No load was connected and the module was not drawing: this is an open-circuit reading."});
-        return j;
-    }
-    if (!open) {
-        j.verdict = Verdict::NotDecided;
-        j.arithmetic = fmt::format("{} at {}.", volts2(c.value_V), amps(current));
-        if (moduleIsLoad) {
-            j.word = "Battery is stale";
-            j.doesNotProve.push_back("The loss against the battery, until that is read within the minute.");
-            j.traps.push_back({"T3",
-                               "With the module as load the battery of the same minute is the other reading: read it, "
-                               "then this again."});
-        } else {
-            j.word = "Open reading missing";
-            j.doesNotProve.push_back(
-                "The resistance of the loop: read the same terminal open-circuit in the same state first.");
-        }
-        return j;
-    }
+    if (!open) return partnerMissing(c, current);
     if (c.value_V > std::abs(open->value.value) + rules::impossibleRise_V) return impossibleRise(c, *open);
+    Judgement j;
+    const auto limit = c.upperLimit(Measure::BelowBattery, true);
     if (!limit) {
         j.verdict = Verdict::NotDecided;
         j.word = "No limit known";
@@ -231,19 +266,8 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
     checkRepairProof(c, j);
     nameSiblings(c, j);
     checkIntermittent(c, j);
-    if (moduleIsLoad && !c.reading.measuredCurrent_A)
-        j.traps.push_back(
-            {"T1", fmt::format("The {} is what the map says the module draws; a clamp on the feed would prove it.",
-                               amps(current))});
-    if (const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open->time_ms)) / 1000.0;
-        apart_s > rules::pairWithin_s) {
-        j.verdict = Verdict::NotDecided;
-        j.word = "Open reading is old";
-        j.proves.clear();
-        j.traps = {{"T3",
-                    "Open and loaded readings lie more than ten minutes apart: the battery may have moved between "
-                    "them. Read both again."}};
-    }
+    checkAssumedCurrent(c, j);
+    checkAge(c, *open, j);
     return j;
 }
 

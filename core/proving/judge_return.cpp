@@ -99,6 +99,14 @@ Judgement judgeReturnDrop(const JudgeContext& c)
         j.proves.push_back("The module's returns together carry the current.");
         j.doesNotProve.push_back("This return alone: part the connector, or clamp the current in this very conductor.");
         j.traps.push_back({"T12", fmt::format("Mated, {} carry for it inside the module.", fmt::join(parallel, ", "))});
+    } else if (!loadStands && !c.reading.measuredCurrent_A) {
+        j.verdict = Verdict::OpenOnly;
+        j.word = "Right, current assumed";
+        j.proves.push_back("The return is connected.");
+        j.doesNotProve.push_back(
+            "That the current flowed: it is what the map says, and a module that draws nothing reads the same.");
+        j.traps.push_back(
+            {"T1", "Put a load from battery plus onto this return, or type the clamp's figure with the reading."});
     } else if (current < rules::leastShareOfCurrent * own) {
         j.verdict = Verdict::OpenOnly;
         j.word = "Right, hardly loaded";

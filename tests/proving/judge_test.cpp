@@ -226,17 +226,18 @@ TEST_F(Judging, T1AReadingWithoutAnyCurrentIsNoEvidence)
     EXPECT_TRUE(hasTrap(r, "T1"));
 }
 
-TEST_F(Judging, MatedTheModuleIsTheLoadAndTheCurrentIsSaidToBeAssumed)
+// T1: a module that draws nothing reads right; only a measured current makes the mated reading a proof.
+TEST_F(Judging, T1MatedTheModuleIsTheLoadAndItsCurrentMustBeMeasured)
 {
     school.mated = true;
     bench.battery(12.40);
     Step step = loadStep(map, school, supply, on);
     step.load.clear();
-    const Judgement good = bench.take(step, 12.34);
-    EXPECT_EQ(good.verdict, Verdict::Good) << joined(good);
-    EXPECT_TRUE(hasTrap(good, "T1"));
-    const Judgement bad = bench.take(step, 10.0);
-    EXPECT_EQ(bad.verdict, Verdict::FailsLoaded);
+    const Judgement assumed = bench.take(step, 12.34);
+    EXPECT_EQ(assumed.verdict, Verdict::OpenOnly) << joined(assumed);
+    EXPECT_TRUE(hasTrap(assumed, "T1"));
+    EXPECT_EQ(bench.take(step, 12.34, 1.2).verdict, Verdict::Good);
+    EXPECT_EQ(bench.take(step, 10.0).verdict, Verdict::FailsLoaded);
 }
 
 // W24: it failed, nothing was mended, it passes: that is an intermittent and no proof.

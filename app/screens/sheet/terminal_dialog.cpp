@@ -10,6 +10,7 @@
 #include "machine/map_reader.h"
 #include "machine/sheet_map.h"
 #include "theme.h"
+#include "widgets/labels.h"
 
 namespace ilvek::app {
 
@@ -67,9 +68,7 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
     problem_ = new QLabel;
     problem_->setObjectName(QStringLiteral("terminalProblem"));
     problem_->setWordWrap(true);
-    QPalette palette = problem_->palette();
-    palette.setColor(QPalette::WindowText, Theme::current().bad);
-    problem_->setPalette(palette);
+    setTextColour(problem_, Theme::current().bad);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     connect(buttons, &QDialogButtonBox::accepted, this, &TerminalDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);

@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 
 #include "theme.h"
+#include "widgets/labels.h"
 
 namespace ilvek::app {
 
@@ -85,9 +86,7 @@ void StartScreen::showJobs(const QStringList& paths)
 void StartScreen::showMessage(const QString& message)
 {
     message_->setText(message);
-    QPalette palette = message_->palette();
-    palette.setColor(QPalette::WindowText, Theme::current().bad);
-    message_->setPalette(palette);
+    setTextColour(message_, Theme::current().bad);
 }
 
 }  // namespace ilvek::app
