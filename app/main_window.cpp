@@ -131,15 +131,15 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
 
 MainWindow::~MainWindow()
 {
-    prove_->setSession(nullptr);
-    job_->setSession(nullptr);
-    report_->setSession(nullptr);
+    prove_->setLiveJob(nullptr);
+    job_->setLiveJob(nullptr);
+    report_->setLiveJob(nullptr);
 }
 
 void MainWindow::show(Screen screen)
 {
     if (this->screen() == Screen::Job && screen != Screen::Job) job_->takeOver();
-    if (screen != Screen::Start && !session_) screen = Screen::Start;
+    if (screen != Screen::Start && !liveJob_) screen = Screen::Start;
     if (screen == Screen::Start) {
         QStringList paths;
         const QDir folder(jobsFolder_);
@@ -149,7 +149,7 @@ void MainWindow::show(Screen screen)
     }
     stack_->setCurrentIndex(static_cast<int>(screen));
     bar_->setScreen(static_cast<int>(screen) - 1);
-    bar_->setJobOpen(session_ != nullptr);
+    bar_->setJobOpen(liveJob_ != nullptr);
     if (screen == Screen::Prove) prove_->setFocus();
     message_->hide();
     refreshBar();
@@ -173,16 +173,16 @@ void MainWindow::say(const QString& message, bool bad)
 
 void MainWindow::refreshBar()
 {
-    if (!session_) {
+    if (!liveJob_) {
         bar_->setJob({}, tr("Ilvek"));
         bar_->setBattery({}, {}, false);
         return;
     }
-    const Job& job = session_->job();
+    const Job& job = liveJob_->job();
     bar_->setJob(tr("%1 · %2").arg(text(job.map.title()), text(job.map.module)),
                  job.details.title.empty() ? tr("New job") : text(job.details.title));
     const QString state = text(job.map.state(job.map.stateIndex(job.state)).name).toLower();
-    const auto battery = session_->batteryNow();
+    const auto battery = liveJob_->batteryNow();
     if (!battery) return bar_->setBattery(tr("Battery not read"), state, true);
     const bool stale = battery->second > rules::batteryFreshFor_s;
     bar_->setBattery(
@@ -197,31 +197,31 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
         say(words(journal.error()), true);
         return false;
     }
-    auto session = JobSession::make(std::move(*journal));
-    if (!session) {
-        say(words(session.error()), true);
+    auto liveJob = LiveJob::make(std::move(*journal));
+    if (!liveJob) {
+        say(words(liveJob.error()), true);
         return false;
     }
-    prove_->setSession(nullptr);
-    job_->setSession(nullptr);
-    report_->setSession(nullptr);
-    session_ = std::move(*session);
-    prove_->setSession(session_.get());
-    job_->setSession(session_.get());
-    report_->setSession(session_.get());
-    connect(session_.get(), &JobSession::changed, this, &MainWindow::refreshBar);
-    connect(session_.get(), &JobSession::refused, this, [this](const QString& message) {
+    prove_->setLiveJob(nullptr);
+    job_->setLiveJob(nullptr);
+    report_->setLiveJob(nullptr);
+    liveJob_ = std::move(*liveJob);
+    prove_->setLiveJob(liveJob_.get());
+    job_->setLiveJob(liveJob_.get());
+    report_->setLiveJob(liveJob_.get());
+    connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::refreshBar);
+    connect(liveJob_.get(), &LiveJob::refused, this, [this](const QString& message) {
         if (screen() != Screen::Prove) say(message, true);
     });
     show(Screen::Prove);
-    if (!session_->job().problems.empty()) say(words(session_->job().problems), true);
+    if (!liveJob_->job().problems.empty()) say(words(liveJob_->job().problems), true);
     return true;
 }
 
 bool MainWindow::openJob(const QString& path)
 {
-    if (session_ && QFileInfo(path).canonicalFilePath() ==
-                        QFileInfo(text(session_->journal().path().string())).canonicalFilePath()) {
+    if (liveJob_ && QFileInfo(path).canonicalFilePath() ==
+                        QFileInfo(text(liveJob_->journal().path().string())).canonicalFilePath()) {
         show(Screen::Prove);
         return true;
     }
@@ -295,43 +295,43 @@ void MainWindow::askOpen(const QString& title, const QString& filter, bool (Main
 void MainWindow::askCheck(const QString& id)
 {
     for (const GateCheck& check : gateChecks()) {
-        if (text(check.id) != id || !session_) continue;
+        if (text(check.id) != id || !liveJob_) continue;
         std::string before;
-        for (const auto& [known, found] : session_->job().evidence.checks) {
+        for (const auto& [known, found] : liveJob_->job().evidence.checks) {
             if (known == check.id) before = found;
         }
         bool taken = false;
         const QString found =
             QInputDialog::getMultiLineText(this, text(check.title), text(check.question), text(before), &taken);
-        if (taken) session_->enter(CheckMade{check.id, found.trimmed().toStdString()});
+        if (taken) liveJob_->enter(CheckMade{check.id, found.trimmed().toStdString()});
     }
 }
 
 void MainWindow::askAssumption(int terminal)
 {
-    if (!session_ || terminal < 0) return;
-    const QString id = text(session_->map().terminal(terminal).id);
+    if (!liveJob_ || terminal < 0) return;
+    const QString id = text(liveJob_->map().terminal(terminal).id);
     bool taken = false;
     const QString reason = QInputDialog::getText(
         this, tr("Assume %1 good").arg(id),
         tr("Assumed, not tested: the gate counts it apart. Why is it taken as good?"), QLineEdit::Normal, {}, &taken);
     if (taken && !reason.trimmed().isEmpty())
-        session_->enter(Assumption{id.toStdString(), reason.trimmed().toStdString()});
+        liveJob_->enter(Assumption{id.toStdString(), reason.trimmed().toStdString()});
 }
 
 void MainWindow::askCorrection(int terminal)
 {
-    if (!session_) return;
-    TerminalDialog dialog(session_->map(), terminal, this);
+    if (!liveJob_) return;
+    TerminalDialog dialog(liveJob_->map(), terminal, this);
     if (dialog.exec() != QDialog::Accepted) return;
     const PinRow row = dialog.row();
-    session_->enter(MapCorrection{row.id(), writePinRow(row)});
+    liveJob_->enter(MapCorrection{row.id(), writePinRow(row)});
 }
 
 void MainWindow::setNight(bool night)
 {
     Theme::use(night);
-    if (session_) {
+    if (liveJob_) {
         prove_->refresh();
         report_->refresh();
     }
@@ -351,7 +351,7 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
     if (key == Qt::Key_F9) return setNight(!Theme::current().night), true;
     if (key == Qt::Key_F10) return showAbout(), true;
     if (modifiers & Qt::ControlModifier) {
-        if (key == Qt::Key_Z && session_) return session_->undo(), true;
+        if (key == Qt::Key_Z && liveJob_) return liveJob_->undo(), true;
         if (key == Qt::Key_Q) return close();
     }
     return false;

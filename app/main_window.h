@@ -4,7 +4,7 @@
 #include <QMainWindow>
 #include <memory>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 class QLabel;
 class QPushButton;
@@ -34,7 +34,7 @@ public:
     // A new job around a map document.
     bool startJob(const std::string& mapDocument, const QString& name);
 
-    JobSession* session() const { return session_.get(); }
+    LiveJob* liveJob() const { return liveJob_.get(); }
     ProveScreen* prove() const { return prove_; }
     ReportScreen* report() const { return report_; }
     JobScreen* jobScreen() const { return job_; }
@@ -62,7 +62,7 @@ private:
     void refreshBar();
 
     QString jobsFolder_;
-    std::unique_ptr<JobSession> session_;
+    std::unique_ptr<LiveJob> liveJob_;
     TopBar* bar_;
     QStackedWidget* stack_;
     StartScreen* start_;

@@ -28,8 +28,8 @@ int main(int count, char** arguments)
     std::vector<double> times_ms;
     const char* figures[] = {"12.51", "12.50", "3.336", "3.354", "12.46", "12.44"};
     for (int n = 0; n < 60; ++n) {
-        if (n % 6 == 0) window.session()->demand(ilvek::TestKind::Battery);
-        if (n % 6 == 1) window.session()->choose(window.session()->map().terminalIndex("J2-1"));
+        if (n % 6 == 0) window.liveJob()->demand(ilvek::TestKind::Battery);
+        if (n % 6 == 1) window.liveJob()->choose(window.liveJob()->map().terminalIndex("J2-1"));
         QTest::keyClicks(&window, QLatin1String(figures[n % 6]));
         QElapsedTimer timer;
         timer.start();

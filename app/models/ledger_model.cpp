@@ -4,12 +4,12 @@
 
 namespace ilvek::app {
 
-void LedgerModel::show(const JobSession& session)
+void LedgerModel::show(const LiveJob& liveJob)
 {
     std::vector<LedgerRow> rows;
     Group group = Group::Empty;
-    for (const int terminal : provingOrder(session.map(), session.job().evidence.school)) {
-        const Terminal& t = session.map().terminal(terminal);
+    for (const int terminal : provingOrder(liveJob.map(), liveJob.job().evidence.school)) {
+        const Terminal& t = liveJob.map().terminal(terminal);
         if (rows.empty() || groupOf(*t.role) != group) {
             group = groupOf(*t.role);
             LedgerRow heading;
@@ -18,7 +18,7 @@ void LedgerModel::show(const JobSession& session)
                 QString::fromUtf8(groupName(group).data(), static_cast<qsizetype>(groupName(group).size()));
             rows.push_back(heading);
         }
-        const Proof proof = session.proof(terminal);
+        const Proof proof = liveJob.proof(terminal);
         LedgerRow row;
         row.terminal = terminal;
         row.id = QString::fromStdString(t.id);

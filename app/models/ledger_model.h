@@ -4,7 +4,7 @@
 #include <QAbstractListModel>
 #include <vector>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 namespace ilvek::app {
 
@@ -21,7 +21,7 @@ class LedgerModel : public QAbstractListModel {
 public:
     explicit LedgerModel(QObject* parent = nullptr) : QAbstractListModel(parent) {}
 
-    void show(const JobSession& session);
+    void show(const LiveJob& liveJob);
     int rowCount(const QModelIndex& parent = {}) const override;
     // DisplayRole: the row in words. UserRole: the terminal's index, -1 for a heading.
     QVariant data(const QModelIndex& index, int role) const override;

@@ -43,20 +43,20 @@ ConnectorFace::ConnectorFace(QWidget* parent) : QWidget(parent)
     setSizePolicy(policy);
 }
 
-void ConnectorFace::show(const JobSession& session)
+void ConnectorFace::show(const LiveJob& liveJob)
 {
-    session_ = &session;
-    terminal_ = session.shownTerminal();
+    liveJob_ = &liveJob;
+    terminal_ = liveJob.shownTerminal();
     // While a walk stands at another connector, that one is shown.
-    if (session.step()) {
-        const int red = session.map().nodeIndex(session.step()->red);
-        for (std::size_t i = 0; i < session.map().terminals.size(); ++i) {
-            const Terminal& t = session.map().terminals[i];
+    if (liveJob.step()) {
+        const int red = liveJob.map().nodeIndex(liveJob.step()->red);
+        for (std::size_t i = 0; i < liveJob.map().terminals.size(); ++i) {
+            const Terminal& t = liveJob.map().terminals[i];
             if (t.a >= 0 && (t.a == red || t.b == red)) terminal_ = static_cast<int>(i);
         }
     }
-    connector_ = terminal_ >= 0                     ? session.map().terminal(terminal_).connector
-                 : session.map().connectors.empty() ? -1
+    connector_ = terminal_ >= 0                     ? liveJob.map().terminal(terminal_).connector
+                 : liveJob.map().connectors.empty() ? -1
                                                     : 0;
     describe();
     updateGeometry();
@@ -73,8 +73,8 @@ void ConnectorFace::mirror()
 void ConnectorFace::describe()
 {
     words_.clear();
-    if (!session_ || terminal_ < 0) return;
-    const Map& map = session_->map();
+    if (!liveJob_ || terminal_ < 0) return;
+    const Map& map = liveJob_->map();
     const Terminal& t = map.terminal(terminal_);
     words_ = tr("Cavity %1: %2.").arg(t.number).arg(QString::fromStdString(findingWords(map, terminal_, seen_)));
     if (t.asFound == AsFound::Empty) words_ += tr(" As drawn wired, as found empty.");
@@ -96,8 +96,8 @@ void ConnectorFace::describe()
 ConnectorFace::Grid ConnectorFace::grid(int width) const
 {
     Grid g;
-    if (!session_ || connector_ < 0) return g;
-    const Connector& connector = session_->map().connectors[static_cast<std::size_t>(connector_)];
+    if (!liveJob_ || connector_ < 0) return g;
+    const Connector& connector = liveJob_->map().connectors[static_cast<std::size_t>(connector_)];
     g.cell = std::min(32.0, (width - 2.0 * margin) / connector.columns);
     g.numberHeight = g.cell < 24 ? 13 : 14;
     g.left = margin;
@@ -123,9 +123,9 @@ void ConnectorFace::paintEvent(QPaintEvent*)
 {
     QPainter p(this);
     drawCard(p, rect());
-    if (!session_ || connector_ < 0) return;
+    if (!liveJob_ || connector_ < 0) return;
     const Theme& t = Theme::current();
-    const Map& map = session_->map();
+    const Map& map = liveJob_->map();
     const Connector& connector = map.connectors[static_cast<std::size_t>(connector_)];
     p.setFont(face(16, QFont::Bold));
     p.setPen(t.ink);
@@ -169,8 +169,8 @@ void ConnectorFace::paintEvent(QPaintEvent*)
 
 void ConnectorFace::mousePressEvent(QMouseEvent* event)
 {
-    if (!session_ || connector_ < 0) return;
-    const Connector& connector = session_->map().connectors[static_cast<std::size_t>(connector_)];
+    if (!liveJob_ || connector_ < 0) return;
+    const Connector& connector = liveJob_->map().connectors[static_cast<std::size_t>(connector_)];
     if (event->position().y() < headHeight) return mirror();
     const Grid g = grid(width());
     for (int number = 1; number <= connector.rows * connector.columns && connector.ofModule; ++number) {

@@ -4,7 +4,7 @@
 #include <QWidget>
 
 #include "machine/connector_face.h"
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 namespace ilvek::app {
 
@@ -12,7 +12,7 @@ class ConnectorFace : public QWidget {
     Q_OBJECT
 public:
     explicit ConnectorFace(QWidget* parent = nullptr);
-    void show(const JobSession& session);
+    void show(const LiveJob& liveJob);
     void mirror();
     QString words() const { return words_; }
     int heightForWidth(int width) const override;
@@ -31,7 +31,7 @@ private:
     Grid grid(int width) const;
     void describe();
 
-    const JobSession* session_ = nullptr;
+    const LiveJob* liveJob_ = nullptr;
     int connector_ = -1;
     int terminal_ = -1;
     Seen seen_ = Seen::WireSide;

@@ -87,10 +87,10 @@ GatePanel::GatePanel(QWidget* parent) : QWidget(parent)
     layout->addStretch(1);
 }
 
-void GatePanel::show(const JobSession& session)
+void GatePanel::show(const LiveJob& liveJob)
 {
-    const Gate& gate = session.gate();
-    title_->setText(tr("May the %1 be blamed?").arg(QString::fromStdString(session.map().module)));
+    const Gate& gate = liveJob.gate();
+    title_->setText(tr("May the %1 be blamed?").arg(QString::fromStdString(liveJob.map().module)));
     sentence_->setText(QString::fromStdString(gate.sentence));
     setTextColour(sentence_, outcomeColour(gate.outcome, gate));
     while (lines_->count() < static_cast<int>(gate.lines.size())) {

@@ -4,7 +4,7 @@
 #include <QPushButton>
 #include <QWidget>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 class QLabel;
 class QVBoxLayout;
@@ -15,7 +15,7 @@ class GatePanel : public QWidget {
     Q_OBJECT
 public:
     explicit GatePanel(QWidget* parent = nullptr);
-    void show(const JobSession& session);
+    void show(const LiveJob& liveJob);
 
 signals:
     void checkWanted(const QString& id);  // a line that only the technician can earn

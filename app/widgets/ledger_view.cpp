@@ -90,10 +90,10 @@ LedgerView::LedgerView(QWidget* parent) : QListView(parent), model_(new LedgerMo
     connect(this, &QListView::activated, this, choose);
 }
 
-void LedgerView::show(const JobSession& session)
+void LedgerView::show(const LiveJob& liveJob)
 {
-    model_->show(session);
-    const int row = model_->rowOf(session.shownTerminal());
+    model_->show(liveJob);
+    const int row = model_->rowOf(liveJob.shownTerminal());
     if (row >= 0) {
         setCurrentIndex(model_->index(row));
         scrollTo(model_->index(row));

@@ -11,7 +11,7 @@ class LedgerView : public QListView {
     Q_OBJECT
 public:
     explicit LedgerView(QWidget* parent = nullptr);
-    void show(const JobSession& session);
+    void show(const LiveJob& liveJob);
     void moveBy(int rows);  // to the next selectable row that way
 
 signals:

@@ -22,9 +22,9 @@ QString voltsText(double v)
     return text(formatQuantity(volts(v)));
 }
 
-std::optional<double> expectedAt(const JobSession& session, int node)
+std::optional<double> expectedAt(const LiveJob& liveJob, int node)
 {
-    const auto& all = session.expectedPotentials();
+    const auto& all = liveJob.expectedPotentials();
     if (node < 0 || static_cast<std::size_t>(node) >= all.size() || std::isnan(all[static_cast<std::size_t>(node)]))
         return std::nullopt;
     return all[static_cast<std::size_t>(node)];
@@ -36,15 +36,15 @@ bool isSplice(const Map& map, int node)
 }
 
 // Two neighbouring points of one part (fuse, relay contact, mated terminal) become one symbol with two sides.
-void addPoint(const JobSession& session, const WalkPoint& point, std::vector<LoopPicture::Symbol>& symbols)
+void addPoint(const LiveJob& liveJob, const WalkPoint& point, std::vector<LoopPicture::Symbol>& symbols)
 {
     const QString label = text(point.label);
-    const bool splice = isSplice(session.map(), point.node);
+    const bool splice = isSplice(liveJob.map(), point.node);
     if (!point.reachable && !splice) return;  // busbars and wire ends that no lead reaches
     if (!symbols.empty() && symbols.back().label == label && symbols.back().nodeIn == symbols.back().nodeOut) {
         auto& s = symbols.back();
         s.nodeOut = point.node;
-        s.expectedOut = expectedAt(session, point.node);
+        s.expectedOut = expectedAt(liveJob, point.node);
         s.openOut = point.open_V;
         s.loadedOut = point.loaded_V;
         return;
@@ -52,11 +52,11 @@ void addPoint(const JobSession& session, const WalkPoint& point, std::vector<Loo
     LoopPicture::Symbol s;
     s.label = label;
     s.nodeIn = s.nodeOut = point.node;
-    s.expectedIn = s.expectedOut = expectedAt(session, point.node);
+    s.expectedIn = s.expectedOut = expectedAt(liveJob, point.node);
     s.openIn = s.openOut = point.open_V;
     s.loadedIn = s.loadedOut = point.loaded_V;
     using Kind = LoopPicture::Symbol::Kind;
-    const bool battery = point.node == session.map().batteryPlus() || point.node == session.map().batteryMinus();
+    const bool battery = point.node == liveJob.map().batteryPlus() || point.node == liveJob.map().batteryMinus();
     s.kind = battery ? Kind::Battery : splice ? Kind::Splice : Kind::Box;
     symbols.push_back(s);
 }
@@ -86,15 +86,15 @@ void placeStep(const Walk& walk, LoopPicture& picture)
                  : LoopStrip::tr("between %1 and %2").arg(text(from.label), text(to.label));
 }
 
-QString titleOf(const JobSession& session, int terminal)
+QString titleOf(const LiveJob& liveJob, int terminal)
 {
-    const Terminal& t = session.map().terminal(terminal);
-    const auto& step = session.step();
+    const Terminal& t = liveJob.map().terminal(terminal);
+    const auto& step = liveJob.step();
     const bool loop = t.role && (isSupply(*t.role) || *t.role == Role::Return);
     const QString name =
         (loop ? LoopStrip::tr("Loop of %1, %2") : LoopStrip::tr("Circuit of %1, %2")).arg(text(t.id), text(t.circuit));
     if (!step || step->load.empty() || step->terminal != terminal) return name;
-    const auto loads = loadCatalogue(session.map().systemVoltage_V);
+    const auto loads = loadCatalogue(liveJob.map().systemVoltage_V);
     const SubstituteLoad* load = findLoad(loads, step->load);
     return load ? LoopStrip::tr("%1, with the %2").arg(name, text(load->name)) : name;
 }
@@ -351,30 +351,30 @@ void drawLegend(QPainter& p, const Frame& f)
 
 }  // namespace
 
-LoopPicture loopPicture(const JobSession& session, int terminal)
+LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
 {
     LoopPicture picture;
     if (terminal < 0) return picture;
-    const Map& map = session.map();
-    Walk walk = walkOf(map, session.assessment().evidence, terminal);
-    if (walk.points.empty()) walk = circuitOf(map, session.assessment().evidence, terminal);
+    const Map& map = liveJob.map();
+    Walk walk = walkOf(map, liveJob.assessment().evidence, terminal);
+    if (walk.points.empty()) walk = circuitOf(map, liveJob.assessment().evidence, terminal);
     if (walk.points.empty()) return picture;
-    picture.title = titleOf(session, terminal);
+    picture.title = titleOf(liveJob, terminal);
     const bool isReturn = !walk.points.front().onReturn ? false : true;
     bool loadPlaced = false;
     for (const WalkPoint& point : walk.points) {
         if (point.onReturn && !loadPlaced) {
             // Between feed and return stands the load; for a return alone it hangs on battery plus.
             loadPlaced = true;
-            if (isReturn) addPoint(session, {map.batteryPlus(), "Bat +", 20, true, false, {}, {}}, picture.symbols);
+            if (isReturn) addPoint(liveJob, {map.batteryPlus(), "Bat +", 20, true, false, {}, {}}, picture.symbols);
             LoopPicture::Symbol load;
             load.kind = LoopPicture::Symbol::Kind::Load;
-            load.label = session.step() && !session.step()->load.empty() ? LoopStrip::tr("load") : text(map.module);
+            load.label = liveJob.step() && !liveJob.step()->load.empty() ? LoopStrip::tr("load") : text(map.module);
             if (!picture.symbols.empty()) load.expectedIn = picture.symbols.back().expectedOut;
-            load.expectedOut = expectedAt(session, point.node);
+            load.expectedOut = expectedAt(liveJob, point.node);
             picture.symbols.push_back(load);
         }
-        addPoint(session, point, picture.symbols);
+        addPoint(liveJob, point, picture.symbols);
     }
     // The battery's own reading is part of the loaded line only once something was read under load.
     using Kind = LoopPicture::Symbol::Kind;
@@ -386,9 +386,9 @@ LoopPicture loopPicture(const JobSession& session, int terminal)
         if (s.nodeIn == map.batteryPlus()) s.openIn = s.openOut = s.loadedIn;
         s.loadedIn = s.loadedOut = std::nullopt;
     }
-    const auto battery = session.batteryNow();
+    const auto battery = liveJob.batteryNow();
     picture.top_V = std::max({map.systemVoltage_V * 1.1, battery ? battery->first * 1.03 : 0.0});
-    const auto& step = session.step();
+    const auto& step = liveJob.step();
     for (auto& s : picture.symbols) {
         s.isTarget = s.label == text(map.terminal(terminal).id);
         if (!step || s.nodeIn < 0) continue;
@@ -441,9 +441,9 @@ LoopStrip::LoopStrip(QWidget* parent) : QWidget(parent)
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
 }
 
-void LoopStrip::show(const JobSession& session)
+void LoopStrip::show(const LiveJob& liveJob)
 {
-    picture_ = loopPicture(session, session.shownTerminal());
+    picture_ = loopPicture(liveJob, liveJob.shownTerminal());
     if (picture_.symbols.empty()) picture_.title = tr("The map shows no circuit for this terminal");
     setAccessibleName(picture_.title);
     setAccessibleDescription(picture_.stepWords.isEmpty() ? tr("no step located")

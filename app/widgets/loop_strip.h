@@ -5,7 +5,7 @@
 #include <QWidget>
 #include <vector>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 #include "proving/walk.h"
 
 namespace ilvek::app {
@@ -32,14 +32,14 @@ struct LoopPicture {
 };
 
 // REQUIRES: the terminal has a loop; an empty picture otherwise.
-LoopPicture loopPicture(const JobSession& session, int terminal);
+LoopPicture loopPicture(const LiveJob& liveJob, int terminal);
 void drawLoop(QPainter& painter, const QRectF& box, const LoopPicture& picture);
 
 class LoopStrip : public QWidget {
     Q_OBJECT
 public:
     explicit LoopStrip(QWidget* parent = nullptr);
-    void show(const JobSession& session);
+    void show(const LiveJob& liveJob);
     const LoopPicture& picture() const { return picture_; }
 
 protected:

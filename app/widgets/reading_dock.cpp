@@ -61,11 +61,11 @@ void ReadingDock::setTexts(const Judgement& judgement)
     setTextColour(doubts_, Theme::current().warn);
 }
 
-void ReadingDock::show(const JobSession& session)
+void ReadingDock::show(const LiveJob& liveJob)
 {
-    session_ = &session;
-    const auto last = session.lastReading();
-    const Judgement* judgement = session.lastJudgement();
+    liveJob_ = &liveJob;
+    const auto last = liveJob.lastReading();
+    const Judgement* judgement = liveJob.lastJudgement();
     heading_ = tr("No reading yet");
     word_.clear();
     limits_.clear();
@@ -144,7 +144,7 @@ void ReadingDock::paintEvent(QPaintEvent*)
     const bool typing = !typed_.isEmpty();
     p.setFont(face(14));
     p.setPen(t.dim);
-    const auto& step = session_ ? session_->step() : std::optional<Step>{};
+    const auto& step = liveJob_ ? liveJob_->step() : std::optional<Step>{};
     const QString target = step ? QString::fromStdString(step->title) : QString();
     p.drawText(QRect(16, 8, width() - 32, 22), Qt::AlignLeft | Qt::AlignVCenter,
                typing ? tr("Typing for “%1”: Enter takes it, Esc clears it").arg(target) : heading_);

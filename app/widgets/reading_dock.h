@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 class QLabel;
 
@@ -13,7 +13,7 @@ class ReadingDock : public QWidget {
     Q_OBJECT
 public:
     explicit ReadingDock(QWidget* parent = nullptr);
-    void show(const JobSession& session);
+    void show(const LiveJob& liveJob);
     // A key pressed anywhere. True when it belongs to the figure being typed.
     bool typed(int key, const QString& text);
     bool isTyping() const { return !typed_.isEmpty(); }
@@ -32,7 +32,7 @@ protected:
 private:
     void setTexts(const Judgement& judgement);
 
-    const JobSession* session_ = nullptr;
+    const LiveJob* liveJob_ = nullptr;
     QString typed_, refusal_, word_, limits_, heading_, figure_, unit_;
     std::optional<Verdict> verdict_;
     QLabel* arithmetic_;

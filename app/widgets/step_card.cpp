@@ -87,17 +87,17 @@ void StepCard::hideEmpty()
 }
 
 // Either the fault is located and waits to be mended (W33), or all is read.
-void StepCard::showNothingToRead(const JobSession& session)
+void StepCard::showNothingToRead(const LiveJob& liveJob)
 {
-    const int shown = session.shownTerminal();
-    const auto located = shown >= 0 ? locatedFault(session.map(), session.assessment(), shown) : std::nullopt;
-    const bool mend = located || !session.gate().grade.empty();
+    const int shown = liveJob.shownTerminal();
+    const auto located = shown >= 0 ? locatedFault(liveJob.map(), liveJob.assessment(), shown) : std::nullopt;
+    const bool mend = located || !liveJob.gate().grade.empty();
     expectation_->clear();
     caution_->clear();
     effort_->clear();
-    if (mend && session.gate().outcome == Outcome::Cleared) {
+    if (mend && liveJob.gate().outcome == Outcome::Cleared) {
         title_->setText(tr("Next: mend it, then prove it"));
-        lines_[0]->setText(unbroken(located.value_or(session.gate().located)));
+        lines_[0]->setText(unbroken(located.value_or(liveJob.gate().located)));
         lines_[1]->setText(tr("Look for the cause behind the cause: water, heat, a spread terminal, an old repair"));
         lines_[2]->setText(tr("Enter the repair on the Job screen (F2): the readings before it become stale"));
         expectation_->setText(
@@ -105,10 +105,10 @@ void StepCard::showNothingToRead(const JobSession& session)
                "terminals can be chosen in the ledger."));
         return;
     }
-    const QString id = shown >= 0 ? QString::fromStdString(session.map().terminal(shown).id) : QString();
-    if (shown >= 0 && !session.map().terminal(shown).hazard.empty()) {
+    const QString id = shown >= 0 ? QString::fromStdString(liveJob.map().terminal(shown).id) : QString();
+    if (shown >= 0 && !liveJob.map().terminal(shown).hazard.empty()) {
         title_->setText(tr("%1: not to be probed").arg(id));
-        lines_[0]->setText(QString::fromStdString(session.map().terminal(shown).hazard));
+        lines_[0]->setText(QString::fromStdString(liveJob.map().terminal(shown).hazard));
         caution_->setText(tr("Follow the maker's procedure and licensed practice. N goes on with the job."));
         return setTextColour(caution_, Theme::current().warn);
     }
@@ -117,15 +117,15 @@ void StepCard::showNothingToRead(const JobSession& session)
         tr("N goes on with the job; the lines of the gate that only you can earn are reached with Tab."));
 }
 
-void StepCard::show(const JobSession& session)
+void StepCard::show(const LiveJob& liveJob)
 {
-    const auto& step = session.step();
+    const auto& step = liveJob.step();
     for (int i = 0; i < 3; ++i) {
         lines_[i]->setText({});
         static_cast<Round*>(rounds_[i])->setLeads(step.has_value());
     }
     if (!step) {
-        showNothingToRead(session);
+        showNothingToRead(liveJob);
         return hideEmpty();
     }
     title_->setText(tr("Next: %1").arg(QString::fromStdString(step->title)));
@@ -141,7 +141,7 @@ void StepCard::show(const JobSession& session)
     QStringList cautions;
     for (const std::string& caution : step->cautions)
         cautions << unbroken(caution);
-    const auto last = session.lastReading();
+    const auto last = liveJob.lastReading();
     const bool apartAlready = last && last->unplugged == step->unplugged;
     if (!step->alsoUnplugged.empty() && !apartAlready) {
         QStringList some;

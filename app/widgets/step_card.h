@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 class QLabel;
 
@@ -13,7 +13,7 @@ class StepCard : public QWidget {
     Q_OBJECT
 public:
     explicit StepCard(QWidget* parent = nullptr);
-    void show(const JobSession& session);
+    void show(const LiveJob& liveJob);
     // On a low screen the reason gives way (it stays as a tool tip); cautions and expectation never do.
     void setLow(bool low) { isLow_ = low; }
 
@@ -22,7 +22,7 @@ protected:
 
 private:
     void hideEmpty();
-    void showNothingToRead(const JobSession& session);
+    void showNothingToRead(const LiveJob& liveJob);
 
     QLabel* title_;
     QLabel* effort_;

@@ -19,12 +19,12 @@ int main(int count, char** arguments)
     window.show();
     if (!window.openDemo()) return 1;
     for (int n = 0;; ++n) {
-        window.session()->demand(ilvek::TestKind::Battery);
+        window.liveJob()->demand(ilvek::TestKind::Battery);
         QTest::keyClicks(&window, QStringLiteral("12.%1").arg(n % 100, 2, 10, QLatin1Char('0')));
         QTest::keyClick(&window, Qt::Key_Return);
         if (window.prove()->dock()->isTyping() || window.prove()->dock()->verdict().isEmpty()) return 2;
-        std::printf("%lld %s\n", static_cast<long long>(window.session()->journal().events().back().id),
-                    ilvek::formatQuantity(window.session()->lastReading()->value).c_str());
+        std::printf("%lld %s\n", static_cast<long long>(window.liveJob()->journal().events().back().id),
+                    ilvek::formatQuantity(window.liveJob()->lastReading()->value).c_str());
         std::fflush(stdout);
     }
 }

@@ -88,11 +88,11 @@ TEST(Story, FromTheDemonstrationToTheLocatedFault)
     EXPECT_GT(file.size(), 20'000);
 
     // They quit without saving, start again, and everything is there.
-    const auto entries = window->session()->journal().events().size();
+    const auto entries = window->liveJob()->journal().events().size();
     window.close();
     window.open();
     QTest::mouseClick(window.find<QPushButton>("openDemo"), Qt::LeftButton);
-    EXPECT_EQ(window->session()->journal().events().size(), entries);
+    EXPECT_EQ(window->liveJob()->journal().events().size(), entries);
     EXPECT_EQ(s(window.text("gateSentence")), "No. A fault is shown outside the DCU-54.");
 }
 
@@ -104,14 +104,14 @@ TEST(Story, TheFaultIsMendedAndTheSameTestsAreOwedAgain)
     window.pick("J2-1");
     window.figure("12.50");
     window.figure("3.336");
-    EXPECT_EQ(window->session()->proof(window->session()->map().terminalIndex("J2-1")).state, ProofState::FailedLoaded);
+    EXPECT_EQ(window->liveJob()->proof(window->liveJob()->map().terminalIndex("J2-1")).state, ProofState::FailedLoaded);
     // A pass without a repair is no proof.
     window.key(Qt::Key_L);
     window.figure("12.33");
     EXPECT_EQ(s(window->prove()->dock()->verdict()), "Failed before");
     window.key(Qt::Key_U);
-    ASSERT_TRUE(window->session()->enter(Repair{0, {"X4-7"}, "new terminal in X4-7"}));
-    EXPECT_EQ(window->session()->proof(window->session()->map().terminalIndex("J2-1")).state, ProofState::Stale);
+    ASSERT_TRUE(window->liveJob()->enter(Repair{0, {"X4-7"}, "new terminal in X4-7"}));
+    EXPECT_EQ(window->liveJob()->proof(window->liveJob()->map().terminalIndex("J2-1")).state, ProofState::Stale);
     window.figure("12.50");
     window.figure("12.33");
     EXPECT_EQ(s(window->prove()->dock()->verdict()), "Proven under load");

@@ -34,7 +34,7 @@ TEST(Ledger, ListsEveryTerminalUnderItsHeadingInProvingOrder)
     Window window;
     window->openDemo();
     LedgerModel model;
-    model.show(*window->session());
+    model.show(*window->liveJob());
     std::vector<std::string> headings;
     int terminals = 0;
     for (int row = 0; row < model.rowCount(); ++row) {
@@ -50,7 +50,7 @@ TEST(Ledger, ListsEveryTerminalUnderItsHeadingInProvingOrder)
     EXPECT_EQ(terminals, 52);
     EXPECT_EQ(s(model.data(model.index(1), Qt::DisplayRole).toString()),
               "J1-7, power return, proven under load, 28.3 mV");
-    EXPECT_EQ(model.rowOf(window->session()->map().terminalIndex("J1-7")), 1);
+    EXPECT_EQ(model.rowOf(window->liveJob()->map().terminalIndex("J1-7")), 1);
     EXPECT_EQ(model.rowOf(9999), -1);
 }
 
@@ -59,12 +59,12 @@ TEST(Ledger, SaysWhenItsShapeChangesAndWhenOnlyItsValues)
     Window window;
     window->openDemo();
     LedgerModel model;
-    model.show(*window->session());
+    model.show(*window->liveJob());
     int resets = 0, changes = 0;
     QObject::connect(&model, &QAbstractItemModel::modelReset, &model, [&] { ++resets; });
     QObject::connect(&model, &QAbstractItemModel::dataChanged, &model, [&] { ++changes; });
     window.figure("12.51");
-    model.show(*window->session());
+    model.show(*window->liveJob());
     EXPECT_EQ(resets, 0);
     EXPECT_EQ(changes, 1);
 }
@@ -112,9 +112,9 @@ TEST(Strip, TheBandIsTheHealthyCircuitInTheSetUpOfTheStep)
     window.figure("12.51");
     window.pick("J2-1");
     window.key(Qt::Key_L);
-    const Map& map = window->session()->map();
-    const auto healthy = healthyReading(map, readingOf(*window->session()->step(), map, volts(0), {}, 0));
-    const auto& potentials = window->session()->expectedPotentials();
+    const Map& map = window->liveJob()->map();
+    const auto healthy = healthyReading(map, readingOf(*window->liveJob()->step(), map, volts(0), {}, 0));
+    const auto& potentials = window->liveJob()->expectedPotentials();
     const double expected = potentials[static_cast<std::size_t>(map.nodeIndex("J2-1.a"))] -
                             potentials[static_cast<std::size_t>(map.nodeIndex("J2-3.a"))];
     ASSERT_TRUE(healthy);
@@ -126,11 +126,11 @@ TEST(Strip, DrawsAnythingFromNothingToTheWholeMachine)
     Window window;
     window->openDemo();
     QImage image(900, 300, QImage::Format_RGB32);
-    for (const int terminal : window->session()->map().moduleTerminals()) {
+    for (const int terminal : window->liveJob()->map().moduleTerminals()) {
         for (const QSizeF size : {QSizeF(900, 300), QSizeF(300, 130), QSizeF(40, 20)}) {
             image.fill(Qt::white);
             QPainter painter(&image);
-            drawLoop(painter, QRectF(QPointF(0, 0), size), loopPicture(*window->session(), terminal));
+            drawLoop(painter, QRectF(QPointF(0, 0), size), loopPicture(*window->liveJob(), terminal));
         }
     }
     QPainter painter(&image);
@@ -170,17 +170,17 @@ TEST(Card, SaysWhatToDoOnceTheFaultIsLocated)
     Window window;
     window->openDemo();
     // The simulated machine answers each step until nothing is asked any more.
-    const practice::SimulatedMachine machine(window->session()->map(), practice::demoFaults(window->session()->map()));
-    window->session()->choose(window->session()->map().terminalIndex("J2-1"));
-    for (int n = 0; n < 20 && window->session()->step(); ++n) {
-        const auto value = machine.read(*window->session()->step());
+    const practice::SimulatedMachine machine(window->liveJob()->map(), practice::demoFaults(window->liveJob()->map()));
+    window->liveJob()->choose(window->liveJob()->map().terminalIndex("J2-1"));
+    for (int n = 0; n < 20 && window->liveJob()->step(); ++n) {
+        const auto value = machine.read(*window->liveJob()->step());
         ASSERT_TRUE(value);
-        ASSERT_TRUE(window->session()->take(QString::fromStdString(exactQuantity(*value))));
+        ASSERT_TRUE(window->liveJob()->take(QString::fromStdString(exactQuantity(*value))));
     }
     EXPECT_EQ(s(window.text("stepTitle")), "Next: mend it, then prove it");
     EXPECT_THAT(s(window.text("stepSetUp")), HasSubstr("lost at X4-7"));
     EXPECT_THAT(s(window.text("stepBlack")), HasSubstr("Job screen"));
-    EXPECT_EQ(window->session()->gate().outcome, Outcome::Cleared);
+    EXPECT_EQ(window->liveJob()->gate().outcome, Outcome::Cleared);
 }
 
 TEST(Card, NamesWhatUnpluggingTakesAwayOnlyWhenItIsNew)
@@ -208,7 +208,7 @@ TEST(Face, AClickChoosesACavityAndAClickOnItsHeadMirrors)
     QObject::connect(face, &ConnectorFace::chosen, face, [&](int terminal) { chosen = terminal; });
     QTest::mouseClick(face, Qt::LeftButton, Qt::NoModifier, QPoint(14 + 32 + 16, 34 + 8 + 12));
     ASSERT_GE(chosen, 0);
-    EXPECT_EQ(window->session()->map().terminal(chosen).id, "J2-2");
+    EXPECT_EQ(window->liveJob()->map().terminal(chosen).id, "J2-2");
 }
 
 TEST(Reports, AreWrittenAndAFailureIsSaid)
@@ -227,7 +227,7 @@ TEST(Reports, AreWrittenAndAFailureIsSaid)
     }
     Window other;
     EXPECT_TRUE(other->openHandOver(window.path(QStringLiteral("r.json")))) << "what is handed over can be opened";
-    EXPECT_EQ(other->session()->journal().events().size(), window->session()->journal().events().size());
+    EXPECT_EQ(other->liveJob()->journal().events().size(), window->liveJob()->journal().events().size());
 }
 
 TEST(Reports, ArePaperInTheNightThemeToo)
@@ -245,14 +245,14 @@ TEST(JobScreen, AnyEntryCanBeWithdrawn)
     Window window;
     window->openDemo();
     window.key(Qt::Key_F2);
-    const auto readings = window->session()->assessment().evidence.readings.size();
+    const auto readings = window->liveJob()->assessment().evidence.readings.size();
     auto* journal = window.find<QListWidget>("journal");
     for (int row = 0; row < journal->count(); ++row) {
         if (journal->item(row)->text().contains(QStringLiteral("J1-8"))) journal->setCurrentRow(row);
     }
     window.find<QPushButton>("withdraw")->click();
-    EXPECT_EQ(window->session()->assessment().evidence.readings.size(), readings - 1);
-    EXPECT_EQ(window->session()->proof(window->session()->map().terminalIndex("J1-8")).state, ProofState::Untouched);
+    EXPECT_EQ(window->liveJob()->assessment().evidence.readings.size(), readings - 1);
+    EXPECT_EQ(window->liveJob()->proof(window->liveJob()->map().terminalIndex("J1-8")).state, ProofState::Untouched);
     window.find<QPushButton>("withdraw")->click();
 }
 
@@ -269,29 +269,29 @@ TEST(Start, ListsTheJobsKeptHere)
     EXPECT_EQ(window->screen(), MainWindow::Screen::Prove);
 }
 
-TEST(Session, ABatteryOfAnotherStateIsNotTheBatteryNow)
+TEST(LiveJob, ABatteryOfAnotherStateIsNotTheBatteryNow)
 {
     Window window;
     window->openDemo();
     window.figure("12.51");
-    EXPECT_TRUE(window->session()->batteryNow());
-    ASSERT_TRUE(window->session()->enter(StateChange{"key-off"}));
-    EXPECT_FALSE(window->session()->batteryNow());
+    EXPECT_TRUE(window->liveJob()->batteryNow());
+    ASSERT_TRUE(window->liveJob()->enter(StateChange{"key-off"}));
+    EXPECT_FALSE(window->liveJob()->batteryNow());
 }
 
-TEST(Session, TheClockMakesABatteryStale)
+TEST(LiveJob, TheClockMakesABatteryStale)
 {
     Window window;
     window->openDemo();
     std::int64_t now = 1'900'000'000'000;
-    window->session()->setClock([&] { return now; });
+    window->liveJob()->setClock([&] { return now; });
     window.figure("12.51");
     window.pick("J2-1");
-    EXPECT_EQ(window->session()->step()->test, TestKind::OpenSupply);
+    EXPECT_EQ(window->liveJob()->step()->test, TestKind::OpenSupply);
     now += 61'000;
     window.pick("J2-2");
     window.pick("J2-1");
-    EXPECT_EQ(window->session()->step()->test, TestKind::Battery) << "a minute is over";
+    EXPECT_EQ(window->liveJob()->step()->test, TestKind::Battery) << "a minute is over";
 }
 
 }  // namespace

@@ -36,7 +36,7 @@ std::string s(const QString& text)
 
 std::size_t entries(const Window& window)
 {
-    return window->session()->journal().events().size();
+    return window->liveJob()->journal().events().size();
 }
 
 TEST(Typing, DigitsGoToTheReadingFromAnywhereAndEnterTakesThem)
@@ -75,13 +75,13 @@ TEST(Typing, ACurrentFromAClampGoesWithTheFigure)
     window->openDemo();
     Instrument clamp;
     clamp.clampScale_mVPerA = 10;
-    ASSERT_TRUE(window->session()->enter(InstrumentChange{clamp}));
+    ASSERT_TRUE(window->liveJob()->enter(InstrumentChange{clamp}));
     window.figure("12.51");
     window.pick("J2-1");
     window.figure("12.50");
     window.figure("7.90 @ 14 mV");
-    ASSERT_TRUE(window->session()->lastReading()->measuredCurrent_A);
-    EXPECT_DOUBLE_EQ(*window->session()->lastReading()->measuredCurrent_A, 1.4);
+    ASSERT_TRUE(window->liveJob()->lastReading()->measuredCurrent_A);
+    EXPECT_DOUBLE_EQ(*window->liveJob()->lastReading()->measuredCurrent_A, 1.4);
     EXPECT_THAT(s(window.text("arithmetic")), testing::HasSubstr("1.4 A"));
     const auto before = entries(window);
     window.figure("7.90 @ plenty");
@@ -95,7 +95,7 @@ TEST(Typing, AReadingInAnotherStateMovesTheMachineThere)
     window.pick("J2-1");
     window.key(Qt::Key_D);
     window.figure("0.02");
-    EXPECT_EQ(window->session()->job().state, "key-off");
+    EXPECT_EQ(window->liveJob()->job().state, "key-off");
 }
 
 TEST(Typing, ALetterAmongDigitsIsNoCommand)
@@ -113,15 +113,15 @@ TEST(Keys, UndoWithdrawsTheLastReadingAndTheJournalKeepsBoth)
     Window window;
     window->openDemo();
     const auto before = entries(window);
-    const auto readings = window->session()->assessment().evidence.readings.size();
+    const auto readings = window->liveJob()->assessment().evidence.readings.size();
     window.figure("12.51");
-    EXPECT_EQ(window->session()->assessment().evidence.readings.size(), readings + 1);
+    EXPECT_EQ(window->liveJob()->assessment().evidence.readings.size(), readings + 1);
     window.key(Qt::Key_U);
-    EXPECT_EQ(window->session()->assessment().evidence.readings.size(), readings);
+    EXPECT_EQ(window->liveJob()->assessment().evidence.readings.size(), readings);
     EXPECT_EQ(entries(window), before + 2);
     window.figure("12.52");
     window.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_EQ(window->session()->assessment().evidence.readings.size(), readings);
+    EXPECT_EQ(window->liveJob()->assessment().evidence.readings.size(), readings);
 }
 
 TEST(Keys, EveryTestHasOne)
@@ -134,15 +134,15 @@ TEST(Keys, EveryTestHasOne)
         {Qt::Key_G, TestKind::GroundSwap}, {Qt::Key_F, TestKind::FuseCheck},  {Qt::Key_D, TestKind::AbsentSupply}};
     for (const auto& [key, test] : keys) {
         window.key(key);
-        ASSERT_TRUE(window->session()->step());
-        EXPECT_EQ(window->session()->step()->test, test) << s(QKeySequence(key).toString());
+        ASSERT_TRUE(window->liveJob()->step());
+        EXPECT_EQ(window->liveJob()->step()->test, test) << s(QKeySequence(key).toString());
     }
-    const std::string load = (window.key(Qt::Key_L), window->session()->step()->load);
+    const std::string load = (window.key(Qt::Key_L), window->liveJob()->step()->load);
     window.key(Qt::Key_C);
     window.key(Qt::Key_L);
-    EXPECT_NE(window->session()->step()->load, load);
+    EXPECT_NE(window->liveJob()->step()->load, load);
     window.key(Qt::Key_N);
-    EXPECT_EQ(window->session()->step()->test, TestKind::Battery) << "the plan's own next step";
+    EXPECT_EQ(window->liveJob()->step()->test, TestKind::Battery) << "the plan's own next step";
     const auto words = window.find<ConnectorFace>("connectorFace")->words();
     window.key(Qt::Key_M);
     EXPECT_NE(window.find<ConnectorFace>("connectorFace")->words(), words) << "mirrored";
@@ -164,7 +164,7 @@ TEST(Keys, TheSameCanBeDoneByMouse)
     });
     auto* strip = window.find<QWidget>("loopStrip");
     emit strip->customContextMenuRequested(QPoint(20, 20));
-    EXPECT_EQ(window->session()->step()->test, TestKind::LoadedSupply);
+    EXPECT_EQ(window->liveJob()->step()->test, TestKind::LoadedSupply);
 }
 
 TEST(Keys, ArrowsWalkTheLedger)
@@ -173,9 +173,9 @@ TEST(Keys, ArrowsWalkTheLedger)
     window->openDemo();
     window.pick("J1-7");
     window.key(Qt::Key_Down);
-    EXPECT_EQ(window->session()->map().terminal(window->session()->shownTerminal()).id, "J1-8");
+    EXPECT_EQ(window->liveJob()->map().terminal(window->liveJob()->shownTerminal()).id, "J1-8");
     window.key(Qt::Key_Up);
-    EXPECT_EQ(window->session()->map().terminal(window->session()->shownTerminal()).id, "J1-7");
+    EXPECT_EQ(window->liveJob()->map().terminal(window->liveJob()->shownTerminal()).id, "J1-7");
 }
 
 TEST(Keys, TheOverviewNamesThem)
@@ -205,7 +205,7 @@ TEST(Gate, ALineOfTheTechniciansOwnIsToldAndEarned)
     });
     line->setFocus();
     QTest::keyClick(line, Qt::Key_Space);
-    for (const GateLine& l : window->session()->gate().lines) {
+    for (const GateLine& l : window->liveJob()->gate().lines) {
         if (l.id == "codes") {
             EXPECT_EQ(l.state, LineState::Earned);
         }
@@ -246,8 +246,8 @@ TEST(Opening, ANewJobFromAMapStartsWithTheComplaint)
     window.find<QPlainTextEdit>("complaintText")->setPlainText(QStringLiteral("does not lift"));
     window.find<QLineEdit>("jobTitle")->setText(QStringLiteral("Tiller"));
     window.key(Qt::Key_F3);
-    EXPECT_EQ(window->session()->job().complaint.text, "does not lift") << "leaving the screen takes it over";
-    EXPECT_EQ(window->session()->job().details.title, "Tiller");
+    EXPECT_EQ(window->liveJob()->job().complaint.text, "does not lift") << "leaving the screen takes it over";
+    EXPECT_EQ(window->liveJob()->job().details.title, "Tiller");
     EXPECT_EQ(s(window.text("gateSentence")), "Not proven. 11 of 11 lines are still open.");
 }
 
@@ -258,17 +258,17 @@ TEST(JobScreen, CodesNotesAndRepairsGoToTheJournal)
     EXPECT_THAT(s(window.text("jobMachine")), testing::HasSubstr("Vintergarn PT-9, with tiller"));
     auto* codes = window.find<QTableWidget>("codes");
     codes->setItem(0, 0, new QTableWidgetItem(QStringLiteral("41-3")));
-    EXPECT_EQ(window->session()->job().codes.size(), 1U);
+    EXPECT_EQ(window->liveJob()->job().codes.size(), 1U);
     auto* note = window.find<QLineEdit>("note");
     note->setFocus();
     QTest::keyClicks(note, QStringLiteral("12 wires moved"));
     QTest::keyClick(note, Qt::Key_Return);
-    EXPECT_EQ(window->session()->job().notes.size(), 1U) << "digits typed into a note stay there";
+    EXPECT_EQ(window->liveJob()->job().notes.size(), 1U) << "digits typed into a note stay there";
     window.find<QComboBox>("repairedPart")->setCurrentText(QStringLiteral("X4-7"));
     auto* repair = window.find<QLineEdit>("repair");
     QTest::keyClicks(repair, QStringLiteral("new terminal"));
     QTest::keyClick(repair, Qt::Key_Return);
-    EXPECT_EQ(window->session()->job().repairs.size(), 1U);
+    EXPECT_EQ(window->liveJob()->job().repairs.size(), 1U);
     EXPECT_GE(window.find<QListWidget>("journal")->count(), 3);
 }
 
@@ -293,7 +293,7 @@ TEST(Sheet, ATerminalIsMarkedAsFound)
 {
     Window window;
     ASSERT_TRUE(window->openDemo());
-    const Map& map = window->session()->map();
+    const Map& map = window->liveJob()->map();
     TerminalDialog dialog(map, map.terminalIndex("J2-27"));
     dialog.findChild<QComboBox*>(QStringLiteral("asFound"))->setCurrentIndex(1);
     dialog.accept();
@@ -301,8 +301,8 @@ TEST(Sheet, ATerminalIsMarkedAsFound)
     const PinRow row = dialog.row();
     EXPECT_EQ(row.asFound, "empty");
     EXPECT_TRUE(row.circuit.empty()) << "only what was changed";
-    ASSERT_TRUE(window->session()->enter(MapCorrection{row.id(), writePinRow(row)}));
-    const Map& now = window->session()->map();
+    ASSERT_TRUE(window->liveJob()->enter(MapCorrection{row.id(), writePinRow(row)}));
+    const Map& now = window->liveJob()->map();
     EXPECT_EQ(now.terminal(now.terminalIndex("J2-27")).asFound, AsFound::Empty);
     EXPECT_EQ(s(window.text("ledgerCount")), "4 of 51 proven");
 }
@@ -311,7 +311,7 @@ TEST(Sheet, ACorrectionThatCannotBeIsRefused)
 {
     Window window;
     ASSERT_TRUE(window->openDemo());
-    TerminalDialog dialog(window->session()->map(), -1);
+    TerminalDialog dialog(window->liveJob()->map(), -1);
     dialog.findChild<QLineEdit*>(QStringLiteral("cavity"))->setText(QStringLiteral("nothing"));
     dialog.accept();
     EXPECT_NE(dialog.result(), QDialog::Accepted);

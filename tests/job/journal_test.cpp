@@ -135,6 +135,34 @@ TEST(Journal, AFileCutShortIsNamedNotHalfLoaded)
     }
 }
 
+// Any byte of the file may be wrong: the job opens whole, or the reason is said; it never falls over and never half
+// loads.
+TEST(Journal, SurvivesAnyDamagedByte)
+{
+    const TemporaryFolder folder;
+    {
+        Journal journal = made(folder / "a.ilvek");
+        for (int i = 0; i < 40; ++i)
+            ASSERT_TRUE(journal.append(Note{"note " + std::to_string(i)}, i));
+    }
+    const std::string whole = *readFile(folder / "a.ilvek");
+    unsigned random = 5;
+    int refused = 0;
+    for (int n = 0; n < 150; ++n) {
+        std::string damaged = whole;
+        for (int k = 0; k < 8; ++k) {
+            random = random * 1664525U + 1013904223U;
+            damaged[random % damaged.size()] = static_cast<char>(random >> 24);
+        }
+        ASSERT_TRUE(writeFile(folder / "b.ilvek", damaged));
+        const auto journal = Journal::open(folder / "b.ilvek", Access::ReadOnly);
+        if (journal) continue;
+        ++refused;
+        EXPECT_FALSE(journal.error().reason.empty());
+    }
+    EXPECT_GT(refused, 10);
+}
+
 TEST(Journal, SaysWhenThePlaceCannotBeWritten)
 {
     EXPECT_THAT(Journal::create("/proc/none/a.ilvek", "{}").error().message(), HasSubstr("cannot be written"));

@@ -195,16 +195,16 @@ QWidget* JobScreen::makeWay()
     for (QLineEdit* edit : {meter_, inputResistance_, clamp_})
         connect(edit, &QLineEdit::editingFinished, this, &JobScreen::enterInstrument);
     const auto school = [this] {
-        if (filling_ || !session_) return;
-        School wanted = session_->job().evidence.school;
+        if (filling_ || !liveJob_) return;
+        School wanted = liveJob_->job().evidence.school;
         wanted.mated = mated_->currentIndex() == 1;
         wanted.signalFirst = order_->currentIndex() == 1;
-        session_->enter(SchoolChange{wanted});
+        liveJob_->enter(SchoolChange{wanted});
     };
     connect(mated_, &QComboBox::activated, this, school);
     connect(order_, &QComboBox::activated, this, school);
     connect(state_, &QComboBox::activated, this, [this](int index) {
-        if (session_ && !filling_) session_->enter(StateChange{session_->map().state(index).id});
+        if (liveJob_ && !filling_) liveJob_->enter(StateChange{liveJob_->map().state(index).id});
     });
     return group(tr("Way of working"), form);
 }
@@ -236,7 +236,7 @@ QWidget* JobScreen::makeJournal()
     connect(withdraw, &QPushButton::clicked, this, [this] {
         const auto* item = journal_->currentItem();
         const auto id = item ? item->data(Qt::UserRole).toLongLong() : 0;
-        if (session_ && id > 0 && !session_->job().withdrawn.contains(id)) session_->enter(Undo{id});
+        if (liveJob_ && id > 0 && !liveJob_->job().withdrawn.contains(id)) liveJob_->enter(Undo{id});
     });
     layout->addWidget(withdraw, 0, Qt::AlignLeft);
     auto* form = new QFormLayout;
@@ -252,19 +252,19 @@ QWidget* JobScreen::makeJournal()
     return group(tr("Journal"), layout);
 }
 
-void JobScreen::setSession(JobSession* session)
+void JobScreen::setLiveJob(LiveJob* liveJob)
 {
-    session_ = session;
-    if (!session_) return;
-    connect(session_, &JobSession::changed, this, &JobScreen::refresh);
+    liveJob_ = liveJob;
+    if (!liveJob_) return;
+    connect(liveJob_, &LiveJob::changed, this, &JobScreen::refresh);
     filling_ = true;
     repaired_->clear();
-    for (const Element& e : session_->map().elements)
+    for (const Element& e : liveJob_->map().elements)
         repaired_->addItem(text(e.id));
     repaired_->setCurrentIndex(-1);
     repaired_->lineEdit()->setPlaceholderText(tr("part"));
     state_->clear();
-    for (const OperatingState& s : session_->map().states)
+    for (const OperatingState& s : liveJob_->map().states)
         state_->addItem(text(s.name));
     filling_ = false;
     refresh();
@@ -272,9 +272,9 @@ void JobScreen::setSession(JobSession* session)
 
 void JobScreen::refresh()
 {
-    if (!session_) return;
+    if (!liveJob_) return;
     filling_ = true;
-    const Job& job = session_->job();
+    const Job& job = liveJob_->job();
     const auto fill = [](QLineEdit* edit, const std::string& value) {
         if (edit->hasFocus() || edit->text() == text(value)) return;
         edit->setText(text(value));
@@ -313,9 +313,9 @@ void JobScreen::refresh()
     codes_->resizeRowsToContents();
     mated_->setCurrentIndex(job.evidence.school.mated ? 1 : 0);
     order_->setCurrentIndex(job.evidence.school.signalFirst ? 1 : 0);
-    state_->setCurrentIndex(session_->map().stateIndex(job.state));
+    state_->setCurrentIndex(liveJob_->map().stateIndex(job.state));
     journal_->clear();
-    for (const Event& event : session_->journal().events()) {
+    for (const Event& event : liveJob_->journal().events()) {
         const bool withdrawn = job.withdrawn.contains(event.id);
         auto* item = new QListWidgetItem(tr("%1  %2%3")
                                              .arg(text(writeTime(event.time_ms)).mid(11, 5), text(entryWords(event)),
@@ -332,7 +332,7 @@ void JobScreen::refresh()
 
 void JobScreen::takeOver()
 {
-    if (!session_ || filling_) return;
+    if (!liveJob_ || filling_) return;
     const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
     const JobDetails details{s(title_), s(customer_), s(serial_), s(hours_), s(technician_)};
     const Complaint complaint{complaint_->toPlainText().trimmed().toStdString(), s(when_), linesOf(works_),
@@ -344,21 +344,21 @@ void JobScreen::takeOver()
                 {cell(codes_, i, 0).toStdString(), cell(codes_, i, 1).toStdString(), cell(codes_, i, 2).toStdString()});
     }
     // All is read before anything is entered: an entry fills the fields anew.
-    if (details != session_->job().details) session_->enter(details);
-    if (complaint != session_->job().complaint) session_->enter(complaint);
-    if (codes.codes != session_->job().codes) session_->enter(codes);
+    if (details != liveJob_->job().details) liveJob_->enter(details);
+    if (complaint != liveJob_->job().complaint) liveJob_->enter(complaint);
+    if (codes.codes != liveJob_->job().codes) liveJob_->enter(codes);
 }
 
 void JobScreen::enterNote()
 {
-    if (!session_ || note_->text().trimmed().isEmpty()) return;
-    if (session_->enter(Note{note_->text().trimmed().toStdString()})) note_->clear();
+    if (!liveJob_ || note_->text().trimmed().isEmpty()) return;
+    if (liveJob_->enter(Note{note_->text().trimmed().toStdString()})) note_->clear();
 }
 
 void JobScreen::enterInstrument()
 {
-    if (!session_ || filling_) return;
-    Instrument instrument = session_->job().evidence.instrument;
+    if (!liveJob_ || filling_) return;
+    Instrument instrument = liveJob_->job().evidence.instrument;
     instrument.name = meter_->text().trimmed().toStdString();
     const auto input = parseQuantity(inputResistance_->text().toStdString(), Unit::Ohm);
     const auto clamp = parseQuantity(clamp_->text().toStdString(), Unit::MilliVoltPerAmpere);
@@ -368,18 +368,18 @@ void JobScreen::enterInstrument()
         instrument.clampScale_mVPerA = 0;
     else if (clamp && clamp->value > 0)
         instrument.clampScale_mVPerA = clamp->value;
-    if (!instrument.name.empty() && instrument != session_->job().evidence.instrument)
-        session_->enter(InstrumentChange{instrument});
+    if (!instrument.name.empty() && instrument != liveJob_->job().evidence.instrument)
+        liveJob_->enter(InstrumentChange{instrument});
     else
         refresh();
 }
 
 void JobScreen::enterRepair()
 {
-    if (!session_ || repair_->text().trimmed().isEmpty()) return;
+    if (!liveJob_ || repair_->text().trimmed().isEmpty()) return;
     const std::string part = repaired_->currentText().trimmed().toStdString();
-    if (session_->map().elementIndex(part) < 0) return repaired_->setFocus();
-    if (session_->enter(Repair{0, {part}, part + ": " + repair_->text().trimmed().toStdString()})) repair_->clear();
+    if (liveJob_->map().elementIndex(part) < 0) return repaired_->setFocus();
+    if (liveJob_->enter(Repair{0, {part}, part + ": " + repair_->text().trimmed().toStdString()})) repair_->clear();
 }
 
 }  // namespace ilvek::app

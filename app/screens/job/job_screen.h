@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 class QComboBox;
 class QLabel;
@@ -18,7 +18,7 @@ class JobScreen : public QWidget {
     Q_OBJECT
 public:
     explicit JobScreen(QWidget* parent = nullptr);
-    void setSession(JobSession* session);
+    void setLiveJob(LiveJob* liveJob);
     // Enters what was changed and not yet taken; called when the screen is left.
     void takeOver();
 
@@ -35,7 +35,7 @@ private:
     void enterRepair();
     void enterInstrument();
 
-    JobSession* session_ = nullptr;
+    LiveJob* liveJob_ = nullptr;
     bool filling_ = false;
     QLineEdit *title_, *customer_, *serial_, *hours_, *technician_, *when_, *note_, *repair_;
     QLabel* machine_;

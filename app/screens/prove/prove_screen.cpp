@@ -81,13 +81,13 @@ ProveScreen::ProveScreen(QWidget* parent) : QWidget(parent)
     layout->addWidget(right_);
 
     connect(ledger_, &LedgerView::chosen, this, [this](int terminal) {
-        if (session_) session_->choose(terminal);
+        if (liveJob_) liveJob_->choose(terminal);
     });
     connect(face_, &ConnectorFace::chosen, this, [this](int terminal) {
-        if (session_) session_->choose(terminal);
+        if (liveJob_) liveJob_->choose(terminal);
     });
     connect(dock_, &ReadingDock::entered, this, [this](const QString& text) {
-        if (session_ && session_->take(text)) dock_->clear();
+        if (liveJob_ && liveJob_->take(text)) dock_->clear();
     });
     for (QWidget* part : {static_cast<QWidget*>(ledger_), static_cast<QWidget*>(step_), static_cast<QWidget*>(strip_),
                           static_cast<QWidget*>(dock_)}) {
@@ -98,36 +98,36 @@ ProveScreen::ProveScreen(QWidget* parent) : QWidget(parent)
     connect(gate_, &GatePanel::checkWanted, this, &ProveScreen::checkWanted);
 }
 
-void ProveScreen::setSession(JobSession* session)
+void ProveScreen::setLiveJob(LiveJob* liveJob)
 {
-    session_ = session;
+    liveJob_ = liveJob;
     dock_->clear();
-    if (!session_) return;
-    connect(session_, &JobSession::changed, this, &ProveScreen::refresh);
-    connect(session_, &JobSession::refused, dock_, &ReadingDock::refuse);
+    if (!liveJob_) return;
+    connect(liveJob_, &LiveJob::changed, this, &ProveScreen::refresh);
+    connect(liveJob_, &LiveJob::refused, dock_, &ReadingDock::refuse);
     refresh();
 }
 
 void ProveScreen::refresh()
 {
-    if (!session_) return;
-    ledger_->show(*session_);
+    if (!liveJob_) return;
+    ledger_->show(*liveJob_);
     const auto [proven, all] = static_cast<const LedgerModel*>(ledger_->model())->proven();
     count_->setText(tr("%1 of %2 proven").arg(proven).arg(all));
     step_->setLow(height() < 700);
-    step_->show(*session_);
-    strip_->show(*session_);
-    dock_->show(*session_);
-    face_->show(*session_);
-    gate_->show(*session_);
+    step_->show(*liveJob_);
+    strip_->show(*liveJob_);
+    dock_->show(*liveJob_);
+    face_->show(*liveJob_);
+    gate_->show(*liveJob_);
     resizeEvent(nullptr);
 }
 
 void ProveScreen::resizeEvent(QResizeEvent* event)
 {
-    if (session_ && event) {
+    if (liveJob_ && event) {
         step_->setLow(height() < 700);
-        step_->show(*session_);
+        step_->show(*liveJob_);
     }
     // Side columns give way on a narrow screen, and grow a little on a wide one.
     const int side = std::clamp(width() * 23 / 100, 242, 420);
@@ -148,7 +148,7 @@ void ProveScreen::resizeEvent(QResizeEvent* event)
 
 void ProveScreen::showActions(const QPoint& place)
 {
-    if (!session_) return;
+    if (!liveJob_) return;
     const std::pair<Qt::Key, QString> actions[] = {{Qt::Key_N, tr("Next step of the job")},
                                                    {Qt::Key_B, tr("Read the battery")},
                                                    {Qt::Key_R, tr("Read open-circuit")},
@@ -174,43 +174,43 @@ bool ProveScreen::command(int key)
 {
     switch (key) {
         case Qt::Key_N:
-            session_->follow();
+            liveJob_->follow();
             return true;
         case Qt::Key_B:
-            session_->demand(TestKind::Battery);
+            liveJob_->demand(TestKind::Battery);
             return true;
         case Qt::Key_R:
-            session_->demand(TestKind::OpenSupply);
+            liveJob_->demand(TestKind::OpenSupply);
             return true;
         case Qt::Key_L:
-            session_->demand(TestKind::LoadedSupply);
+            liveJob_->demand(TestKind::LoadedSupply);
             return true;
         case Qt::Key_G:
-            session_->demand(TestKind::GroundSwap);
+            liveJob_->demand(TestKind::GroundSwap);
             return true;
         case Qt::Key_W:
-            session_->demand(TestKind::SegmentWalk);
+            liveJob_->demand(TestKind::SegmentWalk);
             return true;
         case Qt::Key_F:
-            session_->demand(TestKind::FuseCheck);
+            liveJob_->demand(TestKind::FuseCheck);
             return true;
         case Qt::Key_D:
-            session_->demand(TestKind::AbsentSupply);
+            liveJob_->demand(TestKind::AbsentSupply);
             return true;
         case Qt::Key_C:
-            session_->changeLoad();
+            liveJob_->changeLoad();
             return true;
         case Qt::Key_M:
             face_->mirror();
             return true;
         case Qt::Key_U:
-            session_->undo();
+            liveJob_->undo();
             return true;
         case Qt::Key_A:
-            emit assumptionWanted(session_->shownTerminal());
+            emit assumptionWanted(liveJob_->shownTerminal());
             return true;
         case Qt::Key_E:
-            emit correctionWanted(session_->shownTerminal());
+            emit correctionWanted(liveJob_->shownTerminal());
             return true;
         case Qt::Key_Down:
             ledger_->moveBy(1);
@@ -225,7 +225,7 @@ bool ProveScreen::command(int key)
 
 bool ProveScreen::key(int key, Qt::KeyboardModifiers modifiers, const QString& text)
 {
-    if (!session_ || (modifiers & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier))) return false;
+    if (!liveJob_ || (modifiers & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier))) return false;
     if (dock_->isTyping()) return dock_->typed(key, text) || command(key);
     return command(key) || dock_->typed(key, text);
 }

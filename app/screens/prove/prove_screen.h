@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 class QLabel;
 class QScrollArea;
@@ -21,7 +21,7 @@ class ProveScreen : public QWidget {
     Q_OBJECT
 public:
     explicit ProveScreen(QWidget* parent = nullptr);
-    void setSession(JobSession* session);
+    void setLiveJob(LiveJob* liveJob);
     // A key pressed anywhere in the window; true when it was used here.
     bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text);
     ReadingDock* dock() const { return dock_; }
@@ -43,7 +43,7 @@ private:
     // Everything that can be done here, each with its key, at a place on the screen.
     void showActions(const QPoint& place);
 
-    JobSession* session_ = nullptr;
+    LiveJob* liveJob_ = nullptr;
     QLabel* count_;
     LedgerView* ledger_;
     StepCard* step_;

@@ -47,23 +47,23 @@ private:
     bool wasNight_;
 };
 
-QImage staircaseImage(const JobSession& session, int terminal)
+QImage staircaseImage(const LiveJob& liveJob, int terminal)
 {
     QImage image(pictureWidth * 3, pictureHeight * 3, QImage::Format_RGB32);
     image.fill(Theme::current().panel);
     QPainter painter(&image);
     painter.scale(3, 3);
-    drawLoop(painter, QRectF(0, 0, pictureWidth, pictureHeight), loopPicture(session, terminal));
+    drawLoop(painter, QRectF(0, 0, pictureWidth, pictureHeight), loopPicture(liveJob, terminal));
     return image;
 }
 
-void fill(QTextDocument& document, const JobSession& session)
+void fill(QTextDocument& document, const LiveJob& liveJob)
 {
     const OnPaper paper;
-    const ReportInput input{session.job(), session.assessment(), session.gate(), session.now()};
+    const ReportInput input{liveJob.job(), liveJob.assessment(), liveJob.gate(), liveJob.now()};
     const std::string html = reportHtml(input, [&](int terminal) {
         const QString name = QStringLiteral("staircase-%1").arg(terminal);
-        document.addResource(QTextDocument::ImageResource, QUrl(name), staircaseImage(session, terminal));
+        document.addResource(QTextDocument::ImageResource, QUrl(name), staircaseImage(liveJob, terminal));
         return QStringLiteral("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>")
             .arg(name)
             .arg(pictureWidth)
@@ -113,10 +113,10 @@ ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
     layout->addWidget(preview_, 1);
 }
 
-void ReportScreen::setSession(JobSession* session)
+void ReportScreen::setLiveJob(LiveJob* liveJob)
 {
-    session_ = session;
-    if (session_) connect(session_, &JobSession::changed, this, &ReportScreen::refresh);
+    liveJob_ = liveJob;
+    if (liveJob_) connect(liveJob_, &LiveJob::changed, this, &ReportScreen::refresh);
     refresh();
 }
 
@@ -128,16 +128,16 @@ void ReportScreen::showEvent(QShowEvent* event)
 
 void ReportScreen::refresh()
 {
-    if (!session_ || !isVisible()) return;
+    if (!liveJob_ || !isVisible()) return;
     auto* document = new QTextDocument(preview_);
     document->setDocumentMargin(24);
-    fill(*document, *session_);
+    fill(*document, *liveJob_);
     preview_->setDocument(document);
 }
 
 Result<void> ReportScreen::writePdf(const QString& path) const
 {
-    if (!session_) return fail(path.toStdString(), "no job is open");
+    if (!liveJob_) return fail(path.toStdString(), "no job is open");
     QSaveFile file(path);
     if (!file.open(QIODevice::WriteOnly))
         return fail(path.toStdString(), "cannot be written: " + file.errorString().toStdString());
@@ -146,10 +146,10 @@ Result<void> ReportScreen::writePdf(const QString& path) const
         writer.setResolution(96);
         writer.setPageSize(QPageSize(QPageSize::A4));
         writer.setPageMargins(QMarginsF(15, 15, 15, 15), QPageLayout::Millimeter);
-        writer.setTitle(QString::fromStdString(session_->job().details.title));
+        writer.setTitle(QString::fromStdString(liveJob_->job().details.title));
         writer.setCreator(QStringLiteral("Ilvek " ILVEK_VERSION));
         QTextDocument document;
-        fill(document, *session_);
+        fill(document, *liveJob_);
         document.setPageSize(QSizeF(writer.width(), writer.height()));
         document.print(&writer);
     }
@@ -159,41 +159,41 @@ Result<void> ReportScreen::writePdf(const QString& path) const
 
 void ReportScreen::print()
 {
-    if (!session_) return;
+    if (!liveJob_) return;
     QPrinter printer(QPrinter::HighResolution);
     QPrintDialog dialog(&printer, this);
     if (dialog.exec() != QDialog::Accepted) return;
     QTextDocument document;
-    fill(document, *session_);
+    fill(document, *liveJob_);
     document.print(&printer);
     emit written(tr("Sent to the printer"));
 }
 
 Result<void> ReportScreen::writeHtml(const QString& path) const
 {
-    if (!session_) return fail(path.toStdString(), "no job is open");
+    if (!liveJob_) return fail(path.toStdString(), "no job is open");
     return writeFile(path.toStdString(),
-                     reportHtml({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
+                     reportHtml({liveJob_->job(), liveJob_->assessment(), liveJob_->gate(), liveJob_->now()}));
 }
 
 Result<void> ReportScreen::writeCsv(const QString& path) const
 {
-    if (!session_) return fail(path.toStdString(), "no job is open");
+    if (!liveJob_) return fail(path.toStdString(), "no job is open");
     return writeFile(path.toStdString(),
-                     readingsCsv({session_->job(), session_->assessment(), session_->gate(), session_->now()}));
+                     readingsCsv({liveJob_->job(), liveJob_->assessment(), liveJob_->gate(), liveJob_->now()}));
 }
 
 Result<void> ReportScreen::writeHandOverFile(const QString& path) const
 {
-    if (!session_) return fail(path.toStdString(), "no job is open");
-    return exportJob(session_->journal(), path.toStdString());
+    if (!liveJob_) return fail(path.toStdString(), "no job is open");
+    return exportJob(liveJob_->journal(), path.toStdString());
 }
 
 void ReportScreen::ask(const QString& title, const QString& ending,
                        Result<void> (ReportScreen::*write)(const QString&) const)
 {
-    if (!session_) return;
-    QString name = QString::fromStdString(session_->job().details.title)
+    if (!liveJob_) return;
+    QString name = QString::fromStdString(liveJob_->job().details.title)
                        .toLower()
                        .replace(QRegularExpression(QStringLiteral("[^a-z0-9]+")), QStringLiteral("-"));
     if (name.isEmpty()) name = QStringLiteral("job");

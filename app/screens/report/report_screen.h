@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 class QTextBrowser;
 
@@ -13,7 +13,7 @@ class ReportScreen : public QWidget {
     Q_OBJECT
 public:
     explicit ReportScreen(QWidget* parent = nullptr);
-    void setSession(JobSession* session);
+    void setLiveJob(LiveJob* liveJob);
     // Each writes one file. ERRORS: the place cannot be written to.
     Result<void> writePdf(const QString& path) const;
     Result<void> writeHtml(const QString& path) const;
@@ -33,7 +33,7 @@ private:
     void print();
     void ask(const QString& title, const QString& ending, Result<void> (ReportScreen::*write)(const QString&) const);
 
-    JobSession* session_ = nullptr;
+    LiveJob* liveJob_ = nullptr;
     QTextBrowser* preview_;
 };
 

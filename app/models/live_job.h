@@ -14,11 +14,11 @@
 
 namespace ilvek::app {
 
-class JobSession : public QObject {
+class LiveJob : public QObject {
     Q_OBJECT
 public:
     // Takes the journal over. ERRORS: its map cannot be read.
-    static Result<std::unique_ptr<JobSession>, Problems> make(Journal journal);
+    static Result<std::unique_ptr<LiveJob>, Problems> make(Journal journal);
 
     const Map& map() const { return job_.map; }
     const Job& job() const { return job_; }
@@ -58,7 +58,7 @@ signals:
     void refused(const QString& message);  // nothing was taken; what was typed stays
 
 private:
-    explicit JobSession(Journal journal);
+    explicit LiveJob(Journal journal);
     Result<void, Problems> recompute();
     void planStep();
     void solveExpected();

@@ -1,4 +1,4 @@
-#include "models/job_session.h"
+#include "models/live_job.h"
 
 #include <QDateTime>
 #include <cmath>
@@ -39,25 +39,25 @@ std::optional<Step> fuseStepNow(const Map& map, const Assessment& a, int termina
 
 }  // namespace
 
-JobSession::JobSession(Journal journal)
+LiveJob::LiveJob(Journal journal)
     : journal_(std::move(journal)), clock_([] { return QDateTime::currentMSecsSinceEpoch(); })
 {
 }
 
-Result<std::unique_ptr<JobSession>, Problems> JobSession::make(Journal journal)
+Result<std::unique_ptr<LiveJob>, Problems> LiveJob::make(Journal journal)
 {
-    std::unique_ptr<JobSession> session(new JobSession(std::move(journal)));
-    if (auto done = session->recompute(); !done) return tl::unexpected(done.error());
-    return session;
+    std::unique_ptr<LiveJob> live(new LiveJob(std::move(journal)));
+    if (auto done = live->recompute(); !done) return tl::unexpected(done.error());
+    return live;
 }
 
-void JobSession::setClock(std::function<std::int64_t()> clock)
+void LiveJob::setClock(std::function<std::int64_t()> clock)
 {
     clock_ = std::move(clock);
     planStep();
 }
 
-Result<void, Problems> JobSession::recompute()
+Result<void, Problems> LiveJob::recompute()
 {
     const bool first = job_.map.states.empty();
     auto job = foldJob(journal_.mapDocument(), journal_.events(), first ? nullptr : &job_);
@@ -72,7 +72,7 @@ Result<void, Problems> JobSession::recompute()
     return {};
 }
 
-void JobSession::planStep()
+void LiveJob::planStep()
 {
     const Moment moment{now(), job_.state};
     gate_ = gateOf(job_.map, assessment_, moment);
@@ -117,7 +117,7 @@ void JobSession::planStep()
     emit changed();
 }
 
-void JobSession::solveExpected()
+void LiveJob::solveExpected()
 {
     expected_.clear();
     // The set-up of the step; once it is no longer under load, that of the last loaded reading, whose marks are shown.
@@ -154,7 +154,7 @@ void JobSession::solveExpected()
         expected_.push_back(point->isFloating(node) ? std::nan("") : point->potential(node));
 }
 
-int JobSession::shownTerminal() const
+int LiveJob::shownTerminal() const
 {
     if (chosen_ >= 0) return chosen_;
     if (step_ && step_->terminal >= 0) return step_->terminal;
@@ -162,23 +162,23 @@ int JobSession::shownTerminal() const
     return last ? job_.map.terminalIndex(last->terminal) : -1;
 }
 
-Proof JobSession::proof(int terminal) const
+Proof LiveJob::proof(int terminal) const
 {
     return proofOf(job_.map, assessment_, terminal);
 }
 
-std::optional<Reading> JobSession::lastReading() const
+std::optional<Reading> LiveJob::lastReading() const
 {
     if (assessment_.evidence.readings.empty()) return std::nullopt;
     return assessment_.evidence.readings.back();
 }
 
-const Judgement* JobSession::lastJudgement() const
+const Judgement* LiveJob::lastJudgement() const
 {
     return assessment_.judgements.empty() ? nullptr : &assessment_.judgements.back();
 }
 
-std::optional<std::pair<double, double>> JobSession::batteryNow() const
+std::optional<std::pair<double, double>> LiveJob::batteryNow() const
 {
     const auto& readings = assessment_.evidence.readings;
     for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
@@ -188,7 +188,7 @@ std::optional<std::pair<double, double>> JobSession::batteryNow() const
     return std::nullopt;
 }
 
-bool JobSession::take(const QString& typed)
+bool LiveJob::take(const QString& typed)
 {
     if (!step_) {
         emit refused(tr("There is no step to take a reading for; choose a terminal first."));
@@ -224,7 +224,7 @@ bool JobSession::take(const QString& typed)
     return enter(std::move(reading));
 }
 
-bool JobSession::enter(EventBody body)
+bool LiveJob::enter(EventBody body)
 {
     const bool isReading = std::holds_alternative<Reading>(body);
     const auto event = journal_.append(std::move(body), now());
@@ -236,7 +236,7 @@ bool JobSession::enter(EventBody body)
     return recompute().has_value();
 }
 
-bool JobSession::undo()
+bool LiveJob::undo()
 {
     const auto last = lastEntry(journal_.events());
     if (!last) {
@@ -246,21 +246,21 @@ bool JobSession::undo()
     return enter(Undo{*last});
 }
 
-void JobSession::follow()
+void LiveJob::follow()
 {
     chosen_ = -1;
     demanded_.reset();
     planStep();
 }
 
-void JobSession::choose(int terminal)
+void LiveJob::choose(int terminal)
 {
     chosen_ = terminal;
     demanded_.reset();
     planStep();
 }
 
-void JobSession::demand(TestKind test)
+void LiveJob::demand(TestKind test)
 {
     const int shown = shownTerminal();
     if (chosen_ < 0 && test != TestKind::Battery) chosen_ = shown;
@@ -268,7 +268,7 @@ void JobSession::demand(TestKind test)
     planStep();
 }
 
-void JobSession::changeLoad()
+void LiveJob::changeLoad()
 {
     if (!step_ || step_->load.empty()) {
         emit refused(tr("This step has no load to change."));
