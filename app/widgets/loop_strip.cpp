@@ -55,6 +55,7 @@ void addPoint(const LiveJob& liveJob, const WalkPoint& point, std::vector<LoopPi
     s.expectedIn = s.expectedOut = expectedAt(liveJob, point.node);
     s.openIn = s.openOut = point.open_V;
     s.loadedIn = s.loadedOut = point.loaded_V;
+    if (!point.loaded_V) s.toReturn = point.toReturn_V;
     using Kind = LoopPicture::Symbol::Kind;
     const bool battery = point.node == liveJob.map().batteryPlus() || point.node == liveJob.map().batteryMinus();
     s.kind = battery ? Kind::Battery : splice ? Kind::Splice : Kind::Box;
@@ -291,6 +292,10 @@ void drawMarks(QPainter& p, const Frame& f, const LoopPicture& picture)
         };
         open(s.openIn, x - (two ? f.half() : 0));
         if (two) open(s.openOut, x + f.half());
+        if (!s.toReturn) continue;
+        p.setPen(QPen(t.panel, 1));
+        p.setBrush(t.ink);
+        p.drawEllipse(QPointF(x, f.y(*s.toReturn)), 5.5, 5.5);
     }
     for (const Point& point : loadedPoints(f, picture)) {
         p.setPen(QPen(t.panel, 1));
@@ -366,7 +371,7 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
         if (point.onReturn && !loadPlaced) {
             // Between feed and return stands the load; for a return alone it hangs on battery plus.
             loadPlaced = true;
-            if (isReturn) addPoint(liveJob, {map.batteryPlus(), "Bat +", 20, true, false, {}, {}}, picture.symbols);
+            if (isReturn) addPoint(liveJob, {map.batteryPlus(), "Bat +", 20, true, false, {}, {}, {}}, picture.symbols);
             LoopPicture::Symbol load;
             load.kind = LoopPicture::Symbol::Kind::Load;
             load.label = liveJob.step() && !liveJob.step()->load.empty() ? LoopStrip::tr("load") : text(map.module);

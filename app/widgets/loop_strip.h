@@ -18,6 +18,7 @@ struct LoopPicture {
         int nodeIn = -1, nodeOut = -1;  // entered and left; equal for a single point
         std::optional<double> expectedIn, expectedOut;
         std::optional<double> openIn, openOut, loadedIn, loadedOut;  // read potentials
+        std::optional<double> toReturn;  // read loaded against the own return: a mark, but no potential
         bool red = false, black = false;
         bool isTarget = false;
         bool isLower = false;  // its label stands in the second line

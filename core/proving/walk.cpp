@@ -108,7 +108,8 @@ void place(const Map& map, const Evidence& evidence, const Reading& r, const std
     }
 }
 
-// A loaded reading against the own return gives the terminal's potential once the return's is known or sound.
+// An open-circuit reading against the own return is a potential, for no current flows in the return; a loaded one is
+// not.
 void placeAgainstReturn(const Map& map, const Evidence& evidence, const Reading& r, Walk& walk)
 {
     const int terminal = map.terminalIndex(r.terminal);
@@ -117,8 +118,8 @@ void placeAgainstReturn(const Map& map, const Evidence& evidence, const Reading&
                       r.black == map.node(map.terminal(map.terminal(terminal).ownReturn).a);
     if (!fits || isStale(map, evidence, r)) return;
     for (WalkPoint& point : walk.points) {
-        auto& slot = r.load.empty() ? point.open_V : point.loaded_V;
-        if (point.node == map.terminal(terminal).a && !slot) slot = std::abs(r.value.value);
+        auto& slot = r.load.empty() ? point.open_V : point.toReturn_V;
+        if (point.node == map.terminal(terminal).a) slot = std::abs(r.value.value);
     }
 }
 

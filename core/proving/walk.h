@@ -20,6 +20,9 @@ struct WalkPoint {
     bool onReturn = false;
     std::optional<double> open_V;    // read against battery minus with no substitute load
     std::optional<double> loaded_V;  // read against battery minus with the load of the walk
+    // Read loaded against the own return only: no potential yet, since the return may be what is low. A ground swap
+    // turns it into one.
+    std::optional<double> toReturn_V;
 };
 
 // The widest step between two neighbouring points that were read, beyond what sound conductors lose.
