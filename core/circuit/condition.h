@@ -14,6 +14,7 @@ struct AppliedLoad {
     SubstituteLoad load;
     int from = -1;
     int to = -1;
+    bool operator==(const AppliedLoad&) const = default;
 };
 
 // A voltmeter between two nodes; it is in the circuit like any resistor.
@@ -21,6 +22,7 @@ struct Meter {
     int red = -1;
     int black = -1;
     double inputResistance_ohm = 10e6;
+    bool operator==(const Meter&) const = default;
 };
 
 // A fault is an edit of the healthy circuit.
@@ -30,6 +32,7 @@ struct Fault {
     int element = -1;            // for AddedResistance and Open: a conducting element or a load
     int nodeA = -1, nodeB = -1;  // for ShortBetween
     double resistance_ohm = 0;
+    bool operator==(const Fault&) const = default;
 };
 
 struct Condition {
@@ -40,6 +43,7 @@ struct Condition {
     std::optional<Meter> meter;
     std::vector<Fault> faults;
     std::optional<double> batteryEmf_V;  // instead of the map's
+    bool operator==(const Condition&) const = default;
 };
 
 }  // namespace ilvek

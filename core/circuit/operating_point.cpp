@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <string>
 
 #include "circuit/laws.h"
 
@@ -389,9 +391,33 @@ bool OperatingPoint::isFloating(int node) const
     return floating_[static_cast<std::size_t>(node)];
 }
 
+namespace {
+
+// One entry of a journal asks for the same few conditions again and again: for the judgement, the walk, the step and
+// the picture. The last solutions are kept per thread; a map is known by its document, which holds all of it.
+struct Kept {
+    std::size_t document = 0;
+    std::size_t length = 0;
+    Condition condition;
+    OperatingPoint point;
+};
+
+constexpr std::size_t mostKept = 12;
+
+}  // namespace
+
 Result<OperatingPoint> operatingPoint(const Map& map, const Condition& condition)
 {
-    return Solver(map, condition).run();
+    thread_local std::vector<Kept> kept;
+    const std::size_t document = std::hash<std::string>{}(map.document);
+    for (const Kept& k : kept) {
+        if (k.document == document && k.length == map.document.size() && k.condition == condition) return k.point;
+    }
+    auto point = Solver(map, condition).run();
+    if (!point) return point;
+    if (kept.size() >= mostKept) kept.erase(kept.begin());
+    kept.push_back({document, map.document.size(), condition, *point});
+    return point;
 }
 
 }  // namespace ilvek

@@ -24,6 +24,7 @@ struct SubstituteLoad {
     double slope_S(double voltage_V) const;
     // Resistance before it warms up or turns; the inrush is U over this, Ω.
     double coldResistance_ohm() const;
+    bool operator==(const SubstituteLoad&) const = default;
 };
 
 // The loads of a workshop for systems of about the given voltage (6, 12, 24 V …), smallest current first.

@@ -74,6 +74,24 @@ TEST(OperatingPoint, AFaultIsAnEdit)
     EXPECT_GT(solved(map, condition).currentThrough(map.elementIndex("F1")), 11.0);
 }
 
+// Solutions are kept for conditions asked again; a condition or a map that differs in anything is solved anew.
+TEST(OperatingPoint, WhatIsKeptIsNeverTakenForAnother)
+{
+    const Map& map = test::smallMap();
+    Condition condition = inState(map, "key-on");
+    const double first = solved(map, condition).potential(map.batteryPlus());
+    EXPECT_EQ(solved(map, condition).potential(map.batteryPlus()), first);
+    condition.batteryEmf_V = 10.0;
+    EXPECT_LT(solved(map, condition).potential(map.batteryPlus()), 10.0);
+    condition.batteryEmf_V.reset();
+    std::string text = test::smallMapText();
+    text.replace(text.find("\"emf\":\"12 V\""), 12, "\"emf\":\"11 V\"");
+    const auto other = readMap(text, "other");
+    ASSERT_TRUE(other);
+    EXPECT_LT(solved(*other, condition).potential(other->batteryPlus()), 11.0);
+    EXPECT_EQ(solved(map, condition).potential(map.batteryPlus()), first);
+}
+
 TEST(OperatingPoint, TheMeterIsInTheCircuit)
 {
     const Map& map = test::smallMap();
