@@ -37,7 +37,6 @@ public:
     LiveJob* liveJob() const { return liveJob_.get(); }
     ProveScreen* prove() const { return prove_; }
     ReportScreen* report() const { return report_; }
-    JobScreen* jobScreen() const { return job_; }
     enum class Screen { Start, Job, Prove, Report };
     void show(Screen screen);
     Screen screen() const;

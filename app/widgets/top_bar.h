@@ -30,9 +30,7 @@ public:
 
 signals:
     void screenWanted(int index);
-    void themeWanted();
     void keysWanted();
-    void startWanted();
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -57,17 +57,6 @@ std::string lowered(std::string_view text)
     return out;
 }
 
-std::vector<std::string> split(std::string_view text, char separator)
-{
-    std::vector<std::string> out;
-    for (std::size_t from = 0;;) {
-        const std::size_t at = text.find(separator, from);
-        out.emplace_back(text.substr(from, at - from));
-        if (at == std::string_view::npos) return out;
-        from = at + 1;
-    }
-}
-
 std::string listed(const std::vector<std::string>& words)
 {
     std::string out;

@@ -13,9 +13,6 @@ std::string_view trimmed(std::string_view text);
 // ASCII letters lowered; other bytes untouched.
 std::string lowered(std::string_view text);
 
-// The pieces between the separators; always at least one piece.
-std::vector<std::string> split(std::string_view text, char separator);
-
 // "a, b and c" for people.
 std::string listed(const std::vector<std::string>& words);
 

@@ -19,6 +19,8 @@ constexpr int freeNewtonSteps = 60;  // tried before the step is damped
 constexpr double leastShare = 1e-7;
 constexpr double settled_V = 1e-7;
 constexpr double settled_A = 1e-8;
+// Below this a Hall sensor's own electronics draw in proportion; their supplies are 5 V or more.
+constexpr double hallWorksAbove_V = 4.0;
 constexpr int mostRelayRounds = 30;
 // No resistance in the equations is smaller, whatever the map says: a joint of 0 Ω is one of 10 µΩ.
 constexpr double leastResistance_ohm = 1e-5;
@@ -137,7 +139,7 @@ private:
                 return law::divider(n(0), n(1), n(2), e.value("output") / 100.0,
                                     std::max(1.0, e.value("output_resistance", 100.0)), v, equations_);
             case ElementKind::Hall:
-                law::constantDraw(n(0), n(2), e.value("current"), 4.0, v, equations_);
+                law::constantDraw(n(0), n(2), e.value("current"), hallWorksAbove_V, v, equations_);
                 if (e.isIn(condition_.state)) law::source(n(1), n(2), 0, r, v, equations_);
                 return;
             case ElementKind::SupplyPort:

@@ -170,6 +170,11 @@ void conclude(const Map& map, const Assessment& a, Gate& gate)
 
 }  // namespace
 
+std::string_view lineWord(LineState state)
+{
+    return state == LineState::Earned ? "earned" : state == LineState::Failed ? "failed" : "missing";
+}
+
 std::string_view outcomeWords(Outcome outcome)
 {
     switch (outcome) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "machine/map.h"
@@ -12,6 +13,7 @@
 namespace ilvek {
 
 enum class LineState { Earned, Missing, Failed };
+std::string_view lineWord(LineState state);  // "earned", "missing", "failed"
 
 struct GateLine {
     std::string id;  // stable name, as in checks ("returns", "shut-down")

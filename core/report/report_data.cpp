@@ -34,11 +34,6 @@ json readingJson(const Reading& r, const Judgement& j, bool stale)
     return out;
 }
 
-std::string_view lineWord(LineState state)
-{
-    return state == LineState::Earned ? "earned" : state == LineState::Failed ? "failed" : "missing";
-}
-
 std::string dumped(const json& value)
 {
     return value.dump(1, ' ', false, json::error_handler_t::replace) + "\n";

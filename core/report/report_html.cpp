@@ -60,11 +60,6 @@ std::string jobPart(const Job& job)
     return out + list("Codes:", codes);
 }
 
-std::string_view lineWord(LineState state)
-{
-    return state == LineState::Earned ? "earned" : state == LineState::Failed ? "failed" : "missing";
-}
-
 std::string gatePart(const Gate& gate, const std::string& module)
 {
     std::string out =

@@ -32,11 +32,5 @@ TEST(Text, TellsUtf8FromOtherBytes)
     EXPECT_FALSE(isUtf8("\xE2\x82")) << "cut short";
 }
 
-TEST(Text, SplitsIntoAtLeastOnePiece)
-{
-    EXPECT_EQ(split("", ','), std::vector<std::string>{""});
-    EXPECT_EQ(split("a,,b", ','), (std::vector<std::string>{"a", "", "b"}));
-}
-
 }  // namespace
 }  // namespace ilvek
