@@ -17,29 +17,56 @@ struct AppliedLoad {
     bool operator==(const AppliedLoad&) const = default;
 };
 
-// A voltmeter between two nodes; it is in the circuit like any resistor.
+// A meter between two nodes; it is in the circuit like any part.
 struct Meter {
+    enum class Mode {
+        Volts,  // its input resistance
+        Ohms,   // a small test voltage behind a known resistance; right on a dead circuit only
+        Diode   // about a milliampere into the red lead's circuit, up to the meter's own 2.5 V
+    };
     int red = -1;
     int black = -1;
     double inputResistance_ohm = 10e6;
+    Mode mode = Mode::Volts;
     bool operator==(const Meter&) const = default;
+};
+
+// A wire with clips, and a fuse or breaker of `rating_A` in it; 0: none.
+struct Jumper {
+    int from = -1;
+    int to = -1;
+    double rating_A = 0;
+    double resistance_ohm = 0.02;
+    bool operator==(const Jumper&) const = default;
 };
 
 // A fault is an edit of the healthy circuit.
 struct Fault {
-    enum class Kind { AddedResistance, Open, ShortBetween };
+    enum class Kind {
+        AddedResistance,      // in a conducting element or a load
+        AddedCoilResistance,  // in a relay's coil
+        Open,                 // a part that no longer conducts; a relay's contact that never closes, a dead driver
+        ShortBetween,         // two nodes
+        StuckClosed,          // a relay's contact, a switch or a driver that never opens
+        OutOfValue,           // a load, sensor, regulator or pull-up whose figure is `factor` times what it should be
+        Dead                  // a supply port and what the module does with it: draws nothing, regulates nothing
+    };
     Kind kind = Kind::AddedResistance;
-    int element = -1;            // for AddedResistance and Open: a conducting element or a load
+    int element = -1;
     int nodeA = -1, nodeB = -1;  // for ShortBetween
     double resistance_ohm = 0;
+    double factor = 1;
     bool operator==(const Fault&) const = default;
 };
 
 struct Condition {
     int state = 0;
-    std::set<int> unplugged;  // connectors apart
-    std::set<int> removed;    // elements taken out (fuses, relays)
+    std::set<int> unplugged;   // connectors apart
+    std::set<int> unpinned;    // terminals whose wire was taken out of the connector
+    std::set<int> removed;     // elements taken out (fuses, relays)
+    std::set<int> latchedOff;  // drivers that shut themselves down earlier and wait for the key
     std::optional<AppliedLoad> load;
+    std::vector<Jumper> jumpers;
     std::optional<Meter> meter;
     std::vector<Fault> faults;
     std::optional<double> batteryEmf_V;  // instead of the map's

@@ -2,7 +2,6 @@
 
 #include <suitesparse/klu.h>
 #include <algorithm>
-#include <numeric>
 
 namespace ilvek {
 
@@ -12,9 +11,6 @@ struct Equations::Factors {
     klu_numeric* numeric = nullptr;
     std::vector<int> starts, rows;  // compressed columns
     std::vector<double> values;
-    std::vector<Entry> stamped;      // the order the columns were arranged for
-    std::vector<std::size_t> slots;  // entry to place in `values`
-
     Factors() { klu_defaults(&common); }
     ~Factors() { release(); }
     Factors(const Factors&) = delete;
@@ -27,9 +23,43 @@ struct Equations::Factors {
     }
 };
 
-Equations::Equations(int nodes)
+namespace {
+
+std::vector<std::pair<int, int>> everyCouple(int nodes)
+{
+    std::vector<std::pair<int, int>> all;
+    for (int a = 0; a < nodes; ++a) {
+        for (int b = 0; b < nodes; ++b)
+            all.emplace_back(a, b);
+    }
+    return all;
+}
+
+}  // namespace
+
+Equations::Equations(int nodes) : Equations(nodes, everyCouple(nodes)) {}
+
+// Compressed columns, the diagonal always in them.
+Equations::Equations(int nodes, std::vector<std::pair<int, int>> couples)
     : nodes_(nodes), residual_(static_cast<std::size_t>(nodes), 0.0), factors_(std::make_unique<Factors>())
 {
+    std::vector<std::vector<int>> columns(static_cast<std::size_t>(nodes));
+    for (const auto& [a, b] : couples) {
+        if (a < 0 || b < 0) continue;
+        columns[static_cast<std::size_t>(a)].push_back(b);
+        columns[static_cast<std::size_t>(b)].push_back(a);
+    }
+    Factors& f = *factors_;
+    f.starts.push_back(0);
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        columns[i].push_back(static_cast<int>(i));
+        std::sort(columns[i].begin(), columns[i].end());
+        columns[i].erase(std::unique(columns[i].begin(), columns[i].end()), columns[i].end());
+        f.rows.insert(f.rows.end(), columns[i].begin(), columns[i].end());
+        f.starts.push_back(static_cast<int>(f.rows.size()));
+    }
+    f.values.assign(f.rows.size(), 0.0);
+    f.symbolic = klu_analyze(nodes_, f.starts.data(), f.rows.data(), &f.common);
 }
 
 Equations::~Equations() = default;
@@ -37,7 +67,7 @@ Equations::~Equations() = default;
 void Equations::clear()
 {
     std::fill(residual_.begin(), residual_.end(), 0.0);
-    entries_.clear();
+    std::fill(factors_->values.begin(), factors_->values.end(), 0.0);
 }
 
 void Equations::leave(int node, double current_A)
@@ -47,65 +77,22 @@ void Equations::leave(int node, double current_A)
 
 void Equations::slope(int node, int byNode, double conductance_S)
 {
-    if (node >= 0 && byNode >= 0) entries_.push_back({node, byNode, conductance_S});
-}
-
-void Equations::branch(int a, int b, double current_A, double conductance_S)
-{
-    leave(a, current_A);
-    leave(b, -current_A);
-    slope(a, a, conductance_S);
-    slope(b, b, conductance_S);
-    slope(a, b, -conductance_S);
-    slope(b, a, -conductance_S);
-}
-
-// Where each stamped entry goes in the compressed columns. Devices stamp in the same order each time, so this is worked
-// out once and kept for as long as the order of (row, column) is the same.
-void Equations::arrange()
-{
+    if (node < 0 || byNode < 0) return;
     Factors& f = *factors_;
-    std::vector<std::size_t> order(entries_.size());
-    std::iota(order.begin(), order.end(), 0U);
-    std::sort(order.begin(), order.end(), [&](std::size_t x, std::size_t y) {
-        const Entry &a = entries_[x], &b = entries_[y];
-        return a.column != b.column ? a.column < b.column : a.row < b.row;
-    });
-    f.release();
-    f.stamped = entries_;
-    f.starts.assign(static_cast<std::size_t>(nodes_) + 1, 0);
-    f.rows.clear();
-    f.slots.assign(entries_.size(), 0);
-    for (std::size_t i = 0; i < order.size(); ++i) {
-        const Entry& e = entries_[order[i]];
-        const bool same = i > 0 && entries_[order[i - 1]].row == e.row && entries_[order[i - 1]].column == e.column;
-        if (!same) {
-            f.rows.push_back(e.row);
-            ++f.starts[static_cast<std::size_t>(e.column) + 1];
-        }
-        f.slots[order[i]] = f.rows.size() - 1;
-    }
-    for (std::size_t i = 0; i < static_cast<std::size_t>(nodes_); ++i)
-        f.starts[i + 1] += f.starts[i];
-    f.symbolic = klu_analyze(nodes_, f.starts.data(), f.rows.data(), &f.common);
+    const auto begin = f.rows.begin() + f.starts[static_cast<std::size_t>(byNode)];
+    const auto end = f.rows.begin() + f.starts[static_cast<std::size_t>(byNode) + 1];
+    f.values[static_cast<std::size_t>(std::lower_bound(begin, end, node) - f.rows.begin())] += conductance_S;
 }
 
 bool Equations::solve(std::vector<double>& step)
 {
     Factors& f = *factors_;
-    const bool sameOrder =
-        f.symbolic && std::equal(entries_.begin(), entries_.end(), f.stamped.begin(), f.stamped.end(),
-                                 [](const Entry& a, const Entry& b) { return a.row == b.row && a.column == b.column; });
-    if (!sameOrder) arrange();
     if (!f.symbolic) return false;
-    f.values.assign(f.rows.size(), 0.0);
-    for (std::size_t i = 0; i < entries_.size(); ++i)
-        f.values[f.slots[i]] += entries_[i].value;
     // A refactorisation keeps the old pivots; when those have become poor, factorise anew.
     bool usable =
         f.numeric &&
         klu_refactor(f.starts.data(), f.rows.data(), f.values.data(), f.symbolic, f.numeric, &f.common) != 0 &&
-        klu_rcond(f.symbolic, f.numeric, &f.common) != 0 && f.common.rcond > 1e-14;
+        klu_rcond(f.symbolic, f.numeric, &f.common) != 0 && f.common.rcond > 1e-17;
     if (!usable) {
         if (f.numeric) klu_free_numeric(&f.numeric, &f.common);
         f.numeric = klu_factor(f.starts.data(), f.rows.data(), f.values.data(), f.symbolic, &f.common);
@@ -116,6 +103,21 @@ bool Equations::solve(std::vector<double>& step)
     for (std::size_t i = 0; i < step.size(); ++i)
         step[i] = -residual_[i];
     return klu_solve(f.symbolic, f.numeric, nodes_, 1, step.data(), &f.common) != 0;
+}
+
+std::vector<double> Equations::inverse() const
+{
+    const auto n = static_cast<std::size_t>(nodes_);
+    std::vector<double> columns(n * n, 0.0);
+    for (std::size_t i = 0; i < n; ++i)
+        columns[i * n + i] = 1.0;
+    klu_solve(factors_->symbolic, factors_->numeric, nodes_, nodes_, columns.data(), &factors_->common);
+    return columns;
+}
+
+void Equations::apply(std::vector<double>& b) const
+{
+    klu_solve(factors_->symbolic, factors_->numeric, nodes_, 1, b.data(), &factors_->common);
 }
 
 }  // namespace ilvek

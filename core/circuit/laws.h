@@ -4,7 +4,7 @@
 
 #include <vector>
 
-#include "circuit/equations.h"
+#include "circuit/sink.h"
 #include "circuit/substitute_load.h"
 
 namespace ilvek::law {
@@ -20,27 +20,31 @@ private:
 };
 
 // I = (U − E) / R from a to b; E = 0 for a plain resistance.
-void source(int a, int b, double emf_V, double resistance_ohm, const Voltages& v, Equations& eq);
+void source(int a, int b, double emf_V, double resistance_ohm, const Voltages& v, Sink& eq);
 
 // Constant current I0 from a to b that folds back in proportion below the brown-out voltage; none backwards.
-void constantDraw(int a, int b, double current_A, double brownOut_V, const Voltages& v, Equations& eq);
+void constantDraw(int a, int b, double current_A, double brownOut_V, const Voltages& v, Sink& eq);
 
 // A source that only gives: I = clamp((E − U)/R, 0, limit) out of a, returned at b.
-void limitedSource(int a, int b, double emf_V, double resistance_ohm, double limit_A, const Voltages& v, Equations& eq);
+void limitedSource(int a, int b, double emf_V, double resistance_ohm, double limit_A, const Voltages& v, Sink& eq);
 
 // Series regulator: from supply to output, I = clamp((E' + U_return − U_output)/R, 0, limit) with E' the nominal
 // voltage or what the supply leaves of it above the drop-out.
 struct RegulatorValues {
     double voltage_V, resistance_ohm, limit_A, dropout_V;
 };
-void regulator(int supply, int output, int ret, const RegulatorValues& r, const Voltages& v, Equations& eq);
+void regulator(int supply, int output, int ret, const RegulatorValues& r, const Voltages& v, Sink& eq);
 
 // An output tied through R to the share f of the span supply … return, as a divider does.
-void divider(int supply, int output, int ret, double share, double resistance_ohm, const Voltages& v, Equations& eq);
+void divider(int supply, int output, int ret, double share, double resistance_ohm, const Voltages& v, Sink& eq);
 
 // Conducts above its forward voltage.
-void diode(int anode, int cathode, double forward_V, const Voltages& v, Equations& eq);
+void diode(int anode, int cathode, double forward_V, const Voltages& v, Sink& eq);
 
-void substituteLoad(int a, int b, const SubstituteLoad& load, const Voltages& v, Equations& eq);
+// A tungsten lamp of the given rating; see SubstituteLoad.
+void filament(int a, int b, double rated_V, double rated_A, const Voltages& v, Sink& eq);
+
+// A closed electronic switch that limits its current: I = clamp(U/R, −limit, limit).
+void limitedSwitch(int a, int b, double resistance_ohm, double limit_A, const Voltages& v, Sink& eq);
 
 }  // namespace ilvek::law

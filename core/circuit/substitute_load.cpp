@@ -14,10 +14,7 @@ constexpr double stallRatio = 6.0;
 
 // Voltage below which the cold filament law I = U / R_cold is the smaller current:
 // U / (0.1 U_r / I_r) = I_r (U/U_r)^0.55  =>  U/U_r = 0.1^(1/0.45)
-double coldCorner_V(const SubstituteLoad& load)
-{
-    return load.ratedVoltage_V * std::pow(coldShareOfHot, 1.0 / (1.0 - filamentExponent));
-}
+const double coldCornerShare = std::pow(coldShareOfHot, 1.0 / (1.0 - filamentExponent));
 
 SubstituteLoad lamp(double watts, double systemVoltage, int count)
 {
@@ -32,20 +29,30 @@ SubstituteLoad lamp(double watts, double systemVoltage, int count)
 
 }  // namespace
 
+double filamentCurrent_A(double rated_V, double rated_A, double voltage_V)
+{
+    const double magnitude = std::abs(voltage_V);
+    if (magnitude <= rated_V * coldCornerShare) return voltage_V * rated_A / (coldShareOfHot * rated_V);
+    return std::copysign(rated_A * std::pow(magnitude / rated_V, filamentExponent), voltage_V);
+}
+
+double filamentSlope_S(double rated_V, double rated_A, double voltage_V)
+{
+    const double magnitude = std::abs(voltage_V);
+    if (magnitude <= rated_V * coldCornerShare) return rated_A / (coldShareOfHot * rated_V);
+    return filamentExponent * rated_A * std::pow(magnitude / rated_V, filamentExponent) / magnitude;
+}
+
 double SubstituteLoad::current_A(double voltage_V) const
 {
-    if (kind != LoadKind::Lamp) return voltage_V * ratedCurrent_A / ratedVoltage_V;
-    const double magnitude = std::abs(voltage_V);
-    if (magnitude <= coldCorner_V(*this)) return voltage_V / coldResistance_ohm();
-    return std::copysign(ratedCurrent_A * std::pow(magnitude / ratedVoltage_V, filamentExponent), voltage_V);
+    if (kind == LoadKind::Lamp) return filamentCurrent_A(ratedVoltage_V, ratedCurrent_A, voltage_V);
+    return voltage_V * ratedCurrent_A / ratedVoltage_V;
 }
 
 double SubstituteLoad::slope_S(double voltage_V) const
 {
-    if (kind != LoadKind::Lamp) return ratedCurrent_A / ratedVoltage_V;
-    const double magnitude = std::abs(voltage_V);
-    if (magnitude <= coldCorner_V(*this)) return 1.0 / coldResistance_ohm();
-    return filamentExponent * std::abs(current_A(voltage_V)) / magnitude;
+    if (kind == LoadKind::Lamp) return filamentSlope_S(ratedVoltage_V, ratedCurrent_A, voltage_V);
+    return ratedCurrent_A / ratedVoltage_V;
 }
 
 double SubstituteLoad::coldResistance_ohm() const

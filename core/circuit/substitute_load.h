@@ -6,6 +6,12 @@
 
 namespace ilvek {
 
+// A gas-filled tungsten filament with its rated voltage and current: I = I_r (U/U_r)^0.55 above the point where its
+// cold resistance (a tenth of the hot one) would pass less; odd in the voltage. A, and dI/dU in S. SOURCE: rule of the
+// lamp trade, exponent 0.55.
+double filamentCurrent_A(double rated_V, double rated_A, double voltage_V);
+double filamentSlope_S(double rated_V, double rated_A, double voltage_V);
+
 enum class LoadKind { Lamp, Resistor, Motor };
 
 struct SubstituteLoad {
@@ -17,8 +23,6 @@ struct SubstituteLoad {
     double effort_s = 30;
 
     // Current through it with `voltage_V` across it, A; odd in the voltage.
-    // Lamp: I = I_r (U/U_r)^0.55 above the point where its cold resistance (a tenth of the hot one) would pass less.
-    // SOURCE: rule of the lamp trade for gas-filled tungsten filaments, exponent 0.55.
     double current_A(double voltage_V) const;
     // dI/dU, S; never negative.
     double slope_S(double voltage_V) const;

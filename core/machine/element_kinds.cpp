@@ -21,6 +21,14 @@ ValueSpec resistance(double low, double high)
     return must("resistance", Unit::Ohm, low, high);
 }
 
+// Drivers: on-resistance; limit of a drive that holds its current; current at which it shuts itself down; share of the
+// period that it is on.
+std::vector<ValueSpec> driverValues()
+{
+    return {resistance(1e-3, 100), may("limit", Unit::Ampere, 1e-3, 200), may("shut_down", Unit::Ampere, 1e-3, 500),
+            may("duty", Unit::Percent, 1, 100)};
+}
+
 // Bounds are what parts on machines up to 60 V can have; outside them a figure is a slip of the keyboard.
 std::vector<ElementKindSpec> makeSpecs()
 {
@@ -39,7 +47,8 @@ std::vector<ElementKindSpec> makeSpecs()
         {K::Wire,
          "wire",
          {"a", "b"},
-         {must("length", Unit::Metre, 0.005, 200), must("section", Unit::SquareMillimetre, 0.05, 300)},
+         {must("length", Unit::Metre, 0.005, 200), must("section", Unit::SquareMillimetre, 0.05, 300),
+          may("temperature", Unit::Celsius, -60, 300)},
          true},
         {K::Fuse,
          "fuse",
@@ -79,7 +88,7 @@ std::vector<ElementKindSpec> makeSpecs()
         {K::Thermistor,
          "thermistor",
          {"a", "b"},
-         {must("resistance_25", Unit::Ohm, 10, 1e6), must("beta", Unit::Kelvin, 500, 8000),
+         {may("resistance_25", Unit::Ohm, 10, 1e6), may("beta", Unit::Kelvin, 500, 8000),
           must("temperature", Unit::Celsius, -60, 300)},
          false,
          true},
@@ -103,8 +112,8 @@ std::vector<ElementKindSpec> makeSpecs()
           must("dropout", Unit::Volt, 0.1, 10)}},
         {K::PullUp, "pull-up", {"supply", "input"}, {resistance(100, 1e7)}},
         {K::Input, "input", {"input", "return"}, {resistance(100, 1e8)}},
-        {K::LowSideDriver, "low-side driver", {"output", "return"}, {resistance(1e-3, 100)}, false, false, true},
-        {K::HighSideDriver, "high-side driver", {"supply", "output"}, {resistance(1e-3, 100)}, false, false, true},
+        {K::LowSideDriver, "low-side driver", {"output", "return"}, driverValues(), false, false, true},
+        {K::HighSideDriver, "high-side driver", {"supply", "output"}, driverValues(), false, false, true},
         {K::BusPort, "bus port", {"high", "low", "supply", "return"}, {resistance(1e3, 1e6)}},
     };
 }

@@ -91,6 +91,7 @@ struct Element {
     ElementKind kind = ElementKind::Wire;
     std::vector<int> nodes;
     std::map<std::string, double, std::less<>> values;
+    std::vector<std::pair<double, double>> table;  // thermistors: °C and Ω, temperature rising; empty: beta equation
     std::vector<int> states;            // closed, on or running in these
     std::map<int, double> currentIn_A;  // supply ports: draw per state, where it differs
     std::vector<int> needs;             // drivers: supply ports (element indices) that must be above brown-out

@@ -335,8 +335,28 @@ private:
         if (spec->kind == ElementKind::LowSideDriver || spec->kind == ElementKind::HighSideDriver)
             needs_.emplace_back(map_.elements.size(), fields.texts("needs", Need::Optional));
         if (spec->kind == ElementKind::SupplyPort) readCurrents(element, fields);
+        if (spec->kind == ElementKind::Thermistor) readTable(element, fields);
         fields.reportUnknown();
         map_.elements.push_back(std::move(element));
+    }
+
+    // "table": [{"temperature": "20 °C", "resistance": "2.5 kΩ"}, …], or the beta equation's figures.
+    void readTable(Element& element, Fields& fields)
+    {
+        for (std::size_t n = 0; const json* row : fields.objects("table", Need::Optional)) {
+            Fields entry(*row, item("element", fmt::format("{}: table row {}", element.id, ++n)), problems_);
+            if (!entry.isObject()) continue;
+            const auto t = entry.quantity("temperature", Unit::Celsius, -60, 300, Need::Required);
+            const auto r = entry.quantity("resistance", Unit::Ohm, 0.1, 1e8, Need::Required);
+            entry.reportUnknown();
+            if (!t || !r) continue;
+            if (!element.table.empty() && t->value <= element.table.back().first)
+                entry.problem("temperature", "temperatures of a table rise from row to row");
+            element.table.emplace_back(t->value, r->value);
+        }
+        const bool hasBeta = element.values.contains("resistance_25") && element.values.contains("beta");
+        if (element.table.empty() && !hasBeta)
+            fields.problem("table", "a thermistor needs a table, or resistance_25 and beta");
     }
 
     // Drivers name the supply ports they need, which may stand later in the file.

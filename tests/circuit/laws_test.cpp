@@ -2,6 +2,8 @@
 // nodes.
 #include "circuit/laws.h"
 
+#include "circuit/equations.h"
+
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -62,18 +64,19 @@ const SubstituteLoad lamp{"l", "lamp", LoadKind::Lamp, 12, 1.75, 0};
 
 INSTANTIATE_TEST_SUITE_P(
     Laws, EveryLaw,
-    testing::Values(Named{"resistance", 2, 0, [](const auto& v, auto& eq) { law::source(0, 1, 0, 4, v, eq); }},
-                    Named{"battery", 2, 0, [](const auto& v, auto& eq) { law::source(0, 1, 12.5, 0.01, v, eq); }},
-                    Named{"constantDraw", 2, 0, [](const auto& v, auto& eq) { law::constantDraw(0, 1, 6, 8, v, eq); }},
-                    Named{"limitedSource", 2, 0,
-                          [](const auto& v, auto& eq) { law::limitedSource(0, 1, 14.3, 0.02, 95, v, eq); }},
-                    Named{"diode", 2, 0, [](const auto& v, auto& eq) { law::diode(0, 1, 0.7, v, eq); }},
-                    Named{"lamp", 2, 0, [](const auto& v, auto& eq) { law::substituteLoad(0, 1, lamp, v, eq); }},
-                    Named{"divider", 3, 1, [](const auto& v, auto& eq) { law::divider(0, 1, 2, 0.46, 470, v, eq); }},
-                    Named{"regulator", 3, 1,
-                          [](const auto& v, auto& eq) {
-                              law::regulator(0, 1, 2, {5, 0.15, 0.16, 0.5}, v, eq);
-                          }}),
+    testing::Values(
+        Named{"resistance", 2, 0, [](const auto& v, auto& eq) { law::source(0, 1, 0, 4, v, eq); }},
+        Named{"battery", 2, 0, [](const auto& v, auto& eq) { law::source(0, 1, 12.5, 0.01, v, eq); }},
+        Named{"constantDraw", 2, 0, [](const auto& v, auto& eq) { law::constantDraw(0, 1, 6, 8, v, eq); }},
+        Named{"limitedSource", 2, 0, [](const auto& v, auto& eq) { law::limitedSource(0, 1, 14.3, 0.02, 95, v, eq); }},
+        Named{"diode", 2, 0, [](const auto& v, auto& eq) { law::diode(0, 1, 0.7, v, eq); }},
+        Named{"lamp", 2, 0,
+              [](const auto& v, auto& eq) { law::filament(0, 1, lamp.ratedVoltage_V, lamp.ratedCurrent_A, v, eq); }},
+        Named{"divider", 3, 1, [](const auto& v, auto& eq) { law::divider(0, 1, 2, 0.46, 470, v, eq); }},
+        Named{"regulator", 3, 1,
+              [](const auto& v, auto& eq) {
+                  law::regulator(0, 1, 2, {5, 0.15, 0.16, 0.5}, v, eq);
+              }}),
     [](const auto& one) { return one.param.name; });
 
 TEST(Regulator, HoldsItsVoltageUntilItsLimit)

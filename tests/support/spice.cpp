@@ -137,7 +137,7 @@ private:
                                     e.value("brown_out"));
             }
             case ElementKind::Regulator: {
-                const std::string nominal = fmt::format("max(0,min({},v({})-v({})-{}))", e.value("voltage"), node(n(0)),
+                const std::string nominal = fmt::format("min({},v({})-v({})-{})", e.value("voltage"), node(n(0)),
                                                         node(n(2)), e.value("dropout"));
                 return source(n(0), n(1),
                               fmt::format("max(0,min({},({}+v({})-v({}))/{:.9g}))", e.value("limit"), nominal,

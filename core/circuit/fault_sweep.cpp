@@ -1,0 +1,443 @@
+#include "circuit/fault_sweep.h"
+
+#include <Eigen/LU>
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "circuit/solution.h"
+
+namespace ilvek {
+
+namespace {
+
+using Matrix = Eigen::MatrixXd;
+using Vector = Eigen::VectorXd;
+
+constexpr int mostSteps = 40;
+constexpr int mostRounds = 30;
+constexpr int mostNodes = 60;  // beyond this a new factorisation is as cheap
+constexpr double settled_V = 1e-9;
+constexpr double departs_A = 1e-10;  // a device further from its healthy law than this joins the edit
+// Of I + G ΔJ. Below it, as where a part opens and leaves others on their leak alone, rounding is magnified too much.
+constexpr double leastPivot = 1e-8;
+
+// A device's currents and slopes at the nodes it touches.
+struct Linearised {
+    std::array<double, 4> current{};
+    std::array<std::array<double, 4>, 4> slope{};
+};
+
+class OneDevice final : public Sink {
+public:
+    explicit OneDevice(const Device& d) : d_(d) {}
+    void leave(int node, double current_A) override
+    {
+        if (node >= 0) at.current[slot(node)] += current_A;
+    }
+    void slope(int node, int byNode, double conductance_S) override
+    {
+        if (node >= 0 && byNode >= 0) at.slope[slot(node)][slot(byNode)] += conductance_S;
+    }
+    Linearised at;
+
+private:
+    std::size_t slot(int node) const
+    {
+        std::size_t i = 0;
+        while (d_.nodes[i] != node)
+            ++i;
+        return i;
+    }
+    const Device& d_;
+};
+
+Linearised linearised(const Device& device, const law::Voltages& v)
+{
+    OneDevice sink(device);
+    stamp(device, v, sink);
+    return sink.at;
+}
+
+}  // namespace
+
+// One phase of the period. Kirchhoff at every node, with J0 the healthy Jacobian at v0, G = J0⁻¹ and δ(v) what the
+// devices pass beyond their healthy laws' straight lines:  J0 (v − v0) + δ(v) = 0,  so  v = v0 − G δ(v).
+// δ is zero but at the few nodes U of the devices in `edited`; Newton on those:
+//   (I + G_UU D) Δw = −(w − v0_U + G_UU δ),  D = dδ/dv_U,  w = v_U.
+struct FaultSweep::Part {
+    Part(const Map& m, Condition condition, Phase p, Solution s)
+        : map(m), healthy(std::move(condition)), phase(std::move(p)), base(std::move(s)), now(base.network)
+    {
+        G = base.equations->inverse();
+        n = base.v.size();
+        const law::Voltages at(base.v);
+        for (const Device& d : base.network.devices()) {
+            lines.push_back(linearised(d, at));
+            if (!d.isLinear()) curved.push_back(static_cast<int>(lines.size()) - 1);
+        }
+        battery = &base.network.deviceOf(map.battery);
+        batteryPlus = base.network.equationOf(map.batteryPlus());
+        local.assign(n, -1);
+        reset();
+    }
+
+    double g(int row, int column) const
+    {
+        return row < 0 || column < 0 ? 0.0 : G[static_cast<std::size_t>(column) * n + static_cast<std::size_t>(row)];
+    }
+
+    void reset()
+    {
+        for (const int node : nodes)
+            local[static_cast<std::size_t>(node)] = -1;
+        nodes.clear();
+        edited.clear();
+        v = base.v;
+        K.resize(0, 0);
+        anew = nullptr;
+    }
+
+    void touch(int device)
+    {
+        if (std::find(edited.begin(), edited.end(), device) != edited.end()) return;
+        edited.push_back(device);
+        const Device& d = now.devices()[static_cast<std::size_t>(device)];
+        for (std::size_t i = 0; i < d.nodeCount; ++i) {
+            const int node = d.nodes[i];
+            if (node < 0 || local[static_cast<std::size_t>(node)] >= 0) continue;
+            local[static_cast<std::size_t>(node)] = static_cast<int>(nodes.size());
+            nodes.push_back(node);
+        }
+    }
+
+    const Device* baseDevice(int index) const
+    {
+        const auto& devices = base.network.devices();
+        return index < static_cast<int>(devices.size()) ? &devices[static_cast<std::size_t>(index)] : nullptr;
+    }
+
+    // δ and D of the edited devices at v.
+    void departures()
+    {
+        const auto m = static_cast<Eigen::Index>(nodes.size());
+        delta = Vector::Zero(m);
+        D = Matrix::Zero(m, m);
+        const law::Voltages at(v), at0(base.v);
+        for (const int index : edited) {
+            const Device& d = now.devices()[static_cast<std::size_t>(index)];
+            const Linearised is = linearised(d, at);
+            const Device* was = baseDevice(index);
+            const Linearised* line = was ? &lines[static_cast<std::size_t>(index)] : nullptr;
+            for (std::size_t i = 0; i < d.nodeCount; ++i) {
+                if (d.nodes[i] < 0) continue;
+                const int row = local[static_cast<std::size_t>(d.nodes[i])];
+                double healthyCurrent = line ? line->current[i] : 0;
+                for (std::size_t k = 0; k < d.nodeCount; ++k) {
+                    if (d.nodes[k] < 0) continue;
+                    const double slope0 = line ? line->slope[i][k] : 0;
+                    healthyCurrent += slope0 * (at[d.nodes[k]] - at0[d.nodes[k]]);
+                    D(row, local[static_cast<std::size_t>(d.nodes[k])]) += is.slope[i][k] - slope0;
+                }
+                delta(row) += is.current[i] - healthyCurrent;
+            }
+        }
+    }
+
+    // Newton on the edited nodes. False when the guard calls for a new factorisation.
+    bool settleEdit()
+    {
+        const auto m = static_cast<Eigen::Index>(nodes.size());
+        GUU.resize(m, m);
+        for (Eigen::Index i = 0; i < m; ++i) {
+            for (Eigen::Index k = 0; k < m; ++k)
+                GUU(i, k) = g(nodes[static_cast<std::size_t>(i)], nodes[static_cast<std::size_t>(k)]);
+        }
+        for (int step = 0; step < mostSteps; ++step) {
+            departures();
+            A = Matrix::Identity(m, m) + GUU * D;
+            Vector r = GUU * delta;
+            for (Eigen::Index i = 0; i < m; ++i) {
+                const auto node = static_cast<std::size_t>(nodes[static_cast<std::size_t>(i)]);
+                r(i) += v[node] - base.v[node];
+            }
+            lu.compute(A);
+            if (!(lu.matrixLU().diagonal().cwiseAbs().minCoeff() > leastPivot)) return false;
+            const Vector back = lu.solve(r);
+            const double share = step < mostSteps / 2 ? 1.0 : 0.5;
+            const std::vector<double> before = v;
+            for (Eigen::Index i = 0; i < m; ++i)
+                v[static_cast<std::size_t>(nodes[static_cast<std::size_t>(i)])] -= share * back(i);
+            if (!(back.cwiseAbs().maxCoeff() < 1e6)) return false;
+            for (const int index : edited)
+                limitJump(now.devices()[static_cast<std::size_t>(index)], before, v);
+            if (back.cwiseAbs().maxCoeff() < settled_V) {
+                departures();
+                return true;
+            }
+        }
+        return false;
+    }
+
+    // v = v0 − G_:U δ
+    void spread()
+    {
+        v = base.v;
+        for (std::size_t i = 0; i < nodes.size(); ++i)
+            addColumn(v, static_cast<std::size_t>(nodes[i]), -delta(static_cast<Eigen::Index>(i)));
+    }
+
+    // K = (I + D G_UU)⁻¹ D, so that the edited inverse is G − G_:U K G_U:.
+    void invertEdit()
+    {
+        const auto m = static_cast<Eigen::Index>(nodes.size());
+        K = (Matrix::Identity(m, m) + D * GUU).partialPivLu().solve(D);
+    }
+
+    void addColumn(std::vector<double>& to, std::size_t column, double times) const
+    {
+        if (times == 0) return;
+        const double* from = G.data() + column * n;
+        for (std::size_t k = 0; k < n; ++k)
+            to[k] += from[k] * times;
+    }
+
+    // Devices with curved laws that left their straight line join the edit. True when one did.
+    bool gatherDepartures()
+    {
+        bool more = false;
+        const law::Voltages at(v), at0(base.v);
+        for (const int index : curved) {
+            if (std::find(edited.begin(), edited.end(), index) != edited.end()) continue;
+            const Device& d = now.devices()[static_cast<std::size_t>(index)];
+            if (!d.on) continue;
+            const Linearised is = linearised(d, at);
+            const Linearised& line = lines[static_cast<std::size_t>(index)];
+            double off = 0;
+            for (std::size_t i = 0; i < d.nodeCount; ++i) {
+                if (d.nodes[i] < 0) continue;
+                double straight = line.current[i];
+                for (std::size_t k = 0; k < d.nodeCount; ++k)
+                    straight += line.slope[i][k] * (at[d.nodes[k]] - at0[d.nodes[k]]);
+                off = std::max(off, std::abs(is.current[i] - straight));
+            }
+            if (off <= departs_A) continue;
+            touch(index);
+            more = true;
+        }
+        return more;
+    }
+
+    bool byEdit(const std::vector<Fault>& faults)
+    {
+        reset();
+        now = base.network;
+        std::vector<int> touched;
+        for (const Fault& fault : faults)
+            now.apply(fault, touched);
+        for (int round = 0; round < mostRounds; ++round) {
+            for (const int index : touched)
+                touch(index);
+            touched.clear();
+            do {
+                if (nodes.size() > static_cast<std::size_t>(mostNodes) || !settleEdit()) return false;
+                spread();
+            } while (gatherDepartures());
+            const law::Voltages at(v);
+            if (now.hangsOnHistory(at)) return false;
+            if (now.follow(at, touched) || now.trip(at, touched)) continue;
+            invertEdit();
+            return true;
+        }
+        return false;
+    }
+
+    // From where the healthy circuit stands, factorised anew. False when that cannot be: a part was added where the
+    // pattern of the matrix has no place for it, or a relay hangs on its history.
+    bool again(const std::vector<Fault>& faults)
+    {
+        if (!spare) {
+            spare = std::make_unique<Solution>(Solution{base.network, base.v, nullptr, false});
+            spare->equations = std::make_unique<Equations>(base.network.equations(), base.network.couples());
+        }
+        spare->network = base.network;
+        spare->v = base.v;
+        spare->chatters = false;
+        std::vector<int> touched;
+        for (const Fault& fault : faults)
+            spare->network.apply(fault, touched);
+        if (spare->network.devices().size() != base.network.devices().size()) return false;
+        return solveAgain(*spare) && !spare->network.hangsOnHistory(law::Voltages(spare->v));
+    }
+
+    bool apply(const std::vector<Fault>& faults)
+    {
+        if (byEdit(faults)) return true;
+        ++refactorisations;
+        reset();
+        if (again(faults)) {
+            anew = spare.get();
+        } else {
+            Condition condition = healthy;
+            condition.faults = faults;
+            auto solved = solve(map, condition, phase);
+            if (!solved) return false;
+            cold = std::make_unique<Solution>(std::move(*solved));
+            anew = cold.get();
+        }
+        v = anew->v;
+        now = anew->network;
+        return true;
+    }
+
+    double voltage(int red, int black) const { return law::Voltages(v)[red] - law::Voltages(v)[black]; }
+
+    // (e_r − e_b)ᵀ J⁻¹ x with J the edited Jacobian, for x = e_p − e_q.
+    double transfer(int red, int black, int p, int q) const
+    {
+        if (anew) {
+            std::vector<double> x(n, 0.0);
+            if (p >= 0) x[static_cast<std::size_t>(p)] += 1;
+            if (q >= 0) x[static_cast<std::size_t>(q)] -= 1;
+            anew->equations->apply(x);
+            return law::Voltages(x)[red] - law::Voltages(x)[black];
+        }
+        double t = g(red, p) - g(red, q) - g(black, p) + g(black, q);
+        const auto m = static_cast<std::size_t>(K.rows());
+        for (std::size_t i = 0; i < m; ++i) {
+            const double left = g(red, nodes[i]) - g(black, nodes[i]);
+            if (left == 0) continue;
+            double right = 0;
+            for (std::size_t k = 0; k < m; ++k)
+                right +=
+                    K(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(k)) * (g(nodes[k], p) - g(nodes[k], q));
+            t -= left * right;
+        }
+        return t;
+    }
+
+    // dv/dE = J⁻¹ b with b = 1/R of the battery at its plus node.
+    double batterySlope(int red, int black) const
+    {
+        const law::Voltages at(v);
+        const bool charging = at[battery->nodes[0]] - at[battery->nodes[1]] > battery->values[0];
+        return transfer(red, black, batteryPlus, -1) / battery->values[charging ? 2 : 1];
+    }
+
+    const Map& map;
+    Condition healthy;
+    Phase phase;
+    Solution base;
+    Network now;
+    std::size_t n = 0;
+    std::vector<double> G;  // column-major
+    std::vector<Linearised> lines;
+    std::vector<int> curved;
+    const Device* battery = nullptr;
+    int batteryPlus = -1;
+
+    std::vector<int> edited, nodes, local;
+    std::vector<double> v;
+    Vector delta;
+    Matrix D, K, GUU, A;
+    Eigen::PartialPivLU<Matrix> lu;
+    std::unique_ptr<Solution> spare, cold;
+    const Solution* anew = nullptr;  // one of these, when the edit would not do
+    long refactorisations = 0;
+};
+
+FaultSweep::FaultSweep() = default;
+FaultSweep::~FaultSweep() = default;
+FaultSweep::FaultSweep(FaultSweep&&) noexcept = default;
+FaultSweep& FaultSweep::operator=(FaultSweep&&) noexcept = default;
+
+Result<FaultSweep> FaultSweep::of(const Map& map, const Condition& healthy)
+{
+    FaultSweep sweep;
+    sweep.map_ = &map;
+    for (const Phase& phase : phasesOf(map, healthy)) {
+        auto solved = solve(map, healthy, phase);
+        if (!solved) return tl::unexpected(solved.error());
+        sweep.parts_.push_back(std::make_unique<Part>(map, healthy, phase, std::move(*solved)));
+    }
+    return sweep;
+}
+
+bool FaultSweep::apply(const std::vector<Fault>& faults)
+{
+    return std::all_of(parts_.begin(), parts_.end(), [&](const auto& part) { return part->apply(faults); });
+}
+
+bool FaultSweep::chatters() const
+{
+    return std::any_of(parts_.begin(), parts_.end(), [](const auto& p) { return p->anew && p->anew->chatters; });
+}
+
+double FaultSweep::voltage(int red, int black, double inputResistance_ohm) const
+{
+    // U = U_open R_meter / (R_meter + R_source)
+    double sum = 0;
+    for (const auto& part : parts_) {
+        const int r = part->now.equationOf(red), b = part->now.equationOf(black);
+        const double open = part->voltage(r, b);
+        const bool metered = std::isfinite(inputResistance_ohm);
+        const double source = metered ? part->transfer(r, b, r, b) : 0.0;
+        sum += part->phase.share * (metered ? open * inputResistance_ohm / (inputResistance_ohm + source) : open);
+    }
+    return sum;
+}
+
+double FaultSweep::batterySlope(int red, int black) const
+{
+    double sum = 0;
+    for (const auto& part : parts_)
+        sum += part->phase.share * part->batterySlope(part->now.equationOf(red), part->now.equationOf(black));
+    return sum;
+}
+
+double FaultSweep::sourceResistance_ohm(int red, int black) const
+{
+    double largest = 0;
+    for (const auto& part : parts_) {
+        const int r = part->now.equationOf(red), b = part->now.equationOf(black);
+        largest = std::max(largest, part->transfer(r, b, r, b));
+    }
+    return largest;
+}
+
+double FaultSweep::currentThrough(int element) const
+{
+    double sum = 0;
+    for (const auto& part : parts_)
+        sum += part->phase.share * currentOf(part->now.deviceOf(element), law::Voltages(part->v));
+    return sum;
+}
+
+std::vector<double> FaultSweep::resistanceSlopes(int red, int black) const
+{
+    // dv/d ln R = −J⁻¹ (dF/d ln R), dF/d ln R = −I at a and +I at b:  (v_a − v_b)/R · (J⁻¹)(e_a − e_b).
+    std::vector<double> slopes(map_->elements.size(), 0.0);
+    for (const auto& part : parts_) {
+        const Network& network = part->base.network;
+        const int r = network.equationOf(red), b = network.equationOf(black);
+        for (std::size_t e = 0; e < slopes.size(); ++e) {
+            const Device& d = network.deviceOf(static_cast<int>(e));
+            if (!d.on || d.law != Device::Law::Resistance) continue;
+            const double current = currentOf(d, law::Voltages(part->base.v));
+            const double through =
+                part->g(r, d.nodes[0]) - part->g(r, d.nodes[1]) - part->g(b, d.nodes[0]) + part->g(b, d.nodes[1]);
+            slopes[e] += part->phase.share * current * through;
+        }
+    }
+    return slopes;
+}
+
+long FaultSweep::refactorisations() const
+{
+    long sum = 0;
+    for (const auto& part : parts_)
+        sum += part->refactorisations;
+    return sum;
+}
+
+}  // namespace ilvek

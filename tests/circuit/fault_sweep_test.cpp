@@ -1,0 +1,143 @@
+// The edited circuit against the same circuit with the fault built in and solved from cold.
+#include "circuit/fault_sweep.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "circuit/operating_point.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+std::vector<Fault> manyFaults(const Map& map)
+{
+    std::vector<Fault> faults;
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const int e = static_cast<int>(i);
+        const Element& element = map.elements[i];
+        const ElementKindSpec& spec = specOf(element.kind);
+        faults.push_back({Fault::Kind::Open, e});
+        if (spec.conducts || spec.isLoad) {
+            for (const double r : {0.3, 4.0, 800.0})
+                faults.push_back({Fault::Kind::AddedResistance, e, -1, -1, r});
+        }
+        if (element.kind == ElementKind::Relay) {
+            faults.push_back({Fault::Kind::StuckClosed, e});
+            faults.push_back({Fault::Kind::AddedCoilResistance, e, -1, -1, 60});
+        }
+        if (element.kind == ElementKind::LowSideDriver || element.kind == ElementKind::HighSideDriver)
+            faults.push_back({Fault::Kind::StuckClosed, e});
+        if (element.kind == ElementKind::SupplyPort) faults.push_back({Fault::Kind::Dead, e});
+        if (spec.isLoad || element.kind == ElementKind::Regulator)
+            faults.push_back({Fault::Kind::OutOfValue, e, -1, -1, 0, 0.5});
+    }
+    for (std::size_t n = 0; n < map.nodes.size(); n += 2) {
+        const int node = static_cast<int>(n);
+        if (node == map.batteryMinus() || node == map.batteryPlus()) continue;
+        for (const double r : {0.05, 5.0}) {
+            faults.push_back({Fault::Kind::ShortBetween, -1, node, map.batteryMinus(), r});
+            faults.push_back({Fault::Kind::ShortBetween, -1, node, map.batteryPlus(), r});
+        }
+    }
+    return faults;
+}
+
+void agreesWithASolutionFromCold(const Map& map, const Condition& healthy, std::size_t every)
+{
+    auto sweep = FaultSweep::of(map, healthy);
+    ASSERT_TRUE(sweep);
+    const auto faults = manyFaults(map);
+    for (std::size_t i = 0; i < faults.size(); i += every) {
+        Condition condition = healthy;
+        condition.faults = {faults[i]};
+        const auto cold = operatingPoint(map, condition);
+        ASSERT_TRUE(cold);
+        ASSERT_TRUE(sweep->apply({faults[i]}));
+        EXPECT_EQ(sweep->chatters(), cold->chatters());
+        if (cold->chatters()) continue;  // it has no figure
+        const std::string what = faults[i].element >= 0 ? map.element(faults[i].element).id
+                                                        : map.node(faults[i].nodeA) + ":" + map.node(faults[i].nodeB);
+        for (std::size_t n = 0; n < map.nodes.size(); ++n) {
+            const int node = static_cast<int>(n);
+            if (cold->isFloating(node)) continue;
+            // Two routes through the same equations: they agree to the last digit of any meter.
+            EXPECT_NEAR(sweep->voltage(node, map.batteryMinus(), INFINITY), cold->potential(node), 1e-4)
+                << what << " kind " << static_cast<int>(faults[i].kind) << " at " << map.node(node);
+            if (testing::Test::HasFailure()) return;
+        }
+    }
+    std::printf("  %zu faults, %ld of them solved anew\n", faults.size() / every, sweep->refactorisations());
+}
+
+TEST(FaultSweep, AgreesWithTheCircuitBuiltWithTheFault)
+{
+    const Map& map = test::pt9();
+    for (std::size_t s = 0; s < map.states.size(); ++s) {
+        Condition condition;
+        condition.state = static_cast<int>(s);
+        agreesWithASolutionFromCold(map, condition, 5);
+    }
+}
+
+TEST(FaultSweep, AgreesWithAConnectorApartAndALoadOn)
+{
+    const Map& map = test::pt9();
+    Condition condition;
+    condition.state = map.stateIndex("key-on");
+    condition.unplugged = {map.connectorIndex("J2")};
+    condition.load = AppliedLoad{loadCatalogue(12)[3], map.nodeIndex("J2-1.a"), map.nodeIndex("J2-3.a")};
+    agreesWithASolutionFromCold(map, condition, 5);
+}
+
+TEST(FaultSweep, TakesTheMeterIntoAccount)
+{
+    // Half a megohm in the way of an open-circuit reading shows as five per cent (T2).
+    const Map& map = test::pt9();
+    Condition condition;
+    condition.state = map.stateIndex("key-on");
+    condition.unplugged = {map.connectorIndex("J2")};
+    auto sweep = FaultSweep::of(map, condition);
+    ASSERT_TRUE(sweep);
+    const int red = map.nodeIndex("J2-1.a"), black = map.nodeIndex("J2-3.a");
+    const Fault fault{Fault::Kind::AddedResistance, map.elementIndex("X4-7"), -1, -1, 0.5e6};
+    ASSERT_TRUE(sweep->apply({fault}));
+    condition.faults = {fault};
+    condition.meter = Meter{red, black};
+    const auto cold = operatingPoint(map, condition);
+    ASSERT_TRUE(cold);
+    EXPECT_NEAR(sweep->voltage(red, black, 10e6), cold->voltage(red, black), 1e-4);
+    EXPECT_NEAR(sweep->voltage(red, black, 10e6) / sweep->voltage(red, black, INFINITY), 10.0 / 10.5, 1e-3);
+}
+
+TEST(FaultSweep, KnowsHowAReadingFollowsTheBatteryAndTheParts)
+{
+    const Map& map = test::pt9();
+    Condition condition;
+    condition.state = map.stateIndex("key-on");
+    auto sweep = FaultSweep::of(map, condition);
+    ASSERT_TRUE(sweep);
+    const Fault fault{Fault::Kind::AddedResistance, map.elementIndex("X4-7"), -1, -1, 4};
+    const int red = map.nodeIndex("J2-1.a"), black = map.nodeIndex("J2-3.a");
+    ASSERT_TRUE(sweep->apply({fault}));
+    const auto at = [&](double emf) {
+        Condition c = condition;
+        c.faults = {fault};
+        c.batteryEmf_V = emf;
+        return operatingPoint(map, c)->voltage(red, black);
+    };
+    const double emf = map.element(map.battery).value("emf");
+    EXPECT_NEAR(sweep->batterySlope(red, black), (at(emf + 0.01) - at(emf - 0.01)) / 0.02, 1e-4);
+    // A part's influence, against the part made 0.1 % larger.
+    const int wire = map.elementIndex("W26");
+    const auto slopes = sweep->resistanceSlopes(red, black);
+    Condition larger = condition;
+    larger.faults = {{Fault::Kind::OutOfValue, wire, -1, -1, 0, 1.001}};
+    const double change =
+        operatingPoint(map, larger)->voltage(red, black) - operatingPoint(map, condition)->voltage(red, black);
+    EXPECT_NEAR(slopes[static_cast<std::size_t>(wire)], change / std::log(1.001), 1e-6);
+}
+
+}  // namespace
+}  // namespace ilvek
