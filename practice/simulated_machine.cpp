@@ -3,19 +3,35 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "reasoning/predictions.h"
 
 namespace ilvek::practice {
 
-Quantity asDisplayed(double volts_V)
+Quantity asDisplayed(double value, Unit unit)
 {
-    const double magnitude = std::abs(volts_V);
-    const double perVolt = magnitude < 0.6 ? 1e4 : magnitude < 6.0 ? 1e3 : magnitude < 60.0 ? 100 : 10;
-    return {std::round(volts_V * perVolt) / perVolt, Unit::Volt, false, 1.0 / perVolt};
+    const double magnitude = std::abs(value);
+    double perUnit = 1e4;
+    for (double range = 0.6; magnitude >= range && perUnit > 1e-6; range *= 10)
+        perUnit /= 10;
+    return {std::round(value * perUnit) / perUnit, unit, false, 1.0 / perUnit};
 }
 
-Result<Quantity> SimulatedMachine::read(const Step& step) const
+SimulatedMachine::SimulatedMachine(const Map& map, std::vector<Fault> faults, Timing timing, Imperfection imperfection)
+    : map_(map), faults_(std::move(faults)), timing_(timing), imperfection_(imperfection), random_(imperfection.seed)
 {
-    if (unitAsked(step.test) != Unit::Volt) return fail(step.title, "the simulated meter reads volts only");
+    if (imperfection_.none) return;
+    std::normal_distribution<double> normal;
+    gain_ = 1 + imperfection_.gain * normal(random_);
+    batteryOffset_V_ = imperfection_.battery_V * normal(random_);
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const double tolerance = toleranceOf(map.elements[i].kind);
+        const double factor = std::exp(imperfection_.parts * tolerance * normal(random_));
+        if (tolerance > 0) spread_.push_back({Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, factor});
+    }
+}
+
+Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
+{
     Condition condition;
     condition.state = map_.stateIndex(step.state);
     const int red = map_.nodeIndex(step.red), black = map_.nodeIndex(step.black);
@@ -26,11 +42,24 @@ Result<Quantity> SimulatedMachine::read(const Step& step) const
     const auto loads = loadCatalogue(map_.systemVoltage_V);
     if (const SubstituteLoad* load = findLoad(loads, step.load))
         condition.load = AppliedLoad{*load, map_.nodeIndex(step.loadFrom), map_.nodeIndex(step.loadTo)};
-    condition.meter = Meter{red, black, 10e6};
-    condition.faults = faults_;
-    const auto point = operatingPoint(map_, condition);
-    if (!point) return tl::unexpected(point.error());
-    return asDisplayed(point->voltage(red, black));
+    const Unit unit = unitAsked(step.test);
+    condition.meter = Meter{red, black, 10e6, unit == Unit::Ohm ? Meter::Mode::Ohms : Meter::Mode::Volts};
+    condition.faults = spread_;
+    std::bernoulli_distribution present(timing_.presentShare);
+    if (seconds >= timing_.absentFor_s && (timing_.presentShare >= 1 || present(random_)))
+        condition.faults.insert(condition.faults.end(), faults_.begin(), faults_.end());
+    if (!imperfection_.none)
+        condition.batteryEmf_V =
+            map_.element(map_.battery).value("emf") + batteryOffset_V_ - imperfection_.drift_V_per_min * seconds / 60;
+    const auto display = displayOf(map_, condition);
+    if (!display) return tl::unexpected(display.error());
+    if (display->overLimit) return Quantity{0, unit, true, 0};
+    double value = display->value;
+    if (!imperfection_.none) {
+        std::normal_distribution<double> normal;
+        value = gain_ * value + (unit == Unit::Volt ? imperfection_.tip_V * normal(random_) : 0.0);
+    }
+    return asDisplayed(value, unit);
 }
 
 }  // namespace ilvek::practice

@@ -15,7 +15,7 @@ using Matrix = Eigen::MatrixXd;
 using Vector = Eigen::VectorXd;
 
 constexpr int mostSteps = 40;
-constexpr int mostRounds = 30;
+constexpr int mostRounds = 6;
 constexpr int mostNodes = 60;  // beyond this a new factorisation is as cheap
 constexpr double settled_V = 1e-9;
 constexpr double departs_A = 1e-10;  // a device further from its healthy law than this joins the edit
@@ -95,6 +95,7 @@ struct FaultSweep::Part {
         edited.clear();
         v = base.v;
         K.resize(0, 0);
+        byBattery.clear();
         anew = nullptr;
     }
 
@@ -232,6 +233,7 @@ struct FaultSweep::Part {
     {
         reset();
         now = base.network;
+        if (faults.empty()) return true;
         std::vector<int> touched;
         for (const Fault& fault : faults)
             now.apply(fault, touched);
@@ -292,10 +294,17 @@ struct FaultSweep::Part {
 
     double voltage(int red, int black) const { return law::Voltages(v)[red] - law::Voltages(v)[black]; }
 
+    // Where the edit moved nothing the healthy inverse still holds well enough for a meter's own current.
+    bool isAsHealthy(int red, int black) const
+    {
+        const law::Voltages at(v), at0(base.v);
+        return std::abs(at[red] - at0[red]) < 1e-6 && std::abs(at[black] - at0[black]) < 1e-6;
+    }
+
     // (e_r − e_b)ᵀ J⁻¹ x with J the edited Jacobian, for x = e_p − e_q.
     double transfer(int red, int black, int p, int q) const
     {
-        if (anew) {
+        if (anew && !isAsHealthy(red, black)) {
             std::vector<double> x(n, 0.0);
             if (p >= 0) x[static_cast<std::size_t>(p)] += 1;
             if (q >= 0) x[static_cast<std::size_t>(q)] -= 1;
@@ -303,7 +312,7 @@ struct FaultSweep::Part {
             return law::Voltages(x)[red] - law::Voltages(x)[black];
         }
         double t = g(red, p) - g(red, q) - g(black, p) + g(black, q);
-        const auto m = static_cast<std::size_t>(K.rows());
+        const auto m = anew ? 0 : static_cast<std::size_t>(K.rows());
         for (std::size_t i = 0; i < m; ++i) {
             const double left = g(red, nodes[i]) - g(black, nodes[i]);
             if (left == 0) continue;
@@ -319,9 +328,28 @@ struct FaultSweep::Part {
     // dv/dE = J⁻¹ b with b = 1/R of the battery at its plus node.
     double batterySlope(int red, int black) const
     {
-        const law::Voltages at(v);
+        if (byBattery.empty()) findByBattery();
+        const law::Voltages at(v), column(byBattery);
         const bool charging = at[battery->nodes[0]] - at[battery->nodes[1]] > battery->values[0];
-        return transfer(red, black, batteryPlus, -1) / battery->values[charging ? 2 : 1];
+        return (column[red] - column[black]) / battery->values[charging ? 2 : 1];
+    }
+
+    // J⁻¹ e_plus of the edited circuit.
+    void findByBattery() const
+    {
+        byBattery.assign(n, 0.0);
+        if (anew) {
+            byBattery[static_cast<std::size_t>(batteryPlus)] = 1;
+            anew->equations->apply(byBattery);
+            return;
+        }
+        addColumn(byBattery, static_cast<std::size_t>(batteryPlus), 1.0);
+        Vector atU(static_cast<Eigen::Index>(K.rows()));
+        for (Eigen::Index i = 0; i < atU.size(); ++i)
+            atU(i) = byBattery[static_cast<std::size_t>(nodes[static_cast<std::size_t>(i)])];
+        const Vector back = K * atU;
+        for (Eigen::Index i = 0; i < back.size(); ++i)
+            addColumn(byBattery, static_cast<std::size_t>(nodes[static_cast<std::size_t>(i)]), -back(i));
     }
 
     const Map& map;
@@ -341,6 +369,7 @@ struct FaultSweep::Part {
     Vector delta;
     Matrix D, K, GUU, A;
     Eigen::PartialPivLU<Matrix> lu;
+    mutable std::vector<double> byBattery;  // the column of J⁻¹ for the battery's plus, once asked for
     std::unique_ptr<Solution> spare, cold;
     const Solution* anew = nullptr;  // one of these, when the edit would not do
     long refactorisations = 0;
@@ -381,7 +410,8 @@ double FaultSweep::voltage(int red, int black, double inputResistance_ohm) const
         const int r = part->now.equationOf(red), b = part->now.equationOf(black);
         const double open = part->voltage(r, b);
         const bool metered = std::isfinite(inputResistance_ohm);
-        const double source = metered ? part->transfer(r, b, r, b) : 0.0;
+        // On nothing but noise the meter shows nothing either.
+        const double source = metered && std::abs(open) > 1e-6 ? part->transfer(r, b, r, b) : 0.0;
         sum += part->phase.share * (metered ? open * inputResistance_ohm / (inputResistance_ohm + source) : open);
     }
     return sum;
@@ -393,6 +423,13 @@ double FaultSweep::batterySlope(int red, int black) const
     for (const auto& part : parts_)
         sum += part->phase.share * part->batterySlope(part->now.equationOf(red), part->now.equationOf(black));
     return sum;
+}
+
+bool FaultSweep::isAsHealthy(int red, int black) const
+{
+    return std::all_of(parts_.begin(), parts_.end(), [&](const auto& part) {
+        return part->isAsHealthy(part->now.equationOf(red), part->now.equationOf(black));
+    });
 }
 
 double FaultSweep::sourceResistance_ohm(int red, int black) const

@@ -35,6 +35,8 @@ public:
     double voltage(int red, int black, double inputResistance_ohm) const;
     // d voltage / d(battery's own voltage), V/V.
     double batterySlope(int red, int black) const;
+    // The faults move neither node; what a meter's own current would find is not counted.
+    bool isAsHealthy(int red, int black) const;
     // Resistance seen between the nodes with every source at rest, Ω.
     double sourceResistance_ohm(int red, int black) const;
     // Current through an element's first two nodes, A, without a meter.

@@ -12,7 +12,7 @@ constexpr int freeNewtonSteps = 60;  // tried before the step is damped
 constexpr double leastShare = 1e-7;
 constexpr double settled_V = 1e-7;
 constexpr double settled_A = 1e-8;
-constexpr int mostRounds = 30;
+constexpr int mostRounds = 12;
 
 class Newton {
 public:

@@ -81,6 +81,7 @@ struct Connector {
     double contact_ohm = 0.003;
     double reach_s = 60;  // time to get a probe there
     double unplug_s = 30;
+    double weakness = 1;         // as of an element, for each of its terminals
     std::vector<int> terminals;  // by cavity number, 1 … rows × columns; -1 where nothing is listed
 };
 
@@ -92,13 +93,14 @@ struct Element {
     std::vector<int> nodes;
     std::map<std::string, double, std::less<>> values;
     std::vector<std::pair<double, double>> table;  // thermistors: °C and Ω, temperature rising; empty: beta equation
-    std::vector<int> states;            // closed, on or running in these
-    std::map<int, double> currentIn_A;  // supply ports: draw per state, where it differs
-    std::vector<int> needs;             // drivers: supply ports (element indices) that must be above brown-out
+    std::vector<int> states;                       // closed, on or running in these
+    std::map<int, double> currentIn_A;             // supply ports: draw per state, where it differs
+    std::vector<int> needs;  // drivers: supply ports (element indices) that must be above brown-out
     Colour colour;
     std::string place;
     std::string loom;
     std::optional<double> reach_s;
+    double weakness = 1;  // how many times likelier to fail than its kind: an old repair, a known weak part
     bool assumed = false;
 
     double value(std::string_view key, double otherwise = 0.0) const;
@@ -111,6 +113,25 @@ struct Splice {
     int node = -1;
     std::string place;
     double reach_s = 600;
+};
+
+// What a function of the machine needs to work: current through parts, levels at the module, supplies of modules.
+struct Function {
+    std::string id;
+    std::string name;           // "tiller lifts"
+    int state = 0;              // in which it is tried
+    std::vector<int> currents;  // elements that carry at least 0.7 of their healthy current
+    std::vector<int> levels;    // module terminals whose level is within a tenth of the healthy one
+    std::vector<int> ports;     // supply ports above their brown-out
+};
+
+// A fault code of the module, and the level at one of its terminals that sets it, against the module's ground.
+struct CodeCondition {
+    std::string code;
+    std::string text;
+    int state = 0;
+    int terminal = -1;
+    std::optional<double> below_V, above_V;
 };
 
 struct Map {
@@ -127,6 +148,8 @@ struct Map {
     std::vector<Element> elements;
     std::vector<std::string> nodes;
     std::vector<std::string> cautions;
+    std::vector<Function> functions;
+    std::vector<CodeCondition> codes;
     std::vector<Expected> batteryExpected;  // level across the battery posts, per state
 
     std::string title() const { return maker + " " + model; }

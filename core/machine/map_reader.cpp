@@ -44,6 +44,8 @@ public:
         resolveNeeds();
         readMachine(root);
         readCavityDetails();
+        readFunctions(root);
+        readCodes(root);
         for (std::size_t n = 0; const json* expected : root.objects("battery_expected", Need::Optional))
             readExpected(map_.batteryExpected, item("battery", fmt::format("expected value {}", ++n)), *expected);
         root.reportUnknown();
@@ -136,6 +138,7 @@ private:
                 connector.contact_ohm = contact->value;
             connector.reach_s = seconds(fields, "reach", 60);
             connector.unplug_s = seconds(fields, "unplug", 30);
+            connector.weakness = fields.whole("weakness", 1, 100, Need::Optional);
             connector.terminals.assign(static_cast<std::size_t>(connector.rows * connector.columns), -1);
             map_.connectors.push_back(std::move(connector));
             for (const json* cavity : fields.objects("cavities", Need::Required))
@@ -329,6 +332,7 @@ private:
         element.loom = fields.text("loom", Need::Optional);
         element.colour = colour(fields);
         element.assumed = fields.flag("assumed");
+        element.weakness = fields.whole("weakness", 1, 100, Need::Optional);
         if (const auto reach = fields.quantity("reach", Unit::Second, 0, 86400, Need::Optional))
             element.reach_s = reach->value;
         if (spec->usesStates) element.states = states(fields, "in");
@@ -338,6 +342,75 @@ private:
         if (spec->kind == ElementKind::Thermistor) readTable(element, fields);
         fields.reportUnknown();
         map_.elements.push_back(std::move(element));
+    }
+
+    // Indices of the things named in a list; unknown names are reported.
+    template <class Find>
+    std::vector<int> indices(Fields& fields, const std::string& key, const Find& find)
+    {
+        std::vector<int> out;
+        for (const std::string& id : fields.texts(key, Need::Optional)) {
+            const int index = find(id);
+            if (index < 0)
+                fields.problem(key, "“" + id + "” is not on this map");
+            else
+                out.push_back(index);
+        }
+        return out;
+    }
+
+    int oneState(Fields& fields)
+    {
+        const std::string id = fields.text("state", Need::Required);
+        const int index = map_.stateIndex(id);
+        if (index < 0 && !id.empty()) fields.problem("state", "“" + id + "” is no state of this map");
+        return std::max(0, index);
+    }
+
+    void readFunctions(Fields& root)
+    {
+        std::set<std::string> seen;
+        for (std::size_t i = 0; const json* object : root.objects("functions", Need::Optional)) {
+            Fields fields(*object, itemOf(*object, "function", i++), problems_);
+            if (!fields.isObject()) continue;
+            Function function;
+            function.id = freshId(fields, seen);
+            function.name = fields.text("name", Need::Required);
+            function.state = oneState(fields);
+            function.currents = indices(fields, "currents", [&](const auto& id) { return map_.elementIndex(id); });
+            function.levels = indices(fields, "levels", [&](const auto& id) { return map_.terminalIndex(id); });
+            function.ports = indices(fields, "ports", [&](const auto& id) { return map_.elementIndex(id); });
+            for (const int port : function.ports) {
+                if (map_.element(port).kind != ElementKind::SupplyPort)
+                    fields.problem("ports", "“" + map_.element(port).id + "” is no supply port");
+            }
+            if (function.currents.empty() && function.levels.empty() && function.ports.empty())
+                fields.problem("currents", "a function needs a current, a level or a port to work");
+            fields.reportUnknown();
+            map_.functions.push_back(std::move(function));
+        }
+    }
+
+    void readCodes(Fields& root)
+    {
+        for (std::size_t i = 0; const json* object : root.objects("codes", Need::Optional)) {
+            Fields fields(*object, item("code", fmt::format("{}", ++i)), problems_);
+            if (!fields.isObject()) continue;
+            CodeCondition code;
+            code.code = fields.text("code", Need::Required);
+            code.text = fields.text("text", Need::Optional);
+            code.state = oneState(fields);
+            const std::string terminal = fields.text("terminal", Need::Required);
+            code.terminal = map_.terminalIndex(terminal);
+            if (code.terminal < 0 && !terminal.empty())
+                fields.problem("terminal", "“" + terminal + "” is not on this map");
+            if (const auto q = fields.quantity("below", Unit::Volt, -60, 60, Need::Optional)) code.below_V = q->value;
+            if (const auto q = fields.quantity("above", Unit::Volt, -60, 60, Need::Optional)) code.above_V = q->value;
+            if (!code.below_V && !code.above_V)
+                fields.problem("below", "a code needs the level that sets it, below or above");
+            fields.reportUnknown();
+            if (code.terminal >= 0) map_.codes.push_back(std::move(code));
+        }
     }
 
     // "table": [{"temperature": "20 °C", "resistance": "2.5 kΩ"}, …], or the beta equation's figures.

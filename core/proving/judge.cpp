@@ -33,6 +33,8 @@ JudgeTest judgeFor(TestKind test)
             return judgeFuseCheck;
         case TestKind::Reference:
             return judgeReference;
+        case TestKind::Point:
+            return judgePoint;
         case TestKind::Level:
         case TestKind::Resistance:
             return judgeAgainstTable;
@@ -104,7 +106,7 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
         value_V = *battery_V + value_V;
         blackOnBatteryMinus = true;
     }
-    if (value_V < -0.5 && reading.test != TestKind::Resistance) {
+    if (value_V < -0.5 && reading.test != TestKind::Resistance && reading.test != TestKind::Point) {
         value_V = -value_V;
         leadsReversed = true;
     }
@@ -158,7 +160,7 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
 {
     const JudgeContext c(map, evidence, reading);
     if (c.state < 0) return undecided("Unknown state", "The map has no operating state “" + reading.state + "”.");
-    if (reading.test != TestKind::Battery && c.terminal < 0)
+    if (reading.test != TestKind::Battery && reading.test != TestKind::Point && c.terminal < 0)
         return undecided("Unknown terminal", "The map has no terminal “" + reading.terminal + "”.");
     if (c.terminal >= 0 && c.self().asFound == AsFound::Empty)
         return undecided("Cavity is empty", "As found, there is no terminal in this cavity.");

@@ -68,6 +68,7 @@ Judgement judgeGroundSwap(const JudgeContext& c);
 Judgement judgeSegmentWalk(const JudgeContext& c);
 Judgement judgeFuseCheck(const JudgeContext& c);
 Judgement judgeReference(const JudgeContext& c);
+Judgement judgePoint(const JudgeContext& c);
 Judgement judgeAgainstTable(const JudgeContext& c);
 
 }  // namespace ilvek

@@ -11,7 +11,7 @@ struct TestWords {
     std::string_view name;
 };
 
-constexpr std::array<TestWords, 11> words{TestWords{"battery", "battery of the minute"},
+constexpr std::array<TestWords, 12> words{TestWords{"battery", "battery of the minute"},
                                           TestWords{"return-drop", "return under load"},
                                           TestWords{"open-supply", "supply, open-circuit"},
                                           TestWords{"absent-supply", "supply must be absent"},
@@ -21,7 +21,8 @@ constexpr std::array<TestWords, 11> words{TestWords{"battery", "battery of the m
                                           TestWords{"fuse-check", "fuse, both sides"},
                                           TestWords{"reference", "reference voltage"},
                                           TestWords{"level", "level"},
-                                          TestWords{"resistance", "resistance"}};
+                                          TestWords{"resistance", "resistance"},
+                                          TestWords{"point", "reading at a point"}};
 
 }  // namespace
 

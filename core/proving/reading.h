@@ -22,7 +22,8 @@ enum class TestKind {
     FuseCheck,     // W14: one test point of a fuse, powered
     Reference,     // W18: a reference with its consumers, or without
     Level,         // any other terminal's voltage against its expected value
-    Resistance     // W26: through a terminal, circuit dead
+    Resistance,    // W26: through a terminal, circuit dead
+    Point          // any place against any other, judged against the computed circuit
 };
 std::string_view testName(TestKind test);  // "open-circuit supply"
 std::string_view testId(TestKind test);    // in files: "open-supply"

@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
+#include "proving/walk.h"
 
 namespace ilvek {
 
@@ -387,6 +388,40 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
                    ? "A reference dragged down by one consumer makes every sensor on it read wrong; the module's feeds "
                      "come first."
                    : "The level at the terminal is the last thing outside the module.";
+    addCautions(map, step);
+    return step;
+}
+
+Step pointStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal)
+{
+    Step step;
+    step.test = TestKind::Point;
+    step.terminal = terminal;
+    step.state = map.state(state).id;
+    step.red = map.node(red);
+    step.black = map.node(black);
+    for (const int connector : unplugged) {
+        const Connector& c = map.connectors[static_cast<std::size_t>(connector)];
+        step.unplugged.push_back(c.id);
+        for (const int other : c.terminals) {
+            if (other >= 0 && other != terminal && map.terminal(other).a >= 0)
+                step.alsoUnplugged.push_back(map.terminal(other).id + " " + map.terminal(other).circuit);
+        }
+    }
+    const std::string place = map.nodeWords(red);
+    step.title = "Read " + place.substr(0, place.find(','));
+    if (!step.unplugged.empty()) step.title += fmt::format(" with {} apart", listed(step.unplugged));
+    const auto where = [&](int node) {
+        std::string words = map.nodeWords(node);
+        for (const Terminal& t : map.terminals) {
+            if ((t.a == node || t.b == node) && !t.colour.base.empty()) words += fmt::format(" ({})", t.colour.words());
+        }
+        return words;
+    };
+    step.instructions = {apartWords(map, step), "Red lead on " + where(red), "Black lead on " + where(black)};
+    step.expectation = healthyWords(map, step);
+    step.why = "One more potential of the circuit; what it means is computed from the map.";
+    step.effort_s = pointAt(map, red, false).reach_s;
     addCautions(map, step);
     return step;
 }

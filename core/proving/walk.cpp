@@ -30,52 +30,6 @@ double faultWeight(const Map& map, int elementIndex)
     }
 }
 
-WalkPoint pointAt(const Map& map, int node, bool onReturn)
-{
-    WalkPoint point;
-    point.node = node;
-    point.onReturn = onReturn;
-    point.label = map.node(node);
-    if (node == map.batteryPlus() || node == map.batteryMinus()) {
-        point.label = node == map.batteryPlus() ? "Bat +" : "Bat −";
-        point.reach_s = 20;
-        return point;
-    }
-    for (const Terminal& terminal : map.terminals) {
-        if (terminal.a != node && terminal.b != node) continue;
-        const Connector& connector = map.connectors[static_cast<std::size_t>(terminal.connector)];
-        point.label = terminal.id;
-        point.reach_s = connector.reach_s;
-        point.reachable = !(connector.ofModule && terminal.b == node);
-        return point;
-    }
-    for (const Splice& splice : map.splices) {
-        if (splice.node != node) continue;
-        point.label = splice.id;
-        point.reach_s = splice.reach_s;
-        point.reachable = false;  // inside the loom
-        return point;
-    }
-    for (const Element& element : map.elements) {
-        const bool marks = element.kind == ElementKind::Fuse || element.kind == ElementKind::Relay ||
-                           element.kind == ElementKind::Joint || element.kind == ElementKind::Switch;
-        if (!marks || std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end()) continue;
-        point.label = element.id;
-        point.reach_s = element.reach_s.value_or(120);
-        return point;
-    }
-    for (const Element& element : map.elements) {
-        const bool part = specOf(element.kind).isLoad && element.kind != ElementKind::SupplyPort &&
-                          element.place != "inside the module";
-        if (!part || std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end()) continue;
-        point.label = element.id;
-        point.reach_s = element.reach_s.value_or(180);
-        return point;
-    }
-    point.reachable = false;
-    return point;
-}
-
 void appendPath(const Map& map, const Path& path, bool onReturn, std::vector<WalkPoint>& points)
 {
     if (path.empty()) return;
@@ -207,6 +161,52 @@ void locate(const Map& map, const Evidence& evidence, const Reading* sample, Wal
 }
 
 }  // namespace
+
+WalkPoint pointAt(const Map& map, int node, bool onReturn)
+{
+    WalkPoint point;
+    point.node = node;
+    point.onReturn = onReturn;
+    point.label = map.node(node);
+    if (node == map.batteryPlus() || node == map.batteryMinus()) {
+        point.label = node == map.batteryPlus() ? "Bat +" : "Bat −";
+        point.reach_s = 20;
+        return point;
+    }
+    for (const Terminal& terminal : map.terminals) {
+        if (terminal.a != node && terminal.b != node) continue;
+        const Connector& connector = map.connectors[static_cast<std::size_t>(terminal.connector)];
+        point.label = terminal.id;
+        point.reach_s = connector.reach_s;
+        point.reachable = !(connector.ofModule && terminal.b == node);
+        return point;
+    }
+    for (const Splice& splice : map.splices) {
+        if (splice.node != node) continue;
+        point.label = splice.id;
+        point.reach_s = splice.reach_s;
+        point.reachable = false;  // inside the loom
+        return point;
+    }
+    for (const Element& element : map.elements) {
+        const bool marks = element.kind == ElementKind::Fuse || element.kind == ElementKind::Relay ||
+                           element.kind == ElementKind::Joint || element.kind == ElementKind::Switch;
+        if (!marks || std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end()) continue;
+        point.label = element.id;
+        point.reach_s = element.reach_s.value_or(120);
+        return point;
+    }
+    for (const Element& element : map.elements) {
+        const bool part = specOf(element.kind).isLoad && element.kind != ElementKind::SupplyPort &&
+                          element.place != "inside the module";
+        if (!part || std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end()) continue;
+        point.label = element.id;
+        point.reach_s = element.reach_s.value_or(180);
+        return point;
+    }
+    point.reachable = false;
+    return point;
+}
 
 Walk walkOf(const Map& map, const Evidence& evidence, int terminal, const Reading* current)
 {

@@ -25,6 +25,9 @@ struct WalkPoint {
     std::optional<double> toReturn_V;
 };
 
+// The place of a node as a lead finds it.
+WalkPoint pointAt(const Map& map, int node, bool onReturn);
+
 // The widest step between two neighbouring points that were read, beyond what sound conductors lose.
 struct LocatedStep {
     int from = -1, to = -1;  // indices of points

@@ -170,7 +170,7 @@ TEST(Card, SaysWhatToDoOnceTheFaultIsLocated)
     Window window;
     window->openDemo();
     // The simulated machine answers each step until nothing is asked any more.
-    const practice::SimulatedMachine machine(window->liveJob()->map(), practice::demoFaults(window->liveJob()->map()));
+    practice::SimulatedMachine machine(window->liveJob()->map(), practice::demoFaults(window->liveJob()->map()));
     window->liveJob()->choose(window->liveJob()->map().terminalIndex("J2-1"));
     for (int n = 0; n < 20 && window->liveJob()->step(); ++n) {
         const auto value = machine.read(*window->liveJob()->step());

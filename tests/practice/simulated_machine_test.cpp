@@ -19,7 +19,7 @@ TEST(SimulatedMachine, ShowsTheDigitsOfItsDisplay)
 TEST(SimulatedMachine, AHealthyOneReadsWhatTheStepSaysASoundCircuitReads)
 {
     const Map& map = test::pt9();
-    const practice::SimulatedMachine machine(map, {});
+    practice::SimulatedMachine machine(map, {});
     for (const char* id : {"J1-1", "J1-3", "J1-4", "J2-1"}) {
         const Step step = openStep(map, {}, map.terminalIndex(id), map.stateIndex("key-on"));
         const auto healthy = healthyReading(map, readingOf(step, map, volts(0), {}, 0));
@@ -32,7 +32,7 @@ TEST(SimulatedMachine, AHealthyOneReadsWhatTheStepSaysASoundCircuitReads)
 TEST(SimulatedMachine, TheDemonstrationFaultIsHiddenUntilItIsLoaded)
 {
     const Map& map = test::pt9();
-    const practice::SimulatedMachine machine(map, practice::demoFaults(map));
+    practice::SimulatedMachine machine(map, practice::demoFaults(map));
     const int terminal = map.terminalIndex("J2-1"), on = map.stateIndex("key-on");
     EXPECT_GT(machine.read(openStep(map, {}, terminal, on))->value, 12.4);
     EXPECT_LT(machine.read(loadStep(map, {}, terminal, on))->value, 5);
@@ -41,7 +41,7 @@ TEST(SimulatedMachine, TheDemonstrationFaultIsHiddenUntilItIsLoaded)
 TEST(SimulatedMachine, SaysWhatItCannotRead)
 {
     const Map& map = test::pt9();
-    const practice::SimulatedMachine machine(map, {});
+    practice::SimulatedMachine machine(map, {});
     Step step = batteryStep(map, "key-on");
     step.red = "nowhere";
     EXPECT_FALSE(machine.read(step));

@@ -23,7 +23,7 @@ struct Hunt {
 Hunt follow(const std::string& startTerminal, std::vector<Fault> faults, int most = 60)
 {
     const Map& map = test::pt9();
-    const practice::SimulatedMachine machine(map, std::move(faults));
+    practice::SimulatedMachine machine(map, std::move(faults));
     Bench bench(map);
     Hunt hunt;
     const int terminal = map.terminalIndex(startTerminal);
@@ -67,7 +67,7 @@ TEST(Plan, FindsALooseStudThatLooksLikeALowFeed)
 {
     // At the ring of G3: the feed of J2-1 is sound, its return is not.
     const Map& map = test::pt9();
-    const practice::SimulatedMachine machine(map, {{Fault::Kind::AddedResistance, element("G3"), -1, -1, 1.5}});
+    practice::SimulatedMachine machine(map, {{Fault::Kind::AddedResistance, element("G3"), -1, -1, 1.5}});
     Bench bench(map);
     const int on = map.stateIndex("key-on"), terminal = map.terminalIndex("J2-1");
     const auto take = [&](const Step& step) { return bench.take(step, machine.read(step)->value); };

@@ -1,0 +1,51 @@
+// A reading anywhere, against what the sound circuit gives there.
+#include "proving/judge_context.h"
+
+namespace ilvek {
+
+namespace {
+
+// Sound parts differ: 2 % of the reading and 50 mV cover contacts, wires and meter; what is further off is named, and
+// the suspects say what it means.
+constexpr double pointShare = 0.02;
+constexpr double pointAtLeast_V = 0.05;
+
+}  // namespace
+
+Judgement judgePoint(const JudgeContext& c)
+{
+    Judgement j;
+    const std::string place = c.map.nodeWords(c.map.nodeIndex(c.reading.red));
+    const auto healthy = healthyReading(c.map, c.reading);
+    const double read = c.reading.value.value;
+    j.arithmetic = fmt::format("{} at {}", volts2(read), place);
+    if (!healthy) {
+        j.verdict = Verdict::Noted;
+        j.word = "Noted";
+        j.arithmetic += "; a sound circuit leaves this place floating.";
+        j.doesNotProve.push_back("A level: nothing holds this place, so any figure may stand there.");
+        return j;
+    }
+    // The battery of the minute moves what hangs on it.
+    double expected = *healthy;
+    const double nominal = c.map.element(c.map.battery).value("emf");
+    if (c.battery_V && std::abs(expected) > 0.8 * nominal) expected *= *c.battery_V / nominal;
+    j.arithmetic += fmt::format("; {} if all were sound.", volts2(expected));
+    j.limits = fmt::format("{} (computed from the map)", volts2(expected));
+    const double allowed =
+        std::max(pointAtLeast_V, pointShare * std::abs(expected)) + (c.battery_V ? 0.0 : 0.05 * std::abs(expected));
+    if (std::abs(read - expected) <= allowed) {
+        j.verdict = Verdict::Noted;
+        j.word = "As a sound circuit";
+        j.proves.push_back("What would move this point is not there, or not at this current.");
+        j.doesNotProve.push_back("A conductor that carries no current now.");
+    } else {
+        j.verdict = read < expected ? Verdict::Low : Verdict::High;
+        j.word = read < expected ? "Lower than sound" : "Higher than sound";
+        j.proves.push_back("Something that this point depends on is not as drawn or not sound.");
+        j.doesNotProve.push_back("Which part: see the suspects.");
+    }
+    return j;
+}
+
+}  // namespace ilvek

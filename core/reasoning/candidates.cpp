@@ -1,0 +1,256 @@
+#include "reasoning/candidates.h"
+
+#include <algorithm>
+#include <set>
+
+#include "circuit/operating_point.h"
+#include "proving/plan.h"
+#include "proving/walk.h"
+
+namespace ilvek {
+
+namespace {
+
+class Listing {
+public:
+    Listing(const Map& map, const School& school) : map_(map), school_(school)
+    {
+        for (const int terminal : map.moduleTerminals()) {
+            const Terminal& t = map.terminal(terminal);
+            if (t.a >= 0 && t.role && t.hazard.empty() && t.asFound != AsFound::Empty) terminals_.push_back(terminal);
+        }
+        for (const Terminal& t : map.terminals) {
+            if (t.hazard.empty()) continue;
+            forbidden_.insert(t.a);
+            forbidden_.insert(t.b);
+        }
+    }
+
+    std::vector<Candidate> all()
+    {
+        for (std::size_t s = 0; s < map_.states.size(); ++s)
+            mated(static_cast<int>(s));
+        const int keyOn = onState();
+        for (const int terminal : terminals_) {
+            const Group group = groupOf(*map_.terminal(terminal).role);
+            if (group == Group::Supplies) supply(terminal);
+            if (group == Group::Returns) loadedReturn(terminal, keyOn);
+        }
+        for (std::size_t c = 0; c < map_.connectors.size(); ++c)
+            apart(static_cast<int>(c), keyOn);
+        return std::move(out_);
+    }
+
+private:
+    // The quietest state in which the module is fed: the first in which a switched feed is needed.
+    int onState() const
+    {
+        for (const int terminal : terminals_) {
+            const Terminal& t = map_.terminal(terminal);
+            if (t.role == Role::SwitchedFeed && !t.neededIn.empty()) return t.neededIn.front();
+        }
+        return map_.states.size() > 1 ? 1 : 0;
+    }
+
+    double reach(int terminal) const
+    {
+        return map_.connectors[static_cast<std::size_t>(map_.terminal(terminal).connector)].reach_s;
+    }
+
+    int ownBlack(int terminal) const
+    {
+        const int own = map_.terminal(terminal).ownReturn;
+        return own >= 0 ? map_.terminal(own).a : map_.batteryMinus();
+    }
+
+    void add(Candidate::Kind kind, int terminal, int red, int black, const Condition& setup, double effort_s)
+    {
+        if (red < 0 || black < 0 || red == black || forbidden_.contains(red) || forbidden_.contains(black)) return;
+        out_.push_back({kind, terminal, red, black, setup, effort_s});
+    }
+
+    void mated(int state)
+    {
+        Condition setup;
+        setup.state = state;
+        std::set<int> done;
+        for (const int terminal : terminals_) {
+            const Terminal& t = map_.terminal(terminal);
+            const bool absent = std::find(t.absentIn.begin(), t.absentIn.end(), state) != t.absentIn.end();
+            const bool supply = isSupply(*t.role);
+            const int black = supply || *t.role == Role::ReferenceReturn ? map_.batteryMinus() : ownBlack(terminal);
+            add(absent ? Candidate::Kind::Absent : Candidate::Kind::Mated, terminal, t.a, black, setup,
+                reach(terminal));
+            // Against its own return too: the difference names the side.
+            if (supply) add(Candidate::Kind::Mated, -1, t.a, ownBlack(terminal), setup, reach(terminal) + 10);
+            done.insert(t.a);
+        }
+        for (std::size_t n = 0; n < map_.nodes.size(); ++n) {
+            const int node = static_cast<int>(n);
+            if (done.contains(node) || node == map_.batteryMinus() || node == map_.batteryPlus()) continue;
+            const WalkPoint point = pointAt(map_, node, false);
+            if (point.reachable) add(Candidate::Kind::Mated, -1, node, map_.batteryMinus(), setup, point.reach_s);
+        }
+    }
+
+    void supply(int terminal)
+    {
+        const Terminal& t = map_.terminal(terminal);
+        if (t.neededIn.empty()) return;
+        // In one state it is fed in; the load is the same in others.
+        const int state = t.neededIn.front();
+        const Step step = loadStep(map_, apartSchool(), terminal, state);
+        if (step.load.empty()) return;
+        const auto setup = conditionOf(map_, readingOf(step, map_, volts(0), {}, 0));
+        if (!setup || !setup->unplugged.contains(t.connector)) return;  // never a load with the module still on it
+        const double effort_s = step.effort_s + unplugEffort(*setup);
+        const int black = map_.nodeIndex(step.black);
+        add(Candidate::Kind::Loaded, terminal, t.a, black, *setup, effort_s);
+        add(Candidate::Kind::Swap, terminal, t.a, map_.batteryMinus(), *setup, effort_s + 10);
+        const Walk walk = walkOf(map_, {}, terminal);
+        for (const WalkPoint& point : walk.points) {
+            if (point.reachable && point.node != t.a && point.node != map_.batteryMinus())
+                add(Candidate::Kind::Walk, terminal, point.node, map_.batteryMinus(), *setup, effort_s + point.reach_s);
+        }
+        // Open-circuit with the connector apart.
+        Condition open = *setup;
+        open.load.reset();
+        add(Candidate::Kind::Freed, terminal, t.a, map_.batteryMinus(), open, reach(terminal) + unplugEffort(open));
+    }
+
+    void loadedReturn(int terminal, int state)
+    {
+        const Step step = returnStep(map_, apartSchool(), terminal, state);
+        if (step.load.empty()) return;
+        const auto setup = conditionOf(map_, readingOf(step, map_, volts(0), {}, 0));
+        if (!setup) return;
+        const double effort_s = step.effort_s + unplugEffort(*setup);
+        add(Candidate::Kind::Return, terminal, map_.nodeIndex(step.red), map_.nodeIndex(step.black), *setup, effort_s);
+        const Walk walk = walkOf(map_, {}, terminal);
+        for (const WalkPoint& point : walk.points) {
+            if (point.reachable && point.onReturn && point.node != map_.terminal(terminal).a &&
+                point.node != map_.batteryMinus())
+                add(Candidate::Kind::Walk, terminal, point.node, map_.batteryMinus(), *setup, effort_s + point.reach_s);
+        }
+    }
+
+    // One connector apart: what the module still gives, and what the harness still holds, freed from each other.
+    void apart(int connector, int state)
+    {
+        Condition setup;
+        setup.state = state;
+        setup.unplugged.insert(connector);
+        const Connector& c = map_.connectors[static_cast<std::size_t>(connector)];
+        const double unplug = unplugEffort(setup);
+        for (const int terminal : terminals_) {
+            const Terminal& t = map_.terminal(terminal);
+            const Group group = groupOf(*t.role);
+            if (t.connector == connector) {
+                if (!isSupply(*t.role) && group != Group::Returns)
+                    add(Candidate::Kind::Freed, terminal, t.a, map_.batteryMinus(), setup, reach(terminal) + unplug);
+                continue;
+            }
+            if (c.ofModule || group == Group::Supplies || group == Group::Returns) continue;
+            add(Candidate::Kind::Released, terminal, t.a, ownBlack(terminal), setup, reach(terminal) + unplug);
+        }
+        for (const int terminal : c.terminals) {
+            if (terminal < 0 || c.ofModule) continue;
+            const Terminal& t = map_.terminal(terminal);
+            for (const int node : {t.a, t.b})
+                add(Candidate::Kind::Freed, -1, node, map_.batteryMinus(), setup, c.reach_s + unplug);
+        }
+    }
+
+    School apartSchool() const
+    {
+        School school = school_;
+        school.mated = false;
+        return school;
+    }
+
+    double unplugEffort(const Condition& setup) const
+    {
+        double sum = 0;
+        for (const int c : setup.unplugged)
+            sum += map_.connectors[static_cast<std::size_t>(c)].unplug_s;
+        return sum;
+    }
+
+    const Map& map_;
+    const School& school_;
+    std::vector<int> terminals_;
+    std::set<int> forbidden_;
+    std::vector<Candidate> out_;
+};
+
+}  // namespace
+
+std::vector<Candidate> candidatesOf(const Map& map, const School& school)
+{
+    auto all = Listing(map, school).all();
+    std::stable_sort(all.begin(), all.end(),
+                     [](const Candidate& a, const Candidate& b) { return a.effort_s < b.effort_s; });
+    return all;
+}
+
+Probe probeOf(const Candidate& c)
+{
+    return {c.red, c.black, 10e6, -1};
+}
+
+Step stepFor(const Map& map, const School& school, const Candidate& c)
+{
+    School apart = school, mated = school;
+    apart.mated = false;
+    mated.mated = true;
+    const std::vector<int> unplugged(c.setup.unplugged.begin(), c.setup.unplugged.end());
+    switch (c.kind) {
+        case Candidate::Kind::Absent:
+            return absentStep(map, school, c.terminal, c.setup.state);
+        case Candidate::Kind::Loaded:
+            return loadStep(map, apart, c.terminal, c.setup.state);
+        case Candidate::Kind::Swap:
+            return swapStep(map, apart, c.terminal, c.setup.state);
+        case Candidate::Kind::Return:
+            return returnStep(map, apart, c.terminal, c.setup.state);
+        case Candidate::Kind::Walk: {
+            const bool isReturn = groupOf(*map.terminal(c.terminal).role) == Group::Returns;
+            if (!isReturn) return walkStep(map, apart, c.terminal, c.setup.state, c.red);
+            Step step = returnStep(map, apart, c.terminal, c.setup.state);
+            const Step point = pointStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
+            step.test = TestKind::SegmentWalk;
+            step.title = "Walk: " + map.nodeWords(c.red);
+            step.red = point.red;
+            step.instructions = {step.instructions.front(), point.instructions[1], point.instructions[2]};
+            return step;
+        }
+        case Candidate::Kind::Mated:
+            if (c.terminal >= 0) {
+                const Terminal& t = map.terminal(c.terminal);
+                if (isSupply(*t.role)) return openStep(map, mated, c.terminal, c.setup.state);
+                for (const Requirement& need : requirementsOf(map, c.terminal)) {
+                    const bool level = need.test == TestKind::Level || need.test == TestKind::Reference;
+                    if (!level || need.state != c.setup.state) continue;
+                    Step step = tableStep(map, c.terminal, need);
+                    if (step.red == map.node(c.red) && step.black == map.node(c.black)) return step;
+                }
+            }
+            return pointStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
+        default:
+            return pointStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
+    }
+}
+
+std::vector<SetupProbes> setupsOf(const std::vector<Candidate>& candidates)
+{
+    std::vector<SetupProbes> out;
+    for (const Candidate& c : candidates) {
+        auto at = std::find_if(out.begin(), out.end(), [&](const SetupProbes& s) { return s.setup == c.setup; });
+        if (at == out.end()) at = out.insert(out.end(), {c.setup, {}});
+        const Probe probe = probeOf(c);
+        if (std::find(at->probes.begin(), at->probes.end(), probe) == at->probes.end()) at->probes.push_back(probe);
+    }
+    return out;
+}
+
+}  // namespace ilvek

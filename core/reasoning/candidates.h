@@ -1,0 +1,38 @@
+// Every test that may be taken on a machine: place, state, what is apart, load, and what it costs.
+#pragma once
+
+#include <vector>
+
+#include "proving/step.h"
+#include "reasoning/predictions.h"
+
+namespace ilvek {
+
+struct Candidate {
+    enum class Kind { Mated, Absent, Loaded, Swap, Walk, Return, Released, Freed };
+    Kind kind = Kind::Mated;
+    int terminal = -1;  // module terminal it is about; -1 for other places
+    int red = -1, black = -1;
+    Condition setup;
+    double effort_s = 60;  // reach, unplugging and load; the state counts apart
+};
+
+// Tests of the map: levels at every terminal and reachable point with all mated in every state, supplies and returns
+// under the load that fits them with their walks, references with consumers released, wires freed from the module.
+// Left out for safety: circuits that are not to be probed, loads on anything that must not be loaded, and on a
+// conductor that still has a module on it. By set-up, those that cost least first.
+std::vector<Candidate> candidatesOf(const Map& map, const School& school);
+
+// The complete step with its words. The table's own test where the candidate is one.
+Step stepFor(const Map& map, const School& school, const Candidate& candidate);
+
+Probe probeOf(const Candidate& candidate);
+
+// Candidates by set-up, for building predictions.
+struct SetupProbes {
+    Condition setup;
+    std::vector<Probe> probes;
+};
+std::vector<SetupProbes> setupsOf(const std::vector<Candidate>& candidates);
+
+}  // namespace ilvek

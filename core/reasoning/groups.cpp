@@ -1,0 +1,113 @@
+#include "reasoning/groups.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace ilvek {
+
+namespace {
+
+constexpr double worthNaming = 1e-4;
+constexpr std::size_t mostNamed = 120;
+// Two predictions nearer than this many sigma are one to any meter.
+constexpr double tellsApart = 3.0;
+// Least sigma of any reading: display, tip and battery drift together.
+constexpr double leastSigma_V = 0.012;
+
+// What a suspect at its likeliest severity reads in every test of the table.
+std::vector<float> signature(const Suspect& suspect, int firstCase, double severity,
+                             const std::vector<const Column*>& columns)
+{
+    std::vector<float> out;
+    out.reserve(columns.size());
+    const auto low = static_cast<std::size_t>(severity);
+    const auto share = static_cast<float>(severity - static_cast<double>(low));
+    const auto at = static_cast<std::size_t>(firstCase) + low;
+    for (const Column* c : columns) {
+        const float a = c->value[at];
+        const float b = share > 0 && low + 1 < suspect.severities.size() ? c->value[at + 1] : a;
+        out.push_back(a + share * (b - a));
+    }
+    return out;
+}
+
+bool areOne(const std::vector<float>& a, const std::vector<float>& b, const std::vector<const Column*>& columns)
+{
+    for (std::size_t i = 0; i < a.size(); ++i) {
+        if (std::isnan(a[i]) || std::isnan(b[i])) continue;
+        const double sigma = std::hypot(leastSigma_V, 0.004 * static_cast<double>(a[i])) +
+                             0.3 * static_cast<double>(columns[i]->tolerance);
+        if (std::abs(static_cast<double>(a[i] - b[i])) > tellsApart * sigma) return false;
+    }
+    return true;
+}
+
+std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
+{
+    const Suspect& first = suspects[static_cast<std::size_t>(g.members.front())];
+    if (g.members.size() == 1) return first.words;
+    std::string words = first.words;
+    std::vector<std::string> places{first.place};
+    for (const int m : g.members) {
+        const std::string& place = suspects[static_cast<std::size_t>(m)].place;
+        if (std::find(places.begin(), places.end(), place) == places.end()) places.push_back(place);
+    }
+    if (places.size() == 1) return words;
+    if (places.size() == 2) return fmt::format("{}, or {}", words, places[1]);
+    return fmt::format("{}, or {} other places beside it", words, places.size() - 1);
+}
+
+}  // namespace
+
+std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const Belief& belief,
+                                   const PredictionTable& table, const std::vector<Candidate>& candidates)
+{
+    const std::vector<double> p = belief.probabilities();
+    std::vector<int> order(p.size());
+    std::iota(order.begin(), order.end(), 0);
+    std::sort(order.begin(), order.end(),
+              [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
+    while (!order.empty() && (order.size() > mostNamed || p[static_cast<std::size_t>(order.back())] < worthNaming))
+        order.pop_back();
+    std::vector<const Column*> columns;
+    for (const Candidate& c : candidates) {
+        if (const Column* column = table.find(c.setup, probeOf(c))) columns.push_back(column);
+    }
+    const std::vector<int> first = firstCases(suspects);
+    std::vector<SuspectGroup> groups;
+    std::vector<std::vector<float>> leaders;
+    double named = 0;
+    for (const int s : order) {
+        const auto i = static_cast<std::size_t>(s);
+        named += p[i];
+        const auto mine = signature(suspects[i], first[i], belief.severity(s), columns);
+        std::size_t g = 0;
+        // A wrong map is no fault of a part: it stays on its own.
+        const bool alone = suspects[i].kind == SuspectKind::MapWrong || s == 0;
+        while (g < groups.size() &&
+               (alone || !areOne(leaders[g], mine, columns) ||
+                suspects[static_cast<std::size_t>(groups[g].members.front())].kind == SuspectKind::MapWrong))
+            ++g;
+        if (g == groups.size()) {
+            groups.push_back({});
+            leaders.push_back(mine);
+        }
+        groups[g].members.push_back(s);
+        groups[g].probability += p[i];
+    }
+    for (SuspectGroup& g : groups) {
+        const auto inside = [&](int m) { return suspects[static_cast<std::size_t>(m)].insideModule; };
+        g.insideModule = std::all_of(g.members.begin(), g.members.end(), inside);
+        g.partlyInside = !g.insideModule && std::any_of(g.members.begin(), g.members.end(), inside);
+        g.words = wordsOf(suspects, g);
+    }
+    std::stable_sort(groups.begin(), groups.end(),
+                     [](const SuspectGroup& a, const SuspectGroup& b) { return a.probability > b.probability; });
+    if (1 - named > worthNaming) groups.push_back({{}, 1 - named, false, false, "anything else"});
+    return groups;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,242 @@
+#include "reasoning/next_test.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <climits>
+#include <cmath>
+
+namespace ilvek {
+
+namespace {
+
+constexpr double leastBits = 0.002;
+constexpr double sameBin = 0.03;      // nearer to the sound reading than this is no outcome of its own
+constexpr double reading_s = 15;      // to settle the leads and read
+constexpr double schoolFactor = 0.6;  // a test of the other school is worth this share
+constexpr double worthCase = 1e-5;    // of the belief
+
+double plogp(double p)
+{
+    return p > 0 ? p * std::log2(p) : 0.0;
+}
+
+struct Case {
+    std::size_t at;  // in a column
+    int group;
+    double weight;
+};
+
+class Ranking {
+public:
+    Ranking(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups)
+        : suspects_(suspects), belief_(belief), groups_(groups)
+    {
+        std::vector<int> groupOf(suspects.size(), -1);
+        for (std::size_t g = 0; g < groups.size(); ++g) {
+            for (const int m : groups[g].members)
+                groupOf[static_cast<std::size_t>(m)] = static_cast<int>(g);
+        }
+        const std::vector<double> weights = belief.cases();
+        first_ = firstCases(suspects);
+        for (std::size_t i = 0; i < suspects.size(); ++i) {
+            for (int k = first_[i]; k < first_[i + 1]; ++k) {
+                const double w = weights[static_cast<std::size_t>(k)];
+                if (w < worthCase || groupOf[i] < 0) continue;
+                cases_.push_back({static_cast<std::size_t>(k), groupOf[i], w});
+                mapWrong_.push_back(suspects[i].kind == SuspectKind::MapWrong ? suspects[i].node : -1);
+            }
+        }
+        std::vector<double> all(groups.size(), 0.0);
+        for (const Case& c : cases_)
+            all[static_cast<std::size_t>(c.group)] += c.weight, total_ += c.weight;
+        before_ = entropyTimesWeight(all);
+    }
+
+    // H(group) − Σ P(outcome) H(group | outcome), outcomes in bins of three sigma, each case shared by the two nearest.
+    double bits(const Column& column) const
+    {
+        const double healthy = static_cast<double>(column.value[0]);
+        const double sigma =
+            std::sqrt(0.01 * 0.01 + std::pow(0.0035 * healthy, 2) + std::pow(static_cast<double>(column.tolerance), 2));
+        const double perBin = 1.0 / (3.0 * sigma);
+        // Most cases read as the sound circuit does: they need no sorting.
+        std::vector<double> sound(groups_.size(), 0.0);
+        std::vector<Share> others;
+        for (std::size_t i = 0; i < cases_.size(); ++i) {
+            const Case& c = cases_[i];
+            const double v = static_cast<double>(column.value[c.at]);
+            if (std::isnan(v) || mapWrong_[i] == column.probe.red) {
+                others.push_back({LONG_MAX, c.group, c.weight});
+                continue;
+            }
+            const double at = (v - healthy) * perBin;
+            if (std::abs(at) < sameBin) {
+                sound[static_cast<std::size_t>(c.group)] += c.weight;
+                continue;
+            }
+            const double low = std::floor(at);
+            for (const auto& [bin, share] : {std::pair{low, low + 1 - at}, std::pair{low + 1, at - low}}) {
+                if (bin == 0)
+                    sound[static_cast<std::size_t>(c.group)] += share * c.weight;
+                else
+                    others.push_back({static_cast<long>(bin), c.group, share * c.weight});
+            }
+        }
+        return (before_ - entropyTimesWeight(sound) - entropyOf(others)) / total_;
+    }
+
+    // Where the likeliest groups put the reading.
+    std::vector<std::pair<int, double>> outcomes(const Column& column) const
+    {
+        std::vector<std::pair<int, double>> out;
+        for (std::size_t g = 0; g < groups_.size() && out.size() < 3; ++g) {
+            if (groups_[g].members.empty()) continue;
+            const int s = groups_[g].members.front();
+            const auto i = static_cast<std::size_t>(s);
+            const auto at = std::min(static_cast<std::size_t>(std::lround(belief_.severity(s))),
+                                     suspects_[i].severities.size() - 1);
+            out.emplace_back(static_cast<int>(g),
+                             static_cast<double>(column.value[static_cast<std::size_t>(first_[i]) + at]));
+        }
+        return out;
+    }
+
+private:
+    struct Share {
+        long bin;
+        int group;
+        double weight;
+    };
+
+    // W H(w/W) with W = Σ w:  W log W − Σ w log w.
+    static double entropyTimesWeight(const std::vector<double>& weights)
+    {
+        double sum = 0, logs = 0;
+        for (const double w : weights) {
+            sum += w;
+            logs += plogp(w);
+        }
+        return plogp(sum) - logs;
+    }
+
+    // The same, summed over bins.
+    static double entropyOf(std::vector<Share>& shares)
+    {
+        std::sort(shares.begin(), shares.end(),
+                  [](const Share& a, const Share& b) { return a.bin != b.bin ? a.bin < b.bin : a.group < b.group; });
+        double result = 0;
+        for (std::size_t i = 0; i < shares.size();) {
+            double whole = 0, logs = 0;
+            const long bin = shares[i].bin;
+            while (i < shares.size() && shares[i].bin == bin) {
+                double one = 0;
+                for (const int g = shares[i].group; i < shares.size() && shares[i].bin == bin && shares[i].group == g;
+                     ++i)
+                    one += shares[i].weight;
+                whole += one;
+                logs += plogp(one);
+            }
+            result += plogp(whole) - logs;
+        }
+        return result;
+    }
+
+    const std::vector<Suspect>& suspects_;
+    const Belief& belief_;
+    const std::vector<SuspectGroup>& groups_;
+    std::vector<int> first_;
+    std::vector<Case> cases_;
+    std::vector<int> mapWrong_;  // the node of a suspect map entry, by case
+    double total_ = 0;
+    double before_ = 0;
+};
+
+bool isTaken(const Belief& belief, const Candidate& c)
+{
+    const Probe probe = probeOf(c);
+    const auto count = std::count_if(belief.taken().begin(), belief.taken().end(), [&](const Observation& o) {
+        return o.kind == Observation::Kind::Reading && o.setup == c.setup && o.probe == probe;
+    });
+    return count > 0;
+}
+
+double minutesOf(const Map& map, const Candidate& c, const Standing& standing)
+{
+    double seconds = c.effort_s + reading_s;
+    if (c.setup.state != standing.state) seconds += map.state(c.setup.state).effort_s;
+    for (const int connector : c.setup.unplugged) {
+        // Already apart costs nothing more.
+        if (std::find(standing.unplugged.begin(), standing.unplugged.end(), connector) != standing.unplugged.end())
+            seconds -= map.connectors[static_cast<std::size_t>(connector)].unplug_s;
+    }
+    for (const int connector : standing.unplugged) {
+        if (!c.setup.unplugged.contains(connector))
+            seconds += map.connectors[static_cast<std::size_t>(connector)].unplug_s;
+    }
+    if (c.setup.load && c.setup.load->load.id == standing.load) seconds -= c.setup.load->load.effort_s;
+    return std::max(10.0, seconds) / 60.0;
+}
+
+std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest& test)
+{
+    const auto part = [&](std::size_t i) {
+        const auto& [g, v] = test.outcomes[i];
+        const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
+        return fmt::format("about {} if it is “{}” ({:.0f} %)", formatQuantity(volts(v)), group.words,
+                           100 * group.probability);
+    };
+    std::string what;
+    if (test.outcomes.size() >= 2) {
+        // The likeliest, and the first that differs from it.
+        std::size_t other = 1;
+        while (other < test.outcomes.size() && std::abs(test.outcomes[other].second - test.outcomes[0].second) < 0.05)
+            ++other;
+        what = other < test.outcomes.size()
+                   ? fmt::format("Reads {}, {}", part(0), part(other))
+                   : fmt::format("Reads {}, and something else for less likely faults", part(0));
+    } else if (!test.outcomes.empty()) {
+        what = "Reads " + part(0);
+    }
+    return fmt::format("{}; about {:.0f} min.", what, std::max(1.0, test.minutes));
+}
+
+}  // namespace
+
+std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
+                                  const std::vector<SuspectGroup>& groups, const PredictionTable& table,
+                                  const std::vector<Candidate>& candidates, const School& school,
+                                  const Standing& standing, std::size_t most)
+{
+    const Ranking ranking(suspects, belief, groups);
+    std::vector<RankedTest> out;
+    for (std::size_t i = 0; i < candidates.size(); ++i) {
+        const Candidate& c = candidates[i];
+        const Column* column = table.find(c.setup, probeOf(c));
+        if (!column || isTaken(belief, c)) continue;
+        RankedTest test;
+        test.candidate = static_cast<int>(i);
+        test.bits = ranking.bits(*column);
+        if (test.bits < leastBits) continue;
+        test.minutes = minutesOf(map, c, standing);
+        const bool moduleApart = std::any_of(c.setup.unplugged.begin(), c.setup.unplugged.end(), [&](int connector) {
+            return map.connectors[static_cast<std::size_t>(connector)].ofModule;
+        });
+        test.worth = test.bits / test.minutes;
+        if (school.mated && moduleApart) test.worth *= schoolFactor;
+        const bool signal = c.terminal >= 0 && groupOf(*map.terminal(c.terminal).role) == Group::Inputs;
+        if (school.signalFirst && signal) test.worth /= schoolFactor;
+        out.push_back(test);
+    }
+    std::stable_sort(out.begin(), out.end(),
+                     [](const RankedTest& a, const RankedTest& b) { return a.worth > b.worth; });
+    if (out.size() > most) out.resize(most);
+    for (RankedTest& test : out) {
+        const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
+        test.outcomes = ranking.outcomes(*table.find(c.setup, probeOf(c)));
+        test.reason = reasonFor(groups, test);
+    }
+    return out;
+}
+
+}  // namespace ilvek

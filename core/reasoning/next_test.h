@@ -1,0 +1,37 @@
+// Which test to take next: the one that tells most about the suspects per minute.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "proving/plan.h"
+#include "reasoning/groups.h"
+
+namespace ilvek {
+
+struct RankedTest {
+    int candidate = -1;
+    double bits = 0;     // expected information about which group it is
+    double minutes = 0;  // state change, unplugging, load and reach counted from where the machine stands
+    double worth = 0;    // bits per minute, the school counted
+    std::string reason;  // one sentence
+    // What the likeliest groups would make it read: group, V.
+    std::vector<std::pair<int, double>> outcomes;
+};
+
+// What stands now: counts for the cost of a test.
+struct Standing {
+    int state = 0;
+    std::vector<int> unplugged;
+    std::string load;
+};
+
+// Best first, at most `most`; only tests that tell something. Tests that were taken already under the same set-up tell
+// nothing new and are left out.
+// SOURCE: D. V. Lindley, "On a measure of the information provided by an experiment" (1956).
+std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
+                                  const std::vector<SuspectGroup>& groups, const PredictionTable& table,
+                                  const std::vector<Candidate>& candidates, const School& school,
+                                  const Standing& standing, std::size_t most);
+
+}  // namespace ilvek

@@ -1,0 +1,139 @@
+#include "reasoning/observations.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "circuit/operating_point.h"
+
+namespace ilvek {
+
+namespace {
+
+// A probe tip and its contact move a reading by about this, one sigma.
+constexpr double tipNoise_V = 0.004;
+// An instrument's stated accuracy is a bound; half of it is taken as one sigma.
+constexpr double sigmaOfAccuracy = 0.5;
+// A part works with at least this share of its healthy current; a level is right within a tenth.
+constexpr double worksAtShare = 0.7;
+constexpr double levelShare = 0.1;
+
+Probe batteryProbeOf(const Map& map)
+{
+    return {map.batteryPlus(), map.batteryMinus(), 10e6, -1};
+}
+
+// The level at the module's own side of a terminal, against the module's ground or battery minus.
+Probe levelProbe(const Map& map, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    const int own = t.ownReturn >= 0 ? map.terminal(t.ownReturn).b : -1;
+    return {t.b, own >= 0 ? own : map.batteryMinus(), 1e12, -1};
+}
+
+Observation functionSeen(const Map& map, const Function& f, bool works)
+{
+    Observation o;
+    o.kind = works ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
+    o.words = f.name + (works ? " works" : " fails");
+    o.setup.state = f.state;
+    const auto point = operatingPoint(map, o.setup);
+    if (!point) return o;
+    for (const int e : f.currents) {
+        const double healthy = point->currentThrough(e);
+        const double least = worksAtShare * std::abs(healthy);
+        Observation::Need need{{-1, -1, 10e6, e}, least, 1e9, 0.05 * std::abs(healthy) + 1e-6};
+        if (healthy < 0) std::swap(need.low, need.high), need.low = -1e9, need.high = -least;
+        o.needs.push_back(need);
+    }
+    for (const int t : f.levels) {
+        const Probe probe = levelProbe(map, t);
+        const double healthy = point->voltage(probe.red, probe.black);
+        const double band = std::max(0.15, levelShare * std::abs(healthy));
+        o.needs.push_back({probe, healthy - band, healthy + band, 0.3 * band});
+    }
+    for (const int p : f.ports) {
+        const Element& e = map.element(p);
+        o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2});
+    }
+    return o;
+}
+
+Observation codeSeen(const Map& map, const CodeCondition& c)
+{
+    Observation o;
+    o.kind = Observation::Kind::Code;
+    o.words = "code " + c.code;
+    o.setup.state = c.state;
+    o.needs.push_back({levelProbe(map, c.terminal), c.above_V.value_or(-1e9), c.below_V.value_or(1e9), 0.05});
+    return o;
+}
+
+}  // namespace
+
+double sigmaOf(const Instrument& instrument, const Quantity& value)
+{
+    const double accuracy = sigmaOfAccuracy * instrument.accuracy * std::abs(value.value);
+    const double digit = value.resolution > 0 ? value.resolution : instrument.resolution_V;
+    return std::sqrt(accuracy * accuracy + digit * digit / 3 + tipNoise_V * tipNoise_V);
+}
+
+std::vector<Observation> observationsOf(const Map& map, const Assessment& a, const Paper& paper)
+{
+    std::vector<Observation> out;
+    for (const Function& f : map.functions) {
+        const auto in = [&](const auto& list) { return std::find(list.begin(), list.end(), f.id) != list.end(); };
+        if (in(paper.dead)) out.push_back(functionSeen(map, f, false));
+        if (in(paper.works)) out.push_back(functionSeen(map, f, true));
+    }
+    for (const CodeCondition& c : map.codes) {
+        if (std::find(paper.codes.begin(), paper.codes.end(), c.code) != paper.codes.end())
+            out.push_back(codeSeen(map, c));
+    }
+    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+        const Reading& r = a.evidence.readings[i];
+        if (a.stale[i] || r.test == TestKind::Battery || unitAsked(r.test) != Unit::Volt || r.value.overLimit) continue;
+        const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
+        auto setup = conditionOf(map, r);
+        if (red < 0 || black < 0 || !setup) continue;
+        Observation o;
+        o.id = r.id;
+        o.words = fmt::format("{}, {}", r.terminal.empty() ? map.nodeWords(red) : r.terminal, testName(r.test));
+        o.setup = std::move(*setup);
+        o.probe = {red, black, r.instrument.inputResistance_ohm, -1};
+        o.value = r.value.value;
+        o.sigma = sigmaOf(r.instrument, r.value);
+        o.battery_V = batteryOfTheMinute(a.evidence, r);
+        if (!o.battery_V) o.battery_V = r.battery_V;
+        o.batteryProbe = batteryProbeOf(map);
+        o.terminal = r.terminal;
+        out.push_back(std::move(o));
+    }
+    return out;
+}
+
+std::vector<Wanted> wantedBy(const Map& map, const std::vector<Observation>& observations)
+{
+    std::vector<Wanted> wanted;
+    const auto want = [&](const Condition& setup, const Probe& probe) {
+        auto at = std::find_if(wanted.begin(), wanted.end(), [&](const Wanted& w) { return w.setup == setup; });
+        if (at == wanted.end()) at = wanted.insert(wanted.end(), {setup, {}});
+        if (std::find(at->probes.begin(), at->probes.end(), probe) == at->probes.end()) at->probes.push_back(probe);
+    };
+    for (const Observation& o : observations) {
+        if (o.kind != Observation::Kind::Reading) {
+            for (const auto& need : o.needs)
+                want(o.setup, need.probe);
+            continue;
+        }
+        want(o.setup, o.probe);
+        // The battery is read with everything mated and no load on.
+        Condition bare;
+        bare.state = o.setup.state;
+        want(bare, batteryProbeOf(map));
+    }
+    return wanted;
+}
+
+}  // namespace ilvek

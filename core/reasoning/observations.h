@@ -1,0 +1,62 @@
+// What speaks for or against suspects: readings, functions that work or do not, codes; each as probes of the circuit in
+// a set-up and the chance of what was seen.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "proving/proof.h"
+#include "reasoning/predictions.h"
+
+namespace ilvek {
+
+// What is known without a meter (W1, W3).
+struct Paper {
+    std::vector<std::string> dead;   // ids of functions of the map that fail
+    std::vector<std::string> works;  // that work now
+    std::vector<std::string> codes;  // stored codes
+};
+
+struct Observation {
+    enum class Kind { Reading, FunctionDead, FunctionWorks, Code };
+    struct Need {
+        Probe probe;
+        double low = -1e9, high = 1e9;  // holds inside
+        double soft = 0.1;              // and fades over this much
+    };
+    Kind kind = Kind::Reading;
+    std::int64_t id = 0;  // of the reading
+    std::string words;    // "J2-1, supply under load"
+    Condition setup;
+    // Readings:
+    Probe probe;
+    double value = 0;
+    double sigma = 0;  // of the instrument and its contact
+    std::optional<double> battery_V;
+    Probe batteryProbe;
+    std::string terminal;
+    // Functions and codes:
+    std::vector<Need> needs;
+    bool operator==(const Observation& other) const
+    {
+        return kind == other.kind && id == other.id && words == other.words;
+    }
+};
+
+// Readings that count as evidence of now: in volts, at places of the map, not stale, not withdrawn; the battery itself
+// is no evidence of a fault. Functions and codes that the map does not know are left out.
+// `healthy` gives the healthy figure of a probe in a set-up; functions are judged against it.
+std::vector<Observation> observationsOf(const Map& map, const Assessment& assessment, const Paper& paper);
+
+// The set-up and probes that an observation needs.
+struct Wanted {
+    Condition setup;
+    std::vector<Probe> probes;
+};
+std::vector<Wanted> wantedBy(const Map& map, const std::vector<Observation>& observations);
+
+// Uncertainty of a displayed figure, V, one sigma: instrument, its last digit, and the contact of the tip.
+double sigmaOf(const Instrument& instrument, const Quantity& value);
+
+}  // namespace ilvek

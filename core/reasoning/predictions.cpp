@@ -1,0 +1,239 @@
+#include "reasoning/predictions.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "circuit/fault_sweep.h"
+
+namespace ilvek {
+
+namespace {
+
+// A severity whose fault cannot move any node by this much reads as healthy.
+constexpr double unseen_V = 1e-4;
+// Above this an added resistance shows through the meter's own current even where none flowed.
+constexpr double seenByMeter_ohm = 2e4;
+
+class Sweeper {
+public:
+    Sweeper(const Map& map, FaultSweep& sweep, Prediction& prediction)
+        : map_(map), sweep_(sweep), prediction_(prediction)
+    {
+        sweep_.apply({});
+        for (std::size_t i = 0; i < map.elements.size(); ++i)
+            current_.push_back(sweep_.currentThrough(static_cast<int>(i)));
+        for (std::size_t i = 0; i < map.nodes.size(); ++i)
+            potential_.push_back(sweep_.voltage(static_cast<int>(i), map.batteryMinus(), INFINITY));
+    }
+
+    void healthy()
+    {
+        sweep_.apply({});
+        readInto(0, false);
+    }
+
+    void sound(std::size_t at) const
+    {
+        for (Column& c : prediction_.columns) {
+            c.value[at] = c.value[0];
+            c.batterySlope[at] = c.batterySlope[0];
+        }
+    }
+
+    void faulty(const std::vector<Fault>& faults, std::size_t at)
+    {
+        if (faults.empty() || std::all_of(faults.begin(), faults.end(), [&](const Fault& f) { return isUnseen(f); }))
+            return sound(at);
+        if (!sweep_.apply(faults) || sweep_.chatters()) {
+            // No figure: it may read anything.
+            for (Column& c : prediction_.columns)
+                c.value[at] = c.batterySlope[at] = std::nanf("");
+            return;
+        }
+        // What a meter's own current would find is looked for only where a part may have become that resistive.
+        const bool resistive = std::any_of(faults.begin(), faults.end(), [](const Fault& f) {
+            return f.kind == Fault::Kind::Open || f.resistance_ohm >= seenByMeter_ohm ||
+                   f.kind == Fault::Kind::OutOfValue;
+        });
+        readInto(at, !resistive);
+    }
+
+    void tolerances()
+    {
+        std::vector<double> sum(prediction_.columns.size(), 0.0);
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const double tolerance = toleranceOf(map_.elements[i].kind);
+            if (tolerance == 0 || current_[i] == 0) continue;
+            if (!sweep_.apply({Fault{Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, 1 + tolerance}}))
+                continue;
+            for (std::size_t k = 0; k < sum.size(); ++k) {
+                const double moved =
+                    read(prediction_.columns[k].probe) - static_cast<double>(prediction_.columns[k].value[0]);
+                // A part on the edge of its logic is no tolerance.
+                if (std::abs(moved) < 1.0) sum[k] += moved * moved;
+            }
+        }
+        for (std::size_t k = 0; k < sum.size(); ++k)
+            prediction_.columns[k].tolerance = static_cast<float>(std::sqrt(sum[k]));
+    }
+
+private:
+    // No fault can move a node further than the voltage that it puts in or takes away.
+    bool isUnseen(const Fault& f) const
+    {
+        if (f.kind == Fault::Kind::AddedResistance)
+            return f.resistance_ohm < seenByMeter_ohm &&
+                   std::abs(current_[static_cast<std::size_t>(f.element)]) * f.resistance_ohm < unseen_V &&
+                   map_.element(f.element).kind != ElementKind::Regulator;
+        if (f.kind == Fault::Kind::ShortBetween)
+            return std::abs(potential_[static_cast<std::size_t>(f.nodeA)] -
+                            potential_[static_cast<std::size_t>(f.nodeB)]) < unseen_V;
+        return false;
+    }
+
+    double read(const Probe& p) const
+    {
+        return p.element >= 0 ? sweep_.currentThrough(p.element)
+                              : sweep_.voltage(p.red, p.black, p.inputResistance_ohm);
+    }
+
+    void readInto(std::size_t at, bool onlyMoved)
+    {
+        for (Column& c : prediction_.columns) {
+            if (onlyMoved && c.probe.element < 0 && sweep_.isAsHealthy(c.probe.red, c.probe.black)) {
+                c.value[at] = c.value[0];
+                c.batterySlope[at] = c.batterySlope[0];
+                continue;
+            }
+            c.value[at] = static_cast<float>(read(c.probe));
+            c.batterySlope[at] =
+                c.probe.element >= 0 ? 0.0F : static_cast<float>(sweep_.batterySlope(c.probe.red, c.probe.black));
+        }
+    }
+
+    const Map& map_;
+    FaultSweep& sweep_;
+    Prediction& prediction_;
+    std::vector<double> current_, potential_;
+};
+
+}  // namespace
+
+double toleranceOf(ElementKind kind)
+{
+    switch (kind) {
+        case ElementKind::Wire:
+            return 0.1;
+        case ElementKind::Contact:
+        case ElementKind::Joint:
+        case ElementKind::Switch:
+            return 0.4;
+        case ElementKind::Fuse:
+        case ElementKind::Relay:
+            return 0.2;
+        case ElementKind::SupplyPort:
+        case ElementKind::LowSideDriver:
+        case ElementKind::HighSideDriver:
+            return 0.15;
+        case ElementKind::Regulator:
+            return 0.006;
+        case ElementKind::PullUp:
+        case ElementKind::Input:
+        case ElementKind::Resistor:
+            return 0.03;
+        case ElementKind::Battery:
+        case ElementKind::Alternator:
+            return 0;
+        default:
+            return 0.06;
+    }
+}
+
+const Column* Prediction::find(const Probe& probe) const
+{
+    for (const Column& c : columns) {
+        if (c.probe == probe) return &c;
+    }
+    return nullptr;
+}
+
+std::vector<int> firstCases(const std::vector<Suspect>& suspects)
+{
+    std::vector<int> first{0};
+    for (const Suspect& s : suspects)
+        first.push_back(first.back() + static_cast<int>(s.severities.size()));
+    return first;
+}
+
+Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
+                           const std::vector<Probe>& probes)
+{
+    auto sweep = FaultSweep::of(map, setup);
+    if (!sweep) return tl::unexpected(sweep.error());
+    Prediction prediction;
+    prediction.setup = setup;
+    const auto cases = static_cast<std::size_t>(firstCases(suspects).back());
+    for (const Probe& probe : probes)
+        prediction.columns.push_back({probe, std::vector<float>(cases), std::vector<float>(cases), 0});
+    Sweeper sweeper(map, *sweep, prediction);
+    sweeper.healthy();
+    std::size_t at = 0;
+    for (const Suspect& s : suspects) {
+        for (const auto& faults : s.severities)
+            sweeper.faulty(faults, at++);
+    }
+    sweeper.tolerances();
+    return prediction;
+}
+
+const Column* PredictionTable::find(const Condition& setup, const Probe& probe) const
+{
+    for (const auto& block : blocks_) {
+        if (!(block->setup == setup)) continue;
+        if (const Column* column = block->find(probe)) return column;
+    }
+    return nullptr;
+}
+
+void PredictionTable::add(Prediction prediction)
+{
+    blocks_.push_back(std::make_shared<const Prediction>(std::move(prediction)));
+}
+
+void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect>& more)
+{
+    for (auto& block : blocks_) {
+        std::vector<Probe> probes;
+        for (const Column& c : block->columns)
+            probes.push_back(c.probe);
+        // Healthy first, as every prediction begins, then the new ones.
+        std::vector<Suspect> list(1);
+        list.front().severities = {{}};
+        list.insert(list.end(), more.begin(), more.end());
+        const auto further = predict(map, list, block->setup, probes);
+        Prediction whole = *block;
+        for (std::size_t c = 0; c < whole.columns.size(); ++c) {
+            auto& value = whole.columns[c].value;
+            auto& slope = whole.columns[c].batterySlope;
+            value.resize(static_cast<std::size_t>(kept));
+            slope.resize(static_cast<std::size_t>(kept));
+            if (!further) continue;
+            value.insert(value.end(), further->columns[c].value.begin() + 1, further->columns[c].value.end());
+            slope.insert(slope.end(), further->columns[c].batterySlope.begin() + 1,
+                         further->columns[c].batterySlope.end());
+        }
+        block = std::make_shared<const Prediction>(std::move(whole));
+    }
+}
+
+std::size_t PredictionTable::bytes() const
+{
+    std::size_t sum = 0;
+    for (const auto& block : blocks_) {
+        for (const Column& c : block->columns)
+            sum += (c.value.size() + c.batterySlope.size()) * sizeof(float);
+    }
+    return sum;
+}
+
+}  // namespace ilvek

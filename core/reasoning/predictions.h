@@ -1,0 +1,61 @@
+// What every suspect makes of every reading: the circuit solved for each fault in each set-up, kept for the whole job.
+#pragma once
+
+#include <memory>
+#include <vector>
+
+#include "base/result.h"
+#include "circuit/condition.h"
+#include "reasoning/suspects.h"
+
+namespace ilvek {
+
+// Something that can be seen in a set-up: a voltage between two nodes, or the current through a part.
+struct Probe {
+    int red = -1, black = -1;
+    double inputResistance_ohm = 10e6;
+    int element = -1;  // ≥ 0: the current through it, A; the nodes are then not used
+    bool operator==(const Probe&) const = default;
+};
+
+// By case: suspect by suspect, each with its severities, in the order of the list of suspects.
+struct Column {
+    Probe probe;
+    std::vector<float> value;         // V or A
+    std::vector<float> batterySlope;  // per volt of the battery's own voltage
+    float tolerance = 0;              // one sigma of what sound parts of this machine may differ by
+};
+
+struct Prediction {
+    Condition setup;  // neither faults nor meter
+    std::vector<Column> columns;
+    const Column* find(const Probe& probe) const;
+};
+
+// How far a sound part may differ from the map's figure, one sigma as a share. SOURCE: usual tolerances of the trade's
+// parts (windings and lamps ±15 %, resistors ±5 %, sensors a few per cent of span); joints and contacts differ most,
+// and what a module draws is known least.
+double toleranceOf(ElementKind kind);
+
+// Where the cases of each suspect begin; one more entry than suspects.
+std::vector<int> firstCases(const std::vector<Suspect>& suspects);
+
+// REQUIRES: suspects of this map. ERRORS: the healthy circuit has no solution in this set-up.
+Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
+                           const std::vector<Probe>& probes);
+
+// All set-ups asked for so far. Blocks are never changed once in; copying the table shares them.
+class PredictionTable {
+public:
+    const Column* find(const Condition& setup, const Probe& probe) const;
+    void add(Prediction prediction);
+    const std::vector<std::shared_ptr<const Prediction>>& all() const { return blocks_; }
+    // The cases of further suspects behind the first `kept` ones, in every block.
+    void extend(const Map& map, int kept, const std::vector<Suspect>& more);
+    std::size_t bytes() const;
+
+private:
+    std::vector<std::shared_ptr<const Prediction>> blocks_;
+};
+
+}  // namespace ilvek

@@ -1,0 +1,254 @@
+#include "reasoning/reasoner.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace ilvek {
+
+namespace {
+
+// Beyond this many sigma under every likely suspect, no single fault explains the readings.
+constexpr double misfit = 5.0;
+constexpr std::size_t mostPairs = 40;
+constexpr std::size_t firstsTried = 8, secondsTried = 6;
+// Two faults at once are rarer than their product only by what has one cause (water, an accident).
+constexpr double commonCauseFactor = 5;
+constexpr std::size_t mostShown = 12;
+constexpr double doubtfulZ = 4.0;
+
+std::vector<int> likeliest(const Belief& belief, std::size_t most, std::size_t below)
+{
+    const std::vector<double> p = belief.probabilities();
+    std::vector<int> order(below);
+    std::iota(order.begin(), order.end(), 0);
+    std::sort(order.begin(), order.end(),
+              [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
+    order.resize(std::min(most, order.size()));
+    return order;
+}
+
+Suspect pairOf(const Suspect& a, double severityA, const Suspect& b, double severityB)
+{
+    Suspect s;
+    s.kind = a.kind;
+    s.element = a.element;
+    s.node = a.node;
+    s.insideModule = a.insideModule && b.insideModule;
+    s.prior = commonCauseFactor * a.prior * b.prior;
+    s.graded = false;
+    s.id = a.id + " + " + b.id;
+    s.place = a.place + " and " + b.place;
+    s.words = a.words + "; and " + b.words;
+    const auto around = [](const Suspect& x, double at) {
+        std::vector<std::size_t> out;
+        const long middle = std::lround(at), last = static_cast<long>(x.severities.size()) - 1;
+        for (long k = std::max(0L, middle - 1); k <= std::min(last, middle + 1); ++k)
+            out.push_back(static_cast<std::size_t>(k));
+        return out;
+    };
+    for (const std::size_t i : around(a, severityA)) {
+        for (const std::size_t k : around(b, severityB)) {
+            auto faults = a.severities[i];
+            faults.insert(faults.end(), b.severities[k].begin(), b.severities[k].end());
+            s.severities.push_back(std::move(faults));
+        }
+    }
+    return s;
+}
+
+Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<SuspectGroup>& groups)
+{
+    Conclusion c;
+    if (groups.empty() || groups.front().members.empty()) return c;
+    const SuspectGroup& top = groups.front();
+    c.probability = top.probability;
+    c.words = top.words;
+    if (top.probability < verdictAt) return c;
+    const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
+    if (first.kind == SuspectKind::Nothing)
+        c.kind = Conclusion::Kind::Nothing;
+    else if (first.kind == SuspectKind::MapWrong)
+        c.kind = Conclusion::Kind::MapWrong;
+    else if (top.insideModule)
+        c.kind = Conclusion::Kind::Inside;
+    else if (top.partlyInside)
+        c.kind = Conclusion::Kind::Either;
+    else
+        c.kind = Conclusion::Kind::Outside;
+    return c;
+}
+
+}  // namespace
+
+Reasoner::Reasoner(const Map& map, const School& school, bool complaint)
+    : map_(map),
+      school_(school),
+      suspects_(suspectsOf(map_, complaint)),
+      candidates_(candidatesOf(map_, school_)),
+      setups_(setupsOf(candidates_))
+{
+    singles_ = suspects_.size();
+    // What functions and codes are judged by comes with the set-ups that are built anyway.
+    Paper all;
+    for (const Function& f : map_.functions)
+        all.dead.push_back(f.id);
+    for (const CodeCondition& c : map_.codes)
+        all.codes.push_back(c.code);
+    for (const Wanted& wanted : wantedBy(map_, observationsOf(map_, {}, all))) {
+        const auto at =
+            std::find_if(setups_.begin(), setups_.end(), [&](const SetupProbes& s) { return s.setup == wanted.setup; });
+        if (at != setups_.end()) at->probes.insert(at->probes.end(), wanted.probes.begin(), wanted.probes.end());
+    }
+    belief_ = std::make_unique<Belief>(suspects_);
+}
+
+void Reasoner::provide(const std::vector<Observation>& observations)
+{
+    for (const Wanted& wanted : wantedBy(map_, observations)) {
+        std::vector<Probe> missing;
+        for (const Probe& probe : wanted.probes) {
+            if (!table_.find(wanted.setup, probe)) missing.push_back(probe);
+        }
+        if (missing.empty()) continue;
+        if (auto prediction = predict(map_, suspects_, wanted.setup, missing)) table_.add(std::move(*prediction));
+    }
+}
+
+void Reasoner::restart(const std::vector<Observation>& observations)
+{
+    belief_ = std::make_unique<Belief>(suspects_);
+    for (const Observation& o : observations)
+        belief_->take(table_, o);
+}
+
+void Reasoner::dropPairs()
+{
+    pairsAt_ = 0;
+    if (suspects_.size() == singles_) return;
+    suspects_.resize(singles_);
+    table_ = withoutPairs_;
+    built_ = 0;  // what was built since is looked for again
+}
+
+void Reasoner::forget(bool complaint)
+{
+    dropPairs();
+    const auto priors = suspectsOf(map_, complaint);
+    for (std::size_t i = 0; i < suspects_.size(); ++i)
+        suspects_[i].prior = priors[i].prior;
+    observations_.clear();
+    belief_ = std::make_unique<Belief>(suspects_);
+}
+
+void Reasoner::observe(const Assessment& assessment, const Paper& paper)
+{
+    const auto now = observationsOf(map_, assessment, paper);
+    provide(now);
+    const bool continues =
+        now.size() >= observations_.size() && std::equal(observations_.begin(), observations_.end(), now.begin());
+    if (!continues) {
+        // Something was withdrawn or mended: pairs found with it are forgotten too.
+        dropPairs();
+        provide(now);
+        restart(now);
+    } else {
+        for (std::size_t i = observations_.size(); i < now.size(); ++i)
+            belief_->take(table_, now[i]);
+    }
+    observations_ = now;
+    if (observations_.size() > pairsAt_ && belief_->worstMisfit() > misfit) {
+        pairsAt_ = observations_.size();
+        tryPairs();
+    }
+}
+
+// The first fault is one that explains most; the second one that explains what the first leaves.
+bool Reasoner::tryPairs()
+{
+    std::vector<Suspect> pairs;
+    for (const int a : likeliest(*belief_, firstsTried, singles_)) {
+        if (a == 0) continue;
+        Belief rest(suspects_);
+        for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
+            if (std::abs(belief_->against(a, o).z) > doubtfulZ) rest.take(table_, belief_->taken()[o]);
+        }
+        if (rest.taken().empty()) continue;
+        for (const int b : likeliest(rest, secondsTried, singles_)) {
+            if (b == 0 || b == a || pairs.size() >= mostPairs) continue;
+            const Suspect& x = suspects_[static_cast<std::size_t>(a)];
+            const Suspect& y = suspects_[static_cast<std::size_t>(b)];
+            if (x.kind == SuspectKind::MapWrong || y.kind == SuspectKind::MapWrong) continue;
+            pairs.push_back(pairOf(x, belief_->severity(a), y, rest.severity(b)));
+        }
+    }
+    if (pairs.empty()) return false;
+    if (suspects_.size() == singles_) withoutPairs_ = table_;
+    suspects_.resize(singles_);
+    table_.extend(map_, firstCases(suspects_).back(), pairs);
+    suspects_.insert(suspects_.end(), pairs.begin(), pairs.end());
+    restart(observations_);
+    return true;
+}
+
+bool Reasoner::buildNext()
+{
+    while (built_ < setups_.size()) {
+        const SetupProbes& next = setups_[built_++];
+        std::vector<Probe> missing;
+        for (const Probe& probe : next.probes) {
+            if (!table_.find(next.setup, probe)) missing.push_back(probe);
+        }
+        if (missing.empty()) continue;
+        if (auto prediction = predict(map_, suspects_, next.setup, missing)) table_.add(std::move(*prediction));
+        return true;
+    }
+    return false;
+}
+
+Reasoning Reasoner::reason(const Standing& standing) const
+{
+    Reasoning r;
+    r.built = built_;
+    r.toBuild = setups_.size();
+    r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
+    r.conclusion = concluded(suspects_, r.groups);
+    r.worstMisfit = belief_->worstMisfit();
+    r.pairsTried = suspects_.size() > singles_;
+    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
+    for (const RankedTest& test : r.tests) {
+        Step step = stepFor(map_, school_, candidates_[static_cast<std::size_t>(test.candidate)]);
+        step.why = test.reason + " " + step.why;
+        r.steps.push_back(std::move(step));
+    }
+    const std::vector<double> p = belief_->probabilities();
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        if (!suspects_[i].insideModule) r.outsideProbability += p[i];
+    }
+    for (const int s : likeliest(*belief_, mostShown, suspects_.size())) {
+        const auto i = static_cast<std::size_t>(s);
+        if (p[i] < 5e-4) break;
+        RankedSuspect shown{s, p[i], belief_->severity(s), belief_->intermittent(s), suspects_[i].words, {}, ""};
+        const std::string severity = severityWords(suspects_[i], shown.severity);
+        if (!severity.empty() && suspects_[i].words.find(severity) == std::string::npos) shown.words += ", " + severity;
+        for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
+            const Observation& seen = belief_->taken()[o];
+            const auto against = belief_->against(s, o);
+            const bool reading = seen.kind == Observation::Kind::Reading;
+            const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
+            shown.readings.push_back(
+                {seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading});
+        }
+        r.suspects.push_back(std::move(shown));
+    }
+    if (!r.suspects.empty() && r.suspects.front().probability > 0) {
+        for (const SuspectReading& reading : r.suspects.front().readings) {
+            if (reading.isReading && std::abs(reading.z) > doubtfulZ) r.doubtful.push_back(reading.id);
+        }
+    }
+    return r;
+}
+
+}  // namespace ilvek

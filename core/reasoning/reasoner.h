@@ -1,0 +1,109 @@
+// The reasoning about one machine: suspects, predictions, belief, groups and the tests to take next, kept from reading
+// to reading.
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "reasoning/next_test.h"
+
+namespace ilvek {
+
+struct SuspectReading {  // one observation under one suspect
+    std::int64_t id = 0;
+    std::string words;
+    double measured = 0, predicted = 0, sigma = 0, z = 0;
+    bool isReading = true;  // else a chance from 0 to 1
+};
+
+struct RankedSuspect {
+    int suspect = -1;
+    double probability = 0;
+    double severity = 0;
+    double intermittent = 0;  // chance that it comes and goes
+    std::string words;        // with its severity
+    std::vector<SuspectReading> readings;
+    std::string excludedBy;  // the reading that would exclude it, in words; empty when none is left
+};
+
+struct Conclusion {
+    enum class Kind {
+        Open,      // more than one group is left
+        Outside,   // located outside the module
+        Inside,    // what is left is inside the module
+        Either,    // one group is left, and part of it is inside the module
+        MapWrong,  // the map is likelier wrong than the machine
+        Nothing    // no fault is present now
+    };
+    Kind kind = Kind::Open;
+    double probability = 0;
+    std::string words;
+};
+
+struct Reasoning {
+    std::vector<SuspectGroup> groups;     // likeliest first
+    std::vector<RankedSuspect> suspects;  // likeliest first, at most twelve, with what speaks for and against
+    std::vector<RankedTest> tests;        // at most three
+    std::vector<Step> steps;              // of those tests
+    Conclusion conclusion;
+    double outsideProbability = 0;  // of all suspects outside the module
+    double worstMisfit = 0;         // |z| that no single suspect explains away
+    bool pairsTried = false;
+    std::vector<std::int64_t> doubtful;  // readings that the best suspect cannot explain: read again (T8)
+    std::size_t built = 0, toBuild = 0;  // set-ups of the table
+};
+
+// One verdict is given at this probability; what is left below it is named beside it.
+constexpr double verdictAt = 0.95;
+
+class Reasoner {
+public:
+    // `map` is copied.
+    Reasoner(const Map& map, const School& school, bool complaint);
+    Reasoner(const Reasoner&) = delete;
+    Reasoner& operator=(const Reasoner&) = delete;
+
+    // Takes the evidence as it stands now. What was taken before and is still the same is kept. Set-ups that the
+    // readings need and that are not in the table are computed at once.
+    void observe(const Assessment& assessment, const Paper& paper);
+
+    // Builds the predictions of one more set-up of the table; false when all are there. The first ones are those that
+    // cost least to try.
+    bool buildNext();
+    std::size_t built() const { return built_; }
+    std::size_t toBuild() const { return setups_.size(); }
+
+    Reasoning reason(const Standing& standing) const;
+
+    // Back to before the first observation; what was computed stays.
+    void forget(bool complaint);
+
+    const Map& map() const { return map_; }
+    const std::vector<Suspect>& suspects() const { return suspects_; }
+    const Belief& belief() const { return *belief_; }
+    const PredictionTable& table() const { return table_; }
+    const std::vector<Candidate>& candidates() const { return candidates_; }
+
+private:
+    void provide(const std::vector<Observation>& observations);
+    bool tryPairs();
+    void dropPairs();
+    void restart(const std::vector<Observation>& observations);
+
+    Map map_;
+    School school_;
+    std::size_t singles_ = 0;  // suspects before pairs were added
+    std::vector<Suspect> suspects_;
+    std::vector<Candidate> candidates_;
+    std::vector<SetupProbes> setups_;
+    std::size_t built_ = 0;
+    PredictionTable table_;
+    PredictionTable withoutPairs_;  // as it was before pairs were added; shares its blocks
+    std::unique_ptr<Belief> belief_;
+    std::vector<Observation> observations_;
+    std::size_t pairsAt_ = 0;  // observations when pairs were last tried
+};
+
+}  // namespace ilvek

@@ -1,0 +1,61 @@
+// Suspects: every fault of one part that the map allows, each with its severities and how likely it is before anything
+// was read.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "circuit/condition.h"
+#include "machine/map.h"
+
+namespace ilvek {
+
+enum class SuspectKind {
+    Nothing,        // no fault present
+    Resistance,     // added resistance in a conductor, up to open
+    ShortToGround,  // of a conductor
+    ShortToSupply,
+    ShortToNeighbour,  // in the connector or the loom
+    BackFeed,          // another source joined to a conductor
+    StuckClosed,       // relay contact or switch
+    Coil,              // a relay's coil, added resistance up to open
+    Low,               // a load, sensor or pull-up below its value
+    High,              // above it, up to open
+    ModulePart,        // inside a module: regulator, pull-up, driver, input
+    ModuleDead,        // a module's supply without function
+    BusHeld,           // a node of the network holds a line
+    MapWrong           // what the map says of this terminal is not what is there
+};
+
+struct Suspect {
+    SuspectKind kind = SuspectKind::Nothing;
+    int element = -1;           // of the map, or -1
+    int node = -1;              // shorts: the conductor
+    int node2 = -1;             // shorts to a neighbour
+    int terminal = -1;          // MapWrong
+    bool insideModule = false;  // inside the module under suspicion
+    double prior = 0;           // of all suspects they add up to 1
+    // Severities from slight to complete. What lies between two that follow each other in a `graded` suspect is
+    // possible too.
+    std::vector<std::vector<Fault>> severities;
+    bool graded = true;
+    std::string id;     // "X4-7 resistance"; stable, for files and scripts
+    std::string place;  // "X4-7", "the wire from S4 to J2-1"
+    std::string words;  // "X4-7: added resistance"
+};
+
+// Suspect 0 is Nothing. `complaint`: something is known to be wrong, so that nothing being wrong is unlikely.
+// SOURCE of the weights: base rates of the trade ("modules fail seldom, wires and terminals often") as rough ratios;
+// a map's own figures (weakness of a part or a connector) multiply them.
+std::vector<Suspect> suspectsOf(const Map& map, bool complaint);
+
+// The severity as people say it: "about 4 Ω", "open", "short of about 5 Ω". `at` counts in severities and may lie
+// between two.
+std::string severityWords(const Suspect& suspect, double at);
+
+// Elements that are inside the suspected module, by element.
+std::vector<bool> insideModule(const Map& map);
+// A part of the machine as it is named at the machine: "X4-7", "fuse F16", "the wire from S4 to J2-1".
+std::string partWords(const Map& map, int element);
+
+}  // namespace ilvek
