@@ -32,8 +32,18 @@ int predict(const Prediction& wanted);
 
 int jobJudge(const std::string& job, bool json);
 int jobGate(const std::string& job, bool json);
+int jobSuspects(const std::string& job, bool json);
+int jobNext(const std::string& job, bool json);
+int jobCommonCause(const std::string& job, bool json);
 int jobReport(const std::string& job, const std::string& out, const std::string& format);
 int jobExport(const std::string& job, const std::string& out);
 int jobImport(const std::string& handOver, const std::string& out);
+
+// Practice on a simulated machine: the cases of a folder, one probe, the way of the first suggestions, a verdict
+// judged.
+int practiceList(const std::string& map, const std::string& folder, bool json);
+int practiceProbe(const Prediction& wanted, const std::string& caseFile, double seconds);
+int practiceSolve(const std::string& map, const std::string& caseFile, bool json);
+int practiceVerdict(const std::string& map, const std::string& caseFile, const std::string& place);
 
 }  // namespace ilvek::cli

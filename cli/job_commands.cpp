@@ -1,62 +1,10 @@
 #include <fmt/format.h>
 
-#include <chrono>
-
 #include "base/file.h"
 #include "commands.h"
-#include "job/hand_over.h"
-#include "job/job.h"
-#include "reasoning/gate.h"
-#include "report/report.h"
+#include "opened_job.h"
 
 namespace ilvek::cli {
-
-namespace {
-
-struct Opened {
-    Job job;
-    Assessment assessment;
-    Gate gate;
-    std::int64_t now_ms = 0;
-    ReportInput input() const { return {job, assessment, gate, now_ms}; }
-};
-
-void print(const Problems& problems)
-{
-    for (const Error& problem : problems)
-        fmt::print(stderr, "{}\n", problem.message());
-}
-
-// A job file, or a hand-over file by its first byte.
-Result<HandOver, Problems> readEither(const std::string& file)
-{
-    const auto text = readFile(file);
-    if (!text) return tl::unexpected(Problems{text.error()});
-    if (text->find_first_not_of(" \t\r\n\xEF\xBB\xBF") != std::string::npos &&
-        (*text)[text->find_first_not_of(" \t\r\n\xEF\xBB\xBF")] == '{')
-        return readHandOver(*text, file);
-    const auto journal = Journal::open(file, Access::ReadOnly);
-    if (!journal) return tl::unexpected(Problems{journal.error()});
-    return HandOver{journal->mapDocument(), journal->events()};
-}
-
-Result<Opened, Problems> openEither(const std::string& file)
-{
-    auto content = readEither(file);
-    if (!content) return tl::unexpected(content.error());
-    auto job = foldJob(content->mapDocument, content->events);
-    if (!job) return tl::unexpected(job.error());
-    Opened opened;
-    opened.job = std::move(*job);
-    opened.assessment = assess(opened.job.map, opened.job.evidence);
-    opened.now_ms =
-        std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch())
-            .count();
-    opened.gate = gateOf(opened.job.map, opened.assessment, {opened.now_ms, opened.job.state});
-    return opened;
-}
-
-}  // namespace
 
 int jobJudge(const std::string& file, bool json)
 {
@@ -77,8 +25,9 @@ int jobJudge(const std::string& file, bool json)
 
 int jobGate(const std::string& file, bool json)
 {
-    const auto opened = openEither(file);
+    auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
+    weighGate(*opened);
     const Gate& gate = opened->gate;
     if (json) {
         fmt::print("{}", gateJson(opened->input()));

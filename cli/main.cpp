@@ -61,6 +61,20 @@ int main(int count, char** arguments)
     gate->add_option("JOB", file, "Job file or hand-over file")->required();
     gate->add_flag("--json", json, "Answer as JSON");
     gate->callback([&] { exit = jobGate(file, json); });
+    CLI::App* suspects =
+        job->add_subcommand("suspects", "What may be wrong and how likely, with predicted against measured");
+    suspects->add_option("JOB", file, "Job file or hand-over file")->required();
+    suspects->add_flag("--json", json, "Answer as JSON");
+    suspects->callback([&] { exit = jobSuspects(file, json); });
+    CLI::App* next =
+        job->add_subcommand("next", "The three tests that tell most per minute; exit code 4 when none does");
+    next->add_option("JOB", file, "Job file or hand-over file")->required();
+    next->add_flag("--json", json, "Answer as JSON");
+    next->callback([&] { exit = jobNext(file, json); });
+    CLI::App* cause = job->add_subcommand("common-cause", "What one fault explains of all that fails, on paper");
+    cause->add_option("JOB", file, "Job file or hand-over file")->required();
+    cause->add_flag("--json", json, "Answer as JSON");
+    cause->callback([&] { exit = jobCommonCause(file, json); });
     CLI::App* report = job->add_subcommand("report", "Write the report");
     report->add_option("JOB", file, "Job file or hand-over file")->required();
     report->add_option("OUT", out, "File to write")->required();
@@ -74,6 +88,41 @@ int main(int count, char** arguments)
     importing->add_option("HANDOVER", file, "Hand-over file")->required();
     importing->add_option("OUT", out, "Job file to make")->required();
     importing->callback([&] { exit = jobImport(file, out); });
+
+    std::string caseFile, place;
+    double seconds = 0;
+    CLI::App* practice =
+        app.add_subcommand("practice", "A simulated machine with a hidden fault")->require_subcommand(1);
+    CLI::App* list = practice->add_subcommand("list", "The cases of a folder");
+    list->add_option("MAP", file, "Map file")->required();
+    list->add_option("FOLDER", out, "Folder of cases")->required();
+    list->add_flag("--json", json, "Answer as JSON");
+    list->callback([&] { exit = practiceList(file, out, json); });
+    CLI::App* probe = practice->add_subcommand("probe", "What the meter shows on the machine of a case");
+    probe->add_option("MAP", wanted.map, "Map file")->required();
+    probe->add_option("CASE", caseFile, "Case file")->required();
+    probe->add_option("--red", wanted.red, "Node of the red lead")->required();
+    probe->add_option("--black", wanted.black, "Node of the black lead; battery minus when left out");
+    probe->add_option("--state", wanted.state, "Operating state; the map's first when left out");
+    probe->add_option("--unplug", wanted.unplugged, "Connectors apart");
+    probe->add_option("--load", wanted.load, "Substitute load of the catalogue");
+    probe->add_option("--from", wanted.loadFrom, "Node the load hangs on");
+    probe->add_option("--to", wanted.loadTo, "Node the load leads to");
+    probe->add_option("--seconds", seconds, "Time since the machine was switched on");
+    probe->add_flag("--json", wanted.json, "Answer as JSON");
+    probe->callback([&] { exit = practiceProbe(wanted, caseFile, seconds); });
+    CLI::App* solve =
+        practice->add_subcommand("solve", "Follow the first suggested test to a verdict; exit code 4 when it is wrong");
+    solve->add_option("MAP", file, "Map file")->required();
+    solve->add_option("CASE", caseFile, "Case file")->required();
+    solve->add_flag("--json", json, "Answer as JSON");
+    solve->callback([&] { exit = practiceSolve(file, caseFile, json); });
+    CLI::App* verdict =
+        practice->add_subcommand("verdict", "Judge a verdict: an element, node or terminal, or the module's name");
+    verdict->add_option("MAP", file, "Map file")->required();
+    verdict->add_option("CASE", caseFile, "Case file")->required();
+    verdict->add_option("PLACE", place, "Where the fault is")->required();
+    verdict->callback([&] { exit = practiceVerdict(file, caseFile, place); });
 
     try {
         app.parse(count, arguments);

@@ -106,4 +106,27 @@ Run follow(Reasoner& reasoner, SimulatedMachine& machine, const Paper& paper, co
     return run;
 }
 
+std::vector<std::string> placesOf(const Reasoner& reasoner, const Run& run)
+{
+    std::vector<std::string> places;
+    if (run.last.groups.empty()) return places;
+    const Map& map = reasoner.map();
+    for (const int m : run.last.groups.front().members) {
+        const Suspect& s = reasoner.suspects()[static_cast<std::size_t>(m)];
+        places.push_back(s.id);
+        if (s.terminal >= 0) places.push_back(map.terminal(s.terminal).id);
+        for (const auto& faults : s.severities) {
+            for (const Fault& f : faults) {
+                if (f.element >= 0) places.push_back(map.element(f.element).id);
+                if (f.nodeA >= 0) places.push_back(map.node(f.nodeA));
+                if (f.nodeB >= 0 && f.nodeB != map.batteryMinus() && f.nodeB != map.batteryPlus())
+                    places.push_back(map.node(f.nodeB));
+            }
+        }
+    }
+    std::sort(places.begin(), places.end());
+    places.erase(std::unique(places.begin(), places.end()), places.end());
+    return places;
+}
+
 }  // namespace ilvek::practice

@@ -25,4 +25,7 @@ std::optional<Step> firstSuggestion(const Reasoning& reasoning, const Assessment
 Run follow(Reasoner& reasoner, SimulatedMachine& machine, const Paper& paper, const School& school, bool complaint,
            int mostTests, const Choice& choice = firstSuggestion);
 
+// Elements, nodes and terminals of the group that the run ended with, by their names on the map; of a pair both.
+std::vector<std::string> placesOf(const Reasoner& reasoner, const Run& run);
+
 }  // namespace ilvek::practice

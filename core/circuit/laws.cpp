@@ -23,10 +23,12 @@ void constantDraw(int a, int b, double current_A, double brownOut_V, const Volta
 {
     const double u = v[a] - v[b];
     const double idle = idleConductance_S * u;
-    if (u <= 0.0)
+    const double wakes_V = drawWakesAtShare * brownOut_V;
+    const double slope = current_A / (brownOut_V - wakes_V);
+    if (u <= wakes_V)
         eq.branch(a, b, idle, idleConductance_S);
     else if (u < brownOut_V)
-        eq.branch(a, b, idle + current_A * u / brownOut_V, idleConductance_S + current_A / brownOut_V);
+        eq.branch(a, b, idle + slope * (u - wakes_V), idleConductance_S + slope);
     else
         eq.branch(a, b, idle + current_A, idleConductance_S);
 }

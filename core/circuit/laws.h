@@ -22,7 +22,10 @@ private:
 // I = (U − E) / R from a to b; E = 0 for a plain resistance.
 void source(int a, int b, double emf_V, double resistance_ohm, const Voltages& v, Sink& eq);
 
-// Constant current I0 from a to b that folds back in proportion below the brown-out voltage; none backwards.
+// Electronics need about a volt before they draw at all: below this share of the brown-out voltage they take nothing.
+constexpr double drawWakesAtShare = 0.2;
+// Constant current I0 from a to b that folds back in a straight line below the brown-out voltage U_b:
+// I = I0 (U − 0.2 U_b)/(0.8 U_b); none below and none backwards.
 void constantDraw(int a, int b, double current_A, double brownOut_V, const Voltages& v, Sink& eq);
 
 // A source that only gives: I = clamp((E − U)/R, 0, limit) out of a, returned at b.

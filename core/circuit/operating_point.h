@@ -34,7 +34,7 @@ public:
     bool isClosed(int element) const;
     // A node that nothing but its leak holds: a reading there is no reading.
     bool isFloating(int node) const;
-    // Relays never came to rest; the potentials are those of the last round.
+    // Relays never came to rest; the potentials are the mean over its rounds.
     bool chatters() const { return chatters_; }
     // Fuses that carried too much, and drivers that shut themselves down; those stay so until the key is cycled.
     const std::vector<int>& blownFuses() const { return blown_; }

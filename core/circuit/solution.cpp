@@ -98,7 +98,7 @@ Steep steepPart(const Device& d, const law::Voltages& v)
             return {room + v[d.nodes[2]] - v[d.nodes[1]], 0, p[1] * p[2], d.nodes[1], -1};
         }
         case Device::Law::ConstantDraw:
-            return {u, 0, p[1], d.nodes[0], 1};
+            return {u, law::drawWakesAtShare * p[1], p[1], d.nodes[0], 1};
         case Device::Law::LimitedSource:
             return {u, p[0] - p[1] * p[2], p[0], d.nodes[0], 1};
         case Device::Law::LimitedSwitch:
@@ -123,12 +123,31 @@ void limitJump(const Device& d, const std::vector<double>& before, std::vector<d
 bool solveAgain(Solution& s)
 {
     std::vector<int> touched;
+    std::vector<std::vector<bool>> before;        // which devices were on, round by round
+    std::vector<std::vector<double>> potentials;  // and what that gave
     for (int round = 0; round < mostRounds; ++round) {
+        std::vector<bool> on;
+        for (const Device& d : s.network.devices())
+            on.push_back(d.on);
+        const auto again = std::find(before.begin(), before.end(), on);
+        if (again != before.end()) {
+            potentials.erase(potentials.begin(), potentials.begin() + (again - before.begin()));
+            break;
+        }
+        before.push_back(std::move(on));
         if (!Newton(s).arrive()) return false;
+        potentials.push_back(s.v);
         const law::Voltages v(s.v);
         if (!s.network.follow(v, touched) && !s.network.trip(v, touched)) return true;
     }
+    // It goes round and round: a meter shows the mean.
     s.chatters = true;
+    for (std::size_t i = 0; i < s.v.size(); ++i) {
+        double sum = 0;
+        for (const auto& v : potentials)
+            sum += v[i];
+        s.v[i] = sum / static_cast<double>(potentials.size());
+    }
     return true;
 }
 

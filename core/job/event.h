@@ -18,6 +18,7 @@ struct JobDetails {
 struct Complaint {
     std::string text, when;
     std::vector<std::string> stillWorks, replaced;
+    std::vector<std::string> fails = {};  // functions of the map, by name or id
     bool operator==(const Complaint&) const = default;
 };
 struct Code {

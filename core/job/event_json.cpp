@@ -21,7 +21,7 @@ json bodyOf(const JobDetails& b)
 
 json bodyOf(const Complaint& b)
 {
-    return {{"text", b.text}, {"when", b.when}, {"still_works", b.stillWorks}, {"replaced", b.replaced}};
+    return {{"text", b.text}, {"when", b.when}, {"still_works", b.stillWorks}, {"replaced", b.replaced}, {"fails", b.fails}};
 }
 
 json bodyOf(const CodesRead& b)
@@ -184,7 +184,7 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
         return JobDetails{text("title"), text("customer"), text("serial"), text("hours"), text("technician")};
     if (kind == "complaint")
         return Complaint{text("text"), text("when"), f.texts("still_works", Need::Optional),
-                         f.texts("replaced", Need::Optional)};
+                         f.texts("replaced", Need::Optional), f.texts("fails", Need::Optional)};
     if (kind == "codes") return readCodes(f, item, problems);
     if (kind == "reading") return readReading(f, item, problems);
     if (kind == "note") return Note{f.text("text", Need::Required)};

@@ -35,6 +35,8 @@ JudgeTest judgeFor(TestKind test)
             return judgeReference;
         case TestKind::Point:
             return judgePoint;
+        case TestKind::PartResistance:
+            return judgePartResistance;
         case TestKind::Level:
         case TestKind::Resistance:
             return judgeAgainstTable;
@@ -106,7 +108,7 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
         value_V = *battery_V + value_V;
         blackOnBatteryMinus = true;
     }
-    if (value_V < -0.5 && reading.test != TestKind::Resistance && reading.test != TestKind::Point) {
+    if (value_V < -0.5 && unitAsked(reading.test) == Unit::Volt && reading.test != TestKind::Point) {
         value_V = -value_V;
         leadsReversed = true;
     }
@@ -160,11 +162,12 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
 {
     const JudgeContext c(map, evidence, reading);
     if (c.state < 0) return undecided("Unknown state", "The map has no operating state “" + reading.state + "”.");
-    if (reading.test != TestKind::Battery && reading.test != TestKind::Point && c.terminal < 0)
+    if (reading.test != TestKind::Battery && reading.test != TestKind::Point &&
+        reading.test != TestKind::PartResistance && c.terminal < 0)
         return undecided("Unknown terminal", "The map has no terminal “" + reading.terminal + "”.");
     if (c.terminal >= 0 && c.self().asFound == AsFound::Empty)
         return undecided("Cavity is empty", "As found, there is no terminal in this cavity.");
-    if (reading.value.overLimit && reading.test != TestKind::Resistance)
+    if (reading.value.overLimit && unitAsked(reading.test) == Unit::Volt)
         return undecided("Over limit",
                          "OL on a voltage range means the range is too small; choose a larger one and read again.");
     Judgement j = judgeFor(reading.test)(c);

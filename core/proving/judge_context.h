@@ -69,6 +69,7 @@ Judgement judgeSegmentWalk(const JudgeContext& c);
 Judgement judgeFuseCheck(const JudgeContext& c);
 Judgement judgeReference(const JudgeContext& c);
 Judgement judgePoint(const JudgeContext& c);
+Judgement judgePartResistance(const JudgeContext& c);
 Judgement judgeAgainstTable(const JudgeContext& c);
 
 }  // namespace ilvek

@@ -1,4 +1,5 @@
 // A reading anywhere, against what the sound circuit gives there.
+#include "circuit/operating_point.h"
 #include "proving/judge_context.h"
 
 namespace ilvek {
@@ -44,6 +45,46 @@ Judgement judgePoint(const JudgeContext& c)
         j.word = read < expected ? "Lower than sound" : "Higher than sound";
         j.proves.push_back("Something that this point depends on is not as drawn or not sound.");
         j.doesNotProve.push_back("Which part: see the suspects.");
+    }
+    return j;
+}
+
+Judgement judgePartResistance(const JudgeContext& c)
+{
+    Judgement j;
+    auto condition = conditionOf(c.map, c.reading);
+    const int red = c.map.nodeIndex(c.reading.red), black = c.map.nodeIndex(c.reading.black);
+    j.doesNotProve.push_back("That the path carries current: an ohmmeter asks for microamperes.");
+    j.traps.push_back({"T7", "Ohms on a dead circuit only; below an ohm the leads count; parallel paths read low."});
+    if (!condition || red < 0 || black < 0) {
+        j.word = "Place unknown";
+        return j;
+    }
+    condition->meter = Meter{red, black, 10e6, Meter::Mode::Ohms};
+    const auto healthy = displayOf(c.map, *condition);
+    const bool open = c.reading.value.overLimit;
+    const double read = c.reading.value.value;
+    j.arithmetic = (open ? std::string("OL") : ohmsText(read)) + " between the leads";
+    if (!healthy || healthy->live) {
+        j.verdict = Verdict::NoEvidence;
+        j.word = "Circuit not dead";
+        j.arithmetic += "; by the map a voltage stands there in this state.";
+        return j;
+    }
+    const std::string expected = healthy->overLimit ? "OL" : ohmsText(healthy->value);
+    j.arithmetic += fmt::format("; {} if all were sound.", expected);
+    j.limits = expected + " (computed from the map)";
+    const double allowed = 0.12 * healthy->value + 0.3;
+    const bool fits = open ? healthy->overLimit : !healthy->overLimit && std::abs(read - healthy->value) <= allowed;
+    if (fits) {
+        j.verdict = Verdict::Noted;
+        j.word = "As a sound circuit";
+        j.proves.push_back("The parts between the leads have about the resistance they should, at a meter's current.");
+    } else {
+        const bool low = healthy->overLimit || (!open && read < healthy->value);
+        j.verdict = low ? Verdict::Low : Verdict::High;
+        j.word = low ? "Lower than sound" : "Higher than sound";
+        j.proves.push_back("Some part between the leads, or beside them, is not as drawn or not sound.");
     }
     return j;
 }

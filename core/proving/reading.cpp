@@ -11,7 +11,7 @@ struct TestWords {
     std::string_view name;
 };
 
-constexpr std::array<TestWords, 12> words{TestWords{"battery", "battery of the minute"},
+constexpr std::array<TestWords, 13> words{TestWords{"battery", "battery of the minute"},
                                           TestWords{"return-drop", "return under load"},
                                           TestWords{"open-supply", "supply, open-circuit"},
                                           TestWords{"absent-supply", "supply must be absent"},
@@ -22,7 +22,8 @@ constexpr std::array<TestWords, 12> words{TestWords{"battery", "battery of the m
                                           TestWords{"reference", "reference voltage"},
                                           TestWords{"level", "level"},
                                           TestWords{"resistance", "resistance"},
-                                          TestWords{"point", "reading at a point"}};
+                                          TestWords{"point", "reading at a point"},
+                                          TestWords{"part-resistance", "resistance between points"}};
 
 }  // namespace
 
@@ -46,7 +47,7 @@ std::optional<TestKind> testFromId(std::string_view id)
 
 Unit unitAsked(TestKind test)
 {
-    return test == TestKind::Resistance ? Unit::Ohm : Unit::Volt;
+    return test == TestKind::Resistance || test == TestKind::PartResistance ? Unit::Ohm : Unit::Volt;
 }
 
 }  // namespace ilvek

@@ -426,4 +426,22 @@ Step pointStep(const Map& map, int red, int black, int state, const std::vector<
     return step;
 }
 
+Step resistanceStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal)
+{
+    Step step = pointStep(map, red, black, state, unplugged, terminal);
+    step.test = TestKind::PartResistance;
+    step.title = "Resistance at " + map.nodeWords(red);
+    auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));
+    condition->meter = Meter{red, black, 10e6, Meter::Mode::Ohms};
+    const auto healthy = displayOf(map, *condition);
+    step.expectation = !healthy || healthy->live ? ""
+                       : healthy->overLimit
+                           ? "A sound circuit reads over limit."
+                           : fmt::format("A sound circuit reads {}.", formatQuantity(ohms(healthy->value)));
+    step.why = "A figure in ohms says nothing about current, but it finds parts out of value and shorts.";
+    step.cautions.push_back(
+        "Ohms on a dead circuit only: key off, and no other source connected. Zero the leads first.");
+    return step;
+}
+
 }  // namespace ilvek

@@ -41,6 +41,9 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement);
 // the module). `terminal` is the one it is read for, or -1.
 Step pointStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal);
 
+// An ohmmeter between two places of a dead circuit.
+Step resistanceStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal);
+
 // The load for a circuit: the largest that stays within the circuit's own current and eight tenths of its smallest
 // fuse, and at least a quarter of that current. nullptr when the terminal must never be loaded (W11).
 const SubstituteLoad* recommendedLoad(const Map& map, const std::vector<SubstituteLoad>& loads, int terminal);

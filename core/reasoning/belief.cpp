@@ -10,8 +10,15 @@ namespace {
 constexpr int between = 3;  // fine cases per step between two severities
 constexpr double slip = 0.01;
 constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
-// A prediction between two severities is good to this share of their difference.
-constexpr double gridShare = 0.04;
+// A prediction between two severities is good to this share of their difference where the circuit is not linear.
+constexpr double gridShare = 0.02;
+// Sound parts beside a fault differ by this share of what the fault moved.
+constexpr double movedShare = 0.01;
+// A circuit that chatters shows a mean that hangs on how fast its parts follow.
+constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
+// Where a suspect leaves a reading free (a map that is wrong there, ohms on a live circuit).
+constexpr double freeDensity = 1.0 / 15;
+constexpr double slipZ = 5;
 // Without a battery reading of the minute its own voltage is known within this; with one, within its last digits.
 constexpr double batteryUnknown_V = 0.35;
 constexpr double batteryKnown_V = 0.015;
@@ -19,8 +26,6 @@ constexpr double comesAndGoesPrior = 0.12;
 // What people and modules report is right this often.
 constexpr double reportWrong = 0.04;
 constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
-// A map that is wrong at a terminal says nothing about what is read there.
-constexpr double mapWrongDensity = 1.0 / 15;
 
 double logAdd(double a, double b)
 {
@@ -32,6 +37,18 @@ double logNormalOrSlip(double z, double sigma)
 {
     const double density = std::exp(-0.5 * z * z) / (sigma * 2.5066282746310002);
     return std::log((1 - slip) * density + slip * slipDensity);
+}
+
+// The voltage at severity x of a linear circuit, from the sound one (x = 0) and two others: V(x) = (V0 + b x)/(1 + c
+// x). Straight between the two where they do not fit such a curve.
+double between3(double v0, double x1, double v1, double x2, double v2, double x, double share)
+{
+    const double straight = (1 - share) * v1 + share * v2;
+    if (std::abs(v2 - v1) < 1e-9) return straight;
+    const double c = ((v1 - v0) / x1 - (v2 - v0) / x2) / (v2 - v1);
+    const double b = (v1 - v0) / x1 + c * v1;
+    const double v = (v0 + b * x) / (1 + c * x);
+    return v >= std::min(v1, v2) && v <= std::max(v1, v2) ? v : straight;
 }
 
 // Chance that a need holds: inside its bounds, fading over `soft`.
@@ -51,106 +68,169 @@ bool touches(const Suspect& s, const Observation& o)
 
 Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), first_(firstCases(suspects))
 {
-    firstFine_.push_back(0);
-    for (const Suspect& s : suspects) {
-        const int steps = static_cast<int>(s.severities.size());
-        firstFine_.push_back(firstFine_.back() + (s.graded ? (steps - 1) * between + 1 : steps));
+    for (std::size_t i = 0; i < suspects.size(); ++i) {
+        firstFine_.push_back(static_cast<int>(fine_.size()));
+        const Suspect& s = suspects[i];
+        for (std::size_t k = 0; k < s.severities.size(); ++k) {
+            Fine f;
+            f.suspect = static_cast<int>(i);
+            f.low = f.high = first_[i] + static_cast<int>(k);
+            fine_.push_back(f);
+            if (!s.graded || k + 1 == s.severities.size()) continue;
+            ++f.high;
+            f.x1 = severityNumber(s.severities[k]);
+            f.x2 = severityNumber(s.severities[k + 1]);
+            for (int n = 1; n < between; ++n) {
+                f.share = static_cast<double>(n) / between;
+                f.x = numberBetween(s, k, f.share);
+                fine_.push_back(f);
+            }
+        }
     }
-    steady_.assign(static_cast<std::size_t>(firstFine_.back()), 0.0);
+    firstFine_.push_back(static_cast<int>(fine_.size()));
+    steady_.assign(fine_.size(), 0.0);
     comesAndGoes_ = steady_;
 }
 
 bool Belief::take(const PredictionTable& table, const Observation& o)
 {
-    struct Seen {
-        const Column* column;
-        Observation::Need need;
-    };
-    std::vector<Seen> sources;
-    double shift = 0, shiftSigma = batteryUnknown_V;
-    if (o.kind == Observation::Kind::Reading) {
-        const Column* column = table.find(o.setup, o.probe);
-        if (!column) return false;
-        sources.push_back({column, {}});
-        Condition bare;
-        bare.state = o.setup.state;
-        if (const Column* battery = o.battery_V ? table.find(bare, o.batteryProbe) : nullptr) {
-            // The battery's own voltage, from what its posts show. Beside a running alternator they say little of it,
-            // and little hangs on it.
-            const double slope = std::max(0.3, static_cast<double>(battery->batterySlope[0]));
-            shift = std::clamp((*o.battery_V - static_cast<double>(battery->value[0])) / slope, -3.0, 3.0);
-            shiftSigma = batteryKnown_V / slope;
-        }
-    } else {
-        for (const auto& need : o.needs) {
-            const Column* column = table.find(o.setup, need.probe);
-            if (!column) return false;
-            sources.push_back({column, need});
-        }
+    const bool taken = o.kind == Observation::Kind::Reading ? takeReading(table, o) : takeReport(table, o);
+    if (taken) taken_.push_back(o);
+    return taken;
+}
+
+void Belief::add(std::size_t fine, double logLikelihood, double& sound)
+{
+    if (fine == 0) sound = logLikelihood;
+    steady_[fine] += logLikelihood;
+    comesAndGoes_[fine] += logAdd(logLikelihood, sound) - std::log(2.0);
+}
+
+bool Belief::takeReport(const PredictionTable& table, const Observation& o)
+{
+    std::vector<const Column*> columns;
+    for (const auto& need : o.needs) {
+        columns.push_back(table.find(o.setup, need.probe));
+        if (!columns.back()) return false;
     }
     Row row;
-    row.predicted.resize(steady_.size());
-    row.extra.resize(steady_.size());
-    // Predicted value and its sigma in a coarse case.
-    const auto valueAt = [&](const Seen& s, std::size_t at) {
-        return static_cast<double>(s.column->value[at]) + shift * static_cast<double>(s.column->batterySlope[at]);
-    };
-    const auto evaluate = [&](std::size_t fine, std::size_t low, std::size_t high, double share,
-                              const Suspect& suspect) {
-        if (o.kind != Observation::Kind::Reading) {
-            double p = 1;
-            for (const Seen& s : sources) {
-                const double v = (1 - share) * valueAt(s, low) + share * valueAt(s, high);
-                p *= std::isnan(v) ? 0.5 : chance(s.need, v);
-            }
-            row.predicted[fine] = static_cast<float>(p);
-            const double seen = o.kind == Observation::Kind::Code ? codeWhenNot + (codeWhenMet - codeWhenNot) * p
-                                : o.kind == Observation::Kind::FunctionWorks
-                                    ? reportWrong + (1 - 2 * reportWrong) * p
-                                    : 1 - reportWrong - (1 - 2 * reportWrong) * p;
-            return std::log(seen);
-        }
-        if (touches(suspect, o)) {
-            row.predicted[fine] = static_cast<float>(o.value);
-            row.extra[fine] = 5;
-            return std::log(mapWrongDensity);
-        }
-        const Seen& s = sources.front();
-        const double a = valueAt(s, low), b = valueAt(s, high);
-        if (std::isnan(a) || std::isnan(b)) {
-            row.predicted[fine] = static_cast<float>(o.value);
-            row.extra[fine] = 5;
-            return std::log(slipDensity);
-        }
-        const double predicted = (1 - share) * a + share * b;
-        const double slope = static_cast<double>(s.column->batterySlope[low]);
-        const double tolerance = static_cast<double>(s.column->tolerance);
-        const double grid = share > 0 ? gridShare * (b - a) : 0;
-        // Sound parts beside a fault differ too: one per cent of what the fault moved.
-        const double moved = 0.01 * (predicted - static_cast<double>(s.column->value[0]));
-        const double variance = o.sigma * o.sigma + tolerance * tolerance + slope * slope * shiftSigma * shiftSigma +
-                                grid * grid + moved * moved;
-        const double sigma = std::sqrt(variance);
-        row.predicted[fine] = static_cast<float>(predicted);
-        row.extra[fine] = static_cast<float>(sigma);
-        return logNormalOrSlip((o.value - predicted) / sigma, sigma);
-    };
+    row.sigma.assign(fine_.size(), 0.2F);
     double sound = 0;
-    for (std::size_t i = 0; i < suspects_.size(); ++i) {
-        const auto coarse = static_cast<std::size_t>(first_[i]);
-        const auto fine0 = static_cast<std::size_t>(firstFine_[i]);
-        const auto fineCount = static_cast<std::size_t>(firstFine_[i + 1]) - fine0;
-        for (std::size_t k = 0; k < fineCount; ++k) {
-            const std::size_t step = suspects_[i].graded ? k / between : k;
-            const double share = suspects_[i].graded ? static_cast<double>(k % between) / between : 0;
-            const std::size_t low = coarse + step, high = share > 0 ? low + 1 : low;
-            const double l = evaluate(fine0 + k, low, high, share, suspects_[i]);
-            if (i == 0) sound = l;
-            steady_[fine0 + k] += l;
-            comesAndGoes_[fine0 + k] += logAdd(l, sound) - std::log(2.0);
+    for (std::size_t k = 0; k < fine_.size(); ++k) {
+        const Fine& f = fine_[k];
+        double p = 1;
+        for (std::size_t n = 0; n < columns.size(); ++n) {
+            const double a = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.low)]);
+            const double b = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.high)]);
+            p *= chance(o.needs[n], (1 - f.share) * a + f.share * b);
         }
+        row.predicted.push_back(static_cast<float>(p));
+        const double seen = o.kind == Observation::Kind::Code            ? codeWhenNot + (codeWhenMet - codeWhenNot) * p
+                            : o.kind == Observation::Kind::FunctionWorks ? reportWrong + (1 - 2 * reportWrong) * p
+                                                                         : 1 - reportWrong - (1 - 2 * reportWrong) * p;
+        add(k, std::log(seen), sound);
     }
-    taken_.push_back(o);
+    rows_.push_back(std::move(row));
+    return true;
+}
+
+double Belief::covariance(const Column& column, const Observation& o, std::size_t earlier) const
+{
+    const Column* other = rows_[earlier].column;
+    if (!other) return 0;
+    // Both lists are in the order of the elements.
+    double sum = o.gain * taken_[earlier].gain;
+    auto b = other->parts.begin();
+    for (const auto& [part, moved] : column.parts) {
+        while (b != other->parts.end() && b->first < part)
+            ++b;
+        if (b == other->parts.end()) break;
+        if (b->first == part) sum += static_cast<double>(moved) * static_cast<double>(b->second);
+    }
+    if (!o.battery_V && !taken_[earlier].battery_V)
+        sum += batteryUnknown_V * batteryUnknown_V * static_cast<double>(column.batterySlope[0]) *
+               static_cast<double>(other->batterySlope[0]);
+    return sum;
+}
+
+bool Belief::takeReading(const PredictionTable& table, const Observation& o)
+{
+    const Column* column = table.find(o.setup, o.probe);
+    if (!column) return false;
+    // The battery's own voltage, from what its posts show. Beside a running alternator they say little of it, and
+    // little hangs on it.
+    double shift = 0, shiftSigma = batteryUnknown_V;
+    Condition bare;
+    bare.state = o.setup.state;
+    if (const Column* battery = o.battery_V ? table.find(bare, o.batteryProbe) : nullptr) {
+        const double slope = std::max(0.3, static_cast<double>(battery->batterySlope[0]));
+        shift = std::clamp((*o.battery_V - static_cast<double>(battery->value[0])) / slope, -3.0, 3.0);
+        shiftSigma = batteryKnown_V / slope;
+    }
+    Row row;
+    row.column = column;
+    // Row of the Cholesky factor of the spread: L l = covariances with the earlier readings.
+    const double battery = shiftSigma * static_cast<double>(column->batterySlope[0]);
+    const double whole = o.sigma * o.sigma + o.gain * o.gain +
+                         static_cast<double>(column->tolerance) * static_cast<double>(column->tolerance) +
+                         battery * battery;
+    double left = whole;
+    for (std::size_t r = 0; r < rows_.size(); ++r) {
+        double l = 0;
+        if (rows_[r].column) {
+            l = covariance(*column, o, r);
+            for (std::size_t q = 0; q < r; ++q)
+                l -= row.shared[q] * rows_[r].shared[q];
+            l /= rows_[r].shared[r];
+        }
+        row.shared.push_back(l);
+        left -= l * l;
+    }
+    left = std::max(left, o.sigma * o.sigma);
+    row.shared.push_back(std::sqrt(left));
+    const std::vector<char> chatters = [&] {
+        std::vector<char> out(column->value.size(), 0);
+        for (const int c : column->chattering)
+            out[static_cast<std::size_t>(c)] = 1;
+        return out;
+    }();
+    const auto at = [&](int c) {
+        const auto i = static_cast<std::size_t>(c);
+        return static_cast<double>(column->value[i]) + shift * static_cast<double>(column->batterySlope[i]);
+    };
+    row.predicted.resize(fine_.size());
+    row.sigma.resize(fine_.size());
+    row.z.assign(fine_.size(), 0.0F);
+    const double sound0 = at(0);
+    double sound = 0;
+    for (std::size_t k = 0; k < fine_.size(); ++k) {
+        const Fine& f = fine_[k];
+        const double a = at(f.low), b = f.share > 0 ? at(f.high) : a;
+        const bool free = touches(suspects_[static_cast<std::size_t>(f.suspect)], o) || std::isnan(a) || std::isnan(b);
+        if (free) {
+            row.predicted[k] = static_cast<float>(o.value);
+            row.sigma[k] = 5;
+            add(k, std::log(freeDensity), sound);
+            continue;
+        }
+        const double v = f.share > 0 ? between3(sound0, f.x1, a, f.x2, b, f.x, f.share) : a;
+        // What earlier readings say of this one through the parts, the meter and the battery they share.
+        double given = 0;
+        for (std::size_t r = 0; r < rows_.size(); ++r)
+            given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
+        const double grid = f.share > 0 ? gridShare * (b - a) : 0;
+        // Sound parts beside a fault differ too: one per cent of what the fault moved.
+        const double moved = movedShare * (v - sound0);
+        const bool chatter = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];
+        const double rough = chatter ? chatterShare * std::abs(v - sound0) + chatterAtLeast_V : 0;
+        const double sigma = std::sqrt(left + grid * grid + moved * moved + rough * rough);
+        const double z = (o.value - v - given) / sigma;
+        row.predicted[k] = static_cast<float>(v);
+        row.sigma[k] = static_cast<float>(sigma);
+        // A slip tells nothing about what it shares.
+        row.z[k] = std::abs(z) < slipZ ? static_cast<float>(z) : 0.0F;
+        add(k, logNormalOrSlip(z, sigma), sound);
+    }
     rows_.push_back(std::move(row));
     return true;
 }
@@ -190,11 +270,8 @@ std::vector<double> Belief::cases() const
             sum += std::exp(steady_[k] - highest);
         for (std::size_t k = begin; k < end; ++k) {
             const double weight = p[i] * std::exp(steady_[k] - highest) / sum;
-            const std::size_t at = k - begin;
-            const auto low = static_cast<std::size_t>(first_[i]) + (suspects_[i].graded ? at / between : at);
-            const double share = suspects_[i].graded ? static_cast<double>(at % between) / between : 0;
-            out[low] += (1 - share) * weight;
-            if (share > 0) out[low + 1] += share * weight;
+            out[static_cast<std::size_t>(fine_[k].low)] += (1 - fine_[k].share) * weight;
+            out[static_cast<std::size_t>(fine_[k].high)] += fine_[k].share * weight;
         }
     }
     return out;
@@ -256,15 +333,17 @@ double Belief::worstMisfit() const
 Belief::Against Belief::against(int suspect, std::size_t observation) const
 {
     const Observation& o = taken_[observation];
+    const Row& row = rows_[observation];
     const std::size_t k = best(suspect);
     Against a;
-    a.predicted = static_cast<double>(rows_[observation].predicted[k]);
-    a.sigma = o.kind == Observation::Kind::Reading ? static_cast<double>(rows_[observation].extra[k]) : 0.2;
-    const double measured = o.kind == Observation::Kind::Reading         ? o.value
-                            : o.kind == Observation::Kind::FunctionWorks ? 1.0
-                            : o.kind == Observation::Kind::Code          ? 1.0
-                                                                         : 0.0;
-    a.z = (measured - a.predicted) / std::max(1e-9, a.sigma);
+    a.predicted = static_cast<double>(row.predicted[k]);
+    a.sigma = static_cast<double>(row.sigma[k]);
+    const bool isReading = o.kind == Observation::Kind::Reading;
+    const double measured = isReading ? o.value : o.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
+    double given = 0;
+    for (std::size_t r = 0; isReading && r < observation; ++r)
+        given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
+    a.z = (measured - a.predicted - given) / std::max(1e-9, a.sigma);
     return a;
 }
 

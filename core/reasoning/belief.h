@@ -10,10 +10,13 @@ namespace ilvek {
 
 // SOURCE: Bayes' rule over suspects with the severity integrated over its steps and what lies between them; a reading
 // is normal about its prediction with meter, contact, battery and part tolerances added in squares, and with one chance
-// in a hundred it is a slip that says nothing. An intermittent suspect is present at each reading with even odds.
+// in a hundred it is a slip that says nothing. What the tolerances of the same parts, the same meter and the same
+// battery do to several readings they do together: each reading is taken given those before it (the rows of a Cholesky
+// factor), so that ten readings of one slightly weak sensor do not count as ten witnesses. An intermittent suspect is
+// present at each reading with even odds.
 class Belief {
 public:
-    // REQUIRES: `suspects` outlive this.
+    // REQUIRES: `suspects`, and the blocks of the tables that observations are taken with, outlive this.
     explicit Belief(const std::vector<Suspect>& suspects);
 
     // Takes in observations one after the other. False when the table has no prediction for it: it then waits and is
@@ -42,16 +45,28 @@ public:
     Against against(int suspect, std::size_t observation) const;
 
 private:
-    struct Row {  // one observation, by fine case
-        std::vector<float> predicted;
-        double sigma0 = 0;
-        std::vector<float> extra;  // further sigma by fine case
+    struct Fine {  // a severity of the table, or a place between two
+        int suspect = 0;
+        int low = 0, high = 0;  // cases of the table
+        double share = 0;
+        double x1 = 0, x2 = 0, x = 0;  // severity numbers of both and between
     };
+    struct Row {  // one observation, by fine case
+        std::vector<float> predicted, sigma, z;
+        const Column* column = nullptr;
+        std::vector<double> shared;  // this reading's row of the Cholesky factor: what it shares with earlier ones
+    };
+    bool takeReading(const PredictionTable& table, const Observation& observation);
+    bool takeReport(const PredictionTable& table, const Observation& observation);
+    void add(std::size_t fine, double logLikelihood, double& sound);
+    // Covariance of the sound machine's spread between a new reading and one taken before.
+    double covariance(const Column& column, const Observation& observation, std::size_t earlier) const;
     std::size_t best(int suspect) const;
 
     const std::vector<Suspect>& suspects_;
-    std::vector<int> first_;                     // coarse cases
-    std::vector<int> firstFine_;                 // fine cases, with what lies between severities
+    std::vector<int> first_;      // coarse cases
+    std::vector<int> firstFine_;  // fine cases, with what lies between severities
+    std::vector<Fine> fine_;
     std::vector<double> steady_, comesAndGoes_;  // log-likelihood by fine case
     std::vector<Observation> taken_;
     std::vector<Row> rows_;

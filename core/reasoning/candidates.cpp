@@ -38,6 +38,7 @@ public:
         }
         for (std::size_t c = 0; c < map_.connectors.size(); ++c)
             apart(static_cast<int>(c), keyOn);
+        resistances();
         return std::move(out_);
     }
 
@@ -161,6 +162,31 @@ private:
         }
     }
 
+    // Parts and their circuits with the module off and all of its connectors apart.
+    void resistances()
+    {
+        Condition setup;
+        for (const int terminal : terminals_) {
+            const Terminal& t = map_.terminal(terminal);
+            if (!t.absentIn.empty()) setup.state = t.absentIn.front();
+        }
+        for (std::size_t c = 0; c < map_.connectors.size(); ++c) {
+            if (map_.connectors[c].ofModule) setup.unplugged.insert(static_cast<int>(c));
+        }
+        const double unplug = unplugEffort(setup);
+        for (const int terminal : terminals_) {
+            const Terminal& t = map_.terminal(terminal);
+            if (isSupply(*t.role) || groupOf(*t.role) == Group::Returns) continue;
+            add(Candidate::Kind::Ohms, terminal, t.a, ownBlack(terminal), setup, reach(terminal) + unplug);
+        }
+        for (const Element& e : map_.elements) {
+            const bool part =
+                specOf(e.kind).isLoad && e.kind != ElementKind::SupplyPort && e.place != "inside the module";
+            if (part && e.reach_s)
+                add(Candidate::Kind::Ohms, -1, e.nodes.front(), e.nodes.back(), setup, *e.reach_s + unplug);
+        }
+    }
+
     School apartSchool() const
     {
         School school = school_;
@@ -195,7 +221,7 @@ std::vector<Candidate> candidatesOf(const Map& map, const School& school)
 
 Probe probeOf(const Candidate& c)
 {
-    return {c.red, c.black, 10e6, -1};
+    return {c.red, c.black, 10e6, -1, c.kind == Candidate::Kind::Ohms};
 }
 
 Step stepFor(const Map& map, const School& school, const Candidate& c)
@@ -205,6 +231,8 @@ Step stepFor(const Map& map, const School& school, const Candidate& c)
     mated.mated = true;
     const std::vector<int> unplugged(c.setup.unplugged.begin(), c.setup.unplugged.end());
     switch (c.kind) {
+        case Candidate::Kind::Ohms:
+            return resistanceStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
         case Candidate::Kind::Absent:
             return absentStep(map, school, c.terminal, c.setup.state);
         case Candidate::Kind::Loaded:

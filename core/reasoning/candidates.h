@@ -9,7 +9,7 @@
 namespace ilvek {
 
 struct Candidate {
-    enum class Kind { Mated, Absent, Loaded, Swap, Walk, Return, Released, Freed };
+    enum class Kind { Mated, Absent, Loaded, Swap, Walk, Return, Released, Freed, Ohms };
     Kind kind = Kind::Mated;
     int terminal = -1;  // module terminal it is about; -1 for other places
     int red = -1, black = -1;

@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "proving/walk.h"
+#include "reasoning/reasoner.h"
 
 namespace ilvek {
 
@@ -220,6 +221,60 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
         gate.cheapest = fmt::format("{}, {} (about {} min)", map.terminal(open->terminal).id, open->requirement.words,
                                     std::max(1L, std::lround(open->effort_s / 60)));
     return gate;
+}
+
+namespace {
+
+std::string percent(double p)
+{
+    return p > 0.995 ? "over 99 %" : fmt::format("{:.0f} %", 100 * p);
+}
+
+// The likeliest group that is not the verdict, and what would exclude it.
+std::string alternativeTo(const Reasoning& r, std::size_t verdict)
+{
+    for (std::size_t g = 0; g < r.groups.size(); ++g) {
+        if (g == verdict || r.groups[g].members.empty()) continue;
+        const std::string test = r.steps.empty() ? "no test of this map tells it apart" : r.steps.front().title;
+        return fmt::format("{} ({}); to exclude it: {}.", r.groups[g].words, percent(r.groups[g].probability), test);
+    }
+    return "";
+}
+
+}  // namespace
+
+void weigh(const Reasoning& r, const std::string& module, Gate& gate)
+{
+    const bool read =
+        !r.suspects.empty() && std::any_of(r.suspects.front().readings.begin(), r.suspects.front().readings.end(),
+                                           [](const SuspectReading& x) { return x.isReading; });
+    if (!read) return;
+    using Kind = Conclusion::Kind;
+    if (gate.outcome == Outcome::MayBeCondemned && r.outsideProbability > outsideAtMost) {
+        gate.outcome = Outcome::NotProven;
+        gate.grade.clear();
+        gate.sentence = fmt::format("Not proven. What lies outside the {} still explains the readings with {}.", module,
+                                    percent(r.outsideProbability));
+        gate.alternative = alternativeTo(r, r.groups.size());
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Outside) {
+        gate.outcome = Outcome::Cleared;
+        gate.grade = "on likelihood";
+        gate.sentence =
+            fmt::format("No. The fault lies outside the {} with {}.", module, percent(r.conclusion.probability));
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Inside) {
+        gate.sentence =
+            fmt::format("Not proven yet. The {} is the likeliest ({}), but not all that it needs is proven under load.",
+                        module, percent(r.conclusion.probability));
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::MapWrong) {
+        gate.sentence = "Not proven. The map is likelier wrong than the machine: " + r.conclusion.words + ".";
+    } else if (!r.groups.empty() && gate.outcome == Outcome::NotProven) {
+        gate.alternative = alternativeTo(r, r.groups.size());
+    }
+    if (gate.next && !r.steps.empty() && r.conclusion.kind == Kind::Open) gate.next = r.steps.front();
 }
 
 }  // namespace ilvek

@@ -50,4 +50,11 @@ const std::vector<GateCheck>& gateChecks();
 
 Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment);
 
+// What the suspects add to it (W30): the module may be condemned only when whatever outside it still explains the
+// readings has become less likely than `outsideAtMost` together, beside every line earned; and a fault that the
+// suspects locate outside clears it. Names the best remaining alternative and the reading that would exclude it.
+struct Reasoning;
+constexpr double outsideAtMost = 0.02;
+void weigh(const Reasoning& reasoning, const std::string& module, Gate& gate);
+
 }  // namespace ilvek

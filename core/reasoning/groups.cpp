@@ -87,9 +87,14 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
         std::size_t g = 0;
         // A wrong map is no fault of a part: it stays on its own.
         const bool alone = suspects[i].kind == SuspectKind::MapWrong || s == 0;
-        while (g < groups.size() &&
-               (alone || !areOne(leaders[g], mine, columns) ||
-                suspects[static_cast<std::size_t>(groups[g].members.front())].kind == SuspectKind::MapWrong))
+        const auto joins = [&](std::size_t at) {
+            const Suspect& leader = suspects[static_cast<std::size_t>(groups[at].members.front())];
+            if (alone || leader.kind == SuspectKind::MapWrong) return false;
+            // Whatever ails one part, the part is mended.
+            const bool samePart = suspects[i].element >= 0 && leader.element == suspects[i].element;
+            return samePart || areOne(leaders[at], mine, columns);
+        };
+        while (g < groups.size() && !joins(g))
             ++g;
         if (g == groups.size()) {
             groups.push_back({});

@@ -21,12 +21,6 @@ double plogp(double p)
     return p > 0 ? p * std::log2(p) : 0.0;
 }
 
-struct Case {
-    std::size_t at;  // in a column
-    int group;
-    double weight;
-};
-
 class Ranking {
 public:
     Ranking(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups)
@@ -39,18 +33,26 @@ public:
         }
         const std::vector<double> weights = belief.cases();
         first_ = firstCases(suspects);
+        weight_.assign(weights.size(), 0.0);
+        group_.assign(weights.size(), -1);
+        mapWrong_.assign(weights.size(), -1);
         for (std::size_t i = 0; i < suspects.size(); ++i) {
-            for (int k = first_[i]; k < first_[i + 1]; ++k) {
-                const double w = weights[static_cast<std::size_t>(k)];
-                if (w < worthCase || groupOf[i] < 0) continue;
-                cases_.push_back({static_cast<std::size_t>(k), groupOf[i], w});
-                mapWrong_.push_back(suspects[i].kind == SuspectKind::MapWrong ? suspects[i].node : -1);
+            for (auto k = static_cast<std::size_t>(first_[i]); k < static_cast<std::size_t>(first_[i + 1]); ++k) {
+                if (weights[k] < worthCase || groupOf[i] < 0) continue;
+                weight_[k] = weights[k];
+                group_[k] = groupOf[i];
+                if (suspects[i].kind != SuspectKind::MapWrong) continue;
+                mapWrong_[k] = suspects[i].node;
+                wrongMaps_.push_back(k);
             }
         }
-        std::vector<double> all(groups.size(), 0.0);
-        for (const Case& c : cases_)
-            all[static_cast<std::size_t>(c.group)] += c.weight, total_ += c.weight;
-        before_ = entropyTimesWeight(all);
+        all_.assign(groups.size(), 0.0);
+        for (std::size_t k = 0; k < weight_.size(); ++k) {
+            if (group_[k] < 0) continue;
+            all_[static_cast<std::size_t>(group_[k])] += weight_[k];
+            total_ += weight_[k];
+        }
+        before_ = entropyTimesWeight(all_);
     }
 
     // H(group) − Σ P(outcome) H(group | outcome), outcomes in bins of three sigma, each case shared by the two nearest.
@@ -60,29 +62,32 @@ public:
         const double sigma =
             std::sqrt(0.01 * 0.01 + std::pow(0.0035 * healthy, 2) + std::pow(static_cast<double>(column.tolerance), 2));
         const double perBin = 1.0 / (3.0 * sigma);
-        // Most cases read as the sound circuit does: they need no sorting.
-        std::vector<double> sound(groups_.size(), 0.0);
+        // Most cases read as the sound circuit does; only the others are looked at.
+        std::vector<double> sound = all_;
         std::vector<Share> others;
-        for (std::size_t i = 0; i < cases_.size(); ++i) {
-            const Case& c = cases_[i];
-            const double v = static_cast<double>(column.value[c.at]);
-            if (std::isnan(v) || mapWrong_[i] == column.probe.red) {
-                others.push_back({LONG_MAX, c.group, c.weight});
+        const auto move = [&](std::size_t k, long bin, double share) {
+            sound[static_cast<std::size_t>(group_[k])] -= share * weight_[k];
+            others.push_back({bin, group_[k], share * weight_[k]});
+        };
+        for (const std::size_t k : wrongMaps_) {
+            if (mapWrong_[k] == column.probe.red) move(k, LONG_MAX, 1);
+        }
+        for (const int moved : column.moved) {
+            const auto k = static_cast<std::size_t>(moved);
+            if (group_[k] < 0 || mapWrong_[k] == column.probe.red) continue;
+            const double v = static_cast<double>(column.value[k]);
+            if (std::isnan(v)) {
+                move(k, LONG_MAX, 1);
                 continue;
             }
             const double at = (v - healthy) * perBin;
-            if (std::abs(at) < sameBin) {
-                sound[static_cast<std::size_t>(c.group)] += c.weight;
-                continue;
-            }
+            if (std::abs(at) < sameBin) continue;
             const double low = std::floor(at);
-            for (const auto& [bin, share] : {std::pair{low, low + 1 - at}, std::pair{low + 1, at - low}}) {
-                if (bin == 0)
-                    sound[static_cast<std::size_t>(c.group)] += share * c.weight;
-                else
-                    others.push_back({static_cast<long>(bin), c.group, share * c.weight});
-            }
+            if (low != 0) move(k, static_cast<long>(low), low + 1 - at);
+            if (low != -1) move(k, static_cast<long>(low) + 1, at - low);
         }
+        for (double& w : sound)
+            w = std::max(0.0, w);
         return (before_ - entropyTimesWeight(sound) - entropyOf(others)) / total_;
     }
 
@@ -146,8 +151,11 @@ private:
     const Belief& belief_;
     const std::vector<SuspectGroup>& groups_;
     std::vector<int> first_;
-    std::vector<Case> cases_;
-    std::vector<int> mapWrong_;  // the node of a suspect map entry, by case
+    std::vector<double> weight_;  // by case
+    std::vector<int> group_;      // by case; -1: not worth counting
+    std::vector<int> mapWrong_;   // by case: the node of a suspect map entry
+    std::vector<std::size_t> wrongMaps_;
+    std::vector<double> all_;  // by group
     double total_ = 0;
     double before_ = 0;
 };
@@ -183,7 +191,8 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
     const auto part = [&](std::size_t i) {
         const auto& [g, v] = test.outcomes[i];
         const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
-        return fmt::format("about {} if it is “{}” ({:.0f} %)", formatQuantity(volts(v)), group.words,
+        return fmt::format("about {} if it is “{}” ({:.0f} %)",
+                           test.ohms ? formatQuantity(ohms(ohmsOf(v))) : formatQuantity(volts(v)), group.words,
                            100 * group.probability);
     };
     std::string what;
@@ -233,6 +242,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     if (out.size() > most) out.resize(most);
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
+        test.ohms = c.kind == Candidate::Kind::Ohms;
         test.outcomes = ranking.outcomes(*table.find(c.setup, probeOf(c)));
         test.reason = reasonFor(groups, test);
     }

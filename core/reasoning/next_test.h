@@ -15,7 +15,8 @@ struct RankedTest {
     double minutes = 0;  // state change, unplugging, load and reach counted from where the machine stands
     double worth = 0;    // bits per minute, the school counted
     std::string reason;  // one sentence
-    // What the likeliest groups would make it read: group, V.
+    bool ohms = false;
+    // What the likeliest groups would make it read: group, V or decades of Ω.
     std::vector<std::pair<int, double>> outcomes;
 };
 

@@ -15,6 +15,8 @@ namespace {
 constexpr double tipNoise_V = 0.004;
 // An instrument's stated accuracy is a bound; half of it is taken as one sigma.
 constexpr double sigmaOfAccuracy = 0.5;
+// An ohmmeter's accuracy with its leads zeroed, in decades (about 2 %).
+constexpr double ohmsSigma = 0.009;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
 constexpr double levelShare = 0.1;
@@ -74,9 +76,8 @@ Observation codeSeen(const Map& map, const CodeCondition& c)
 
 double sigmaOf(const Instrument& instrument, const Quantity& value)
 {
-    const double accuracy = sigmaOfAccuracy * instrument.accuracy * std::abs(value.value);
     const double digit = value.resolution > 0 ? value.resolution : instrument.resolution_V;
-    return std::sqrt(accuracy * accuracy + digit * digit / 3 + tipNoise_V * tipNoise_V);
+    return std::sqrt(digit * digit / 3 + tipNoise_V * tipNoise_V);
 }
 
 std::vector<Observation> observationsOf(const Map& map, const Assessment& a, const Paper& paper)
@@ -93,7 +94,8 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
     }
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
         const Reading& r = a.evidence.readings[i];
-        if (a.stale[i] || r.test == TestKind::Battery || unitAsked(r.test) != Unit::Volt || r.value.overLimit) continue;
+        const bool resistance = unitAsked(r.test) == Unit::Ohm;
+        if (a.stale[i] || r.test == TestKind::Battery || (r.value.overLimit && !resistance)) continue;
         const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
         auto setup = conditionOf(map, r);
         if (red < 0 || black < 0 || !setup) continue;
@@ -104,6 +106,12 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         o.probe = {red, black, r.instrument.inputResistance_ohm, -1};
         o.value = r.value.value;
         o.sigma = sigmaOf(r.instrument, r.value);
+        o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
+        if (resistance) {
+            o.probe.ohms = true;
+            o.value = r.value.overLimit ? decadesOf(1e9) : decadesOf(r.value.value);
+            o.sigma = ohmsSigma;
+        }
         o.battery_V = batteryOfTheMinute(a.evidence, r);
         if (!o.battery_V) o.battery_V = r.battery_V;
         o.batteryProbe = batteryProbeOf(map);

@@ -32,7 +32,8 @@ struct Observation {
     // Readings:
     Probe probe;
     double value = 0;
-    double sigma = 0;  // of the instrument and its contact
+    double sigma = 0;  // of the display's last digit and the tip's contact, one sigma
+    double gain = 0;   // what the instrument's scale may be off by, one sigma; the same share in all of its readings
     std::optional<double> battery_V;
     Probe batteryProbe;
     std::string terminal;
@@ -56,7 +57,7 @@ struct Wanted {
 };
 std::vector<Wanted> wantedBy(const Map& map, const std::vector<Observation>& observations);
 
-// Uncertainty of a displayed figure, V, one sigma: instrument, its last digit, and the contact of the tip.
+// Uncertainty of a displayed figure, V, one sigma: its last digit and the contact of the tip.
 double sigmaOf(const Instrument& instrument, const Quantity& value);
 
 }  // namespace ilvek

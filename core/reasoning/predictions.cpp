@@ -11,6 +11,10 @@ namespace {
 
 // A severity whose fault cannot move any node by this much reads as healthy.
 constexpr double unseen_V = 1e-4;
+// An ohmmeter on more than this shows nonsense.
+constexpr double dead_V = 0.02;
+// Less than any display shows beside its noise.
+constexpr float moved_V = 1e-3F;
 // Above this an added resistance shows through the meter's own current even where none flowed.
 constexpr double seenByMeter_ohm = 2e4;
 
@@ -22,6 +26,8 @@ public:
         sweep_.apply({});
         for (std::size_t i = 0; i < map.elements.size(); ++i)
             current_.push_back(sweep_.currentThrough(static_cast<int>(i)));
+        for (const Column& c : prediction.columns)
+            hasOhms_ = hasOhms_ || c.probe.ohms;
         for (std::size_t i = 0; i < map.nodes.size(); ++i)
             potential_.push_back(sweep_.voltage(static_cast<int>(i), map.batteryMinus(), INFINITY));
     }
@@ -44,11 +50,10 @@ public:
     {
         if (faults.empty() || std::all_of(faults.begin(), faults.end(), [&](const Fault& f) { return isUnseen(f); }))
             return sound(at);
-        if (!sweep_.apply(faults) || sweep_.chatters()) {
-            // No figure: it may read anything.
+        if (!sweep_.apply(faults)) return sound(at);
+        if (sweep_.chatters()) {
             for (Column& c : prediction_.columns)
-                c.value[at] = c.batterySlope[at] = std::nanf("");
-            return;
+                c.chattering.push_back(static_cast<int>(at));
         }
         // What a meter's own current would find is looked for only where a part may have become that resistive.
         const bool resistive = std::any_of(faults.begin(), faults.end(), [](const Fault& f) {
@@ -60,27 +65,31 @@ public:
 
     void tolerances()
     {
-        std::vector<double> sum(prediction_.columns.size(), 0.0);
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
             const double tolerance = toleranceOf(map_.elements[i].kind);
-            if (tolerance == 0 || current_[i] == 0) continue;
+            if (tolerance == 0) continue;
             if (!sweep_.apply({Fault{Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, 1 + tolerance}}))
                 continue;
-            for (std::size_t k = 0; k < sum.size(); ++k) {
-                const double moved =
-                    read(prediction_.columns[k].probe) - static_cast<double>(prediction_.columns[k].value[0]);
+            for (Column& c : prediction_.columns) {
+                const double moved = read(c.probe) - static_cast<double>(c.value[0]);
                 // A part on the edge of its logic is no tolerance.
-                if (std::abs(moved) < 1.0) sum[k] += moved * moved;
+                if (std::abs(moved) > 3e-4 && std::abs(moved) < 1.0)
+                    c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved));
             }
         }
-        for (std::size_t k = 0; k < sum.size(); ++k)
-            prediction_.columns[k].tolerance = static_cast<float>(std::sqrt(sum[k]));
+        for (Column& c : prediction_.columns) {
+            float sum = 0;
+            for (const auto& [part, moved] : c.parts)
+                sum += moved * moved;
+            c.tolerance = std::sqrt(sum);
+        }
     }
 
 private:
     // No fault can move a node further than the voltage that it puts in or takes away.
     bool isUnseen(const Fault& f) const
     {
+        if (hasOhms_) return false;
         if (f.kind == Fault::Kind::AddedResistance)
             return f.resistance_ohm < seenByMeter_ohm &&
                    std::abs(current_[static_cast<std::size_t>(f.element)]) * f.resistance_ohm < unseen_V &&
@@ -93,21 +102,24 @@ private:
 
     double read(const Probe& p) const
     {
-        return p.element >= 0 ? sweep_.currentThrough(p.element)
-                              : sweep_.voltage(p.red, p.black, p.inputResistance_ohm);
+        if (p.element >= 0) return sweep_.currentThrough(p.element);
+        if (!p.ohms) return sweep_.voltage(p.red, p.black, p.inputResistance_ohm);
+        if (std::abs(sweep_.voltage(p.red, p.black, INFINITY)) > dead_V) return std::nan("");
+        return decadesOf(sweep_.sourceResistance_ohm(p.red, p.black));
     }
 
     void readInto(std::size_t at, bool onlyMoved)
     {
         for (Column& c : prediction_.columns) {
-            if (onlyMoved && c.probe.element < 0 && sweep_.isAsHealthy(c.probe.red, c.probe.black)) {
+            if (onlyMoved && c.probe.element < 0 && !c.probe.ohms && sweep_.isAsHealthy(c.probe.red, c.probe.black)) {
                 c.value[at] = c.value[0];
                 c.batterySlope[at] = c.batterySlope[0];
                 continue;
             }
             c.value[at] = static_cast<float>(read(c.probe));
-            c.batterySlope[at] =
-                c.probe.element >= 0 ? 0.0F : static_cast<float>(sweep_.batterySlope(c.probe.red, c.probe.black));
+            c.batterySlope[at] = c.probe.element >= 0 || c.probe.ohms
+                                     ? 0.0F
+                                     : static_cast<float>(sweep_.batterySlope(c.probe.red, c.probe.black));
         }
     }
 
@@ -115,6 +127,7 @@ private:
     FaultSweep& sweep_;
     Prediction& prediction_;
     std::vector<double> current_, potential_;
+    bool hasOhms_ = false;
 };
 
 }  // namespace
@@ -149,6 +162,25 @@ double toleranceOf(ElementKind kind)
     }
 }
 
+void findMoved(Column& column)
+{
+    column.moved.clear();
+    for (std::size_t i = 0; i < column.value.size(); ++i) {
+        if (std::isnan(column.value[i]) || std::abs(column.value[i] - column.value[0]) > moved_V)
+            column.moved.push_back(static_cast<int>(i));
+    }
+}
+
+double decadesOf(double resistance_ohm)
+{
+    return std::clamp(std::log10(std::max(0.0, resistance_ohm) + 0.1), -1.0, 7.8);
+}
+
+double ohmsOf(double decades)
+{
+    return std::max(0.0, std::pow(10.0, decades) - 0.1);
+}
+
 const Column* Prediction::find(const Probe& probe) const
 {
     for (const Column& c : columns) {
@@ -174,7 +206,7 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
     prediction.setup = setup;
     const auto cases = static_cast<std::size_t>(firstCases(suspects).back());
     for (const Probe& probe : probes)
-        prediction.columns.push_back({probe, std::vector<float>(cases), std::vector<float>(cases), 0});
+        prediction.columns.push_back({probe, std::vector<float>(cases), std::vector<float>(cases), {}, {}, {}, 0});
     Sweeper sweeper(map, *sweep, prediction);
     sweeper.healthy();
     std::size_t at = 0;
@@ -183,6 +215,8 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
             sweeper.faulty(faults, at++);
     }
     sweeper.tolerances();
+    for (Column& column : prediction.columns)
+        findMoved(column);
     return prediction;
 }
 
@@ -222,6 +256,8 @@ void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect
             slope.insert(slope.end(), further->columns[c].batterySlope.begin() + 1,
                          further->columns[c].batterySlope.end());
         }
+        for (Column& column : whole.columns)
+            findMoved(column);
         block = std::make_shared<const Prediction>(std::move(whole));
     }
 }

@@ -14,16 +14,25 @@ namespace ilvek {
 struct Probe {
     int red = -1, black = -1;
     double inputResistance_ohm = 10e6;
-    int element = -1;  // ≥ 0: the current through it, A; the nodes are then not used
+    int element = -1;   // ≥ 0: the current through it, A; the nodes are then not used
+    bool ohms = false;  // an ohmmeter between the nodes: decades of ohms, decadesOf()
     bool operator==(const Probe&) const = default;
 };
+
+// lg(R + 0.1 Ω), from −1 (leads together) to 7.8 (over limit).
+double decadesOf(double resistance_ohm);
+double ohmsOf(double decades);
 
 // By case: suspect by suspect, each with its severities, in the order of the list of suspects.
 struct Column {
     Probe probe;
-    std::vector<float> value;         // V or A
+    std::vector<float> value;         // V, A or decades of Ω; NaN where a live circuit makes ohms meaningless
     std::vector<float> batterySlope;  // per volt of the battery's own voltage
-    float tolerance = 0;              // one sigma of what sound parts of this machine may differ by
+    std::vector<int> moved;           // cases that do not read as the sound circuit does
+    std::vector<int> chattering;      // cases in which the logic never rests: the value is a mean
+    // What each sound part may move the reading by, one sigma, where that is worth counting: by element.
+    std::vector<std::pair<int, float>> parts;
+    float tolerance = 0;  // one sigma of what sound parts of this machine may differ by
 };
 
 struct Prediction {
@@ -43,6 +52,9 @@ std::vector<int> firstCases(const std::vector<Suspect>& suspects);
 // REQUIRES: suspects of this map. ERRORS: the healthy circuit has no solution in this set-up.
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
                            const std::vector<Probe>& probes);
+
+// Fills `moved`.
+void findMoved(Column& column);
 
 // All set-ups asked for so far. Blocks are never changed once in; copying the table shares them.
 class PredictionTable {

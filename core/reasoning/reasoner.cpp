@@ -12,8 +12,11 @@ namespace {
 
 // Beyond this many sigma under every likely suspect, no single fault explains the readings.
 constexpr double misfit = 5.0;
-constexpr std::size_t mostPairs = 40;
-constexpr std::size_t firstsTried = 8, secondsTried = 6;
+constexpr std::size_t mostPairs = 24;
+constexpr std::size_t pairsEvery = 3;  // observations between two searches for pairs
+constexpr std::size_t pairsKept = 8;
+constexpr double pairMustGain = 4;  // in log-likelihood: a second fault must explain something
+constexpr std::size_t firstsTried = 6, secondsTried = 5;
 // Two faults at once are rarer than their product only by what has one cause (water, an accident).
 constexpr double commonCauseFactor = 5;
 constexpr std::size_t mostShown = 12;
@@ -66,14 +69,21 @@ Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<Sus
     const SuspectGroup& top = groups.front();
     c.probability = top.probability;
     c.words = top.words;
+    double inside = 0;
+    for (const SuspectGroup& g : groups)
+        inside += g.insideModule ? g.probability : 0;
+    // All that is inside the module is mended alike: by another module.
+    if (top.insideModule && inside >= verdictAt) {
+        c.kind = Conclusion::Kind::Inside;
+        c.probability = inside;
+        return c;
+    }
     if (top.probability < verdictAt) return c;
     const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
-    if (first.kind == SuspectKind::Nothing)
+    if (std::find(top.members.begin(), top.members.end(), 0) != top.members.end())
         c.kind = Conclusion::Kind::Nothing;
     else if (first.kind == SuspectKind::MapWrong)
         c.kind = Conclusion::Kind::MapWrong;
-    else if (top.insideModule)
-        c.kind = Conclusion::Kind::Inside;
     else if (top.partlyInside)
         c.kind = Conclusion::Kind::Either;
     else
@@ -159,7 +169,7 @@ void Reasoner::observe(const Assessment& assessment, const Paper& paper)
             belief_->take(table_, now[i]);
     }
     observations_ = now;
-    if (observations_.size() > pairsAt_ && belief_->worstMisfit() > misfit) {
+    if (observations_.size() >= pairsAt_ + pairsEvery && belief_->worstMisfit() > misfit) {
         pairsAt_ = observations_.size();
         tryPairs();
     }
@@ -184,6 +194,7 @@ bool Reasoner::tryPairs()
             pairs.push_back(pairOf(x, belief_->severity(a), y, rest.severity(b)));
         }
     }
+    pairs = betterThanSingles(std::move(pairs));
     if (pairs.empty()) return false;
     if (suspects_.size() == singles_) withoutPairs_ = table_;
     suspects_.resize(singles_);
@@ -191,6 +202,42 @@ bool Reasoner::tryPairs()
     suspects_.insert(suspects_.end(), pairs.begin(), pairs.end());
     restart(observations_);
     return true;
+}
+
+// Tried on what was observed before the whole table is computed for them.
+std::vector<Suspect> Reasoner::betterThanSingles(std::vector<Suspect> pairs) const
+{
+    std::vector<Suspect> tried(1);
+    tried.front().severities = {{}};
+    tried.front().prior = 1;
+    tried.insert(tried.end(), pairs.begin(), pairs.end());
+    PredictionTable table;
+    // Readings only: what people report is right nearly always and costs a set-up each.
+    std::vector<Observation> readings;
+    std::copy_if(observations_.begin(), observations_.end(), std::back_inserter(readings),
+                 [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
+    for (const Wanted& wanted : wantedBy(map_, readings)) {
+        if (auto prediction = predict(map_, tried, wanted.setup, wanted.probes)) table.add(std::move(*prediction));
+    }
+    Belief belief(tried), alone(suspects_);
+    for (const Observation& o : readings) {
+        belief.take(table, o);
+        alone.take(table_, o);
+    }
+    double single = -1e300;
+    for (std::size_t i = 0; i < singles_; ++i)
+        single = std::max(single, alone.logLikelihood(static_cast<int>(i)));
+    std::vector<std::pair<double, std::size_t>> better;
+    for (std::size_t i = 0; i < pairs.size(); ++i) {
+        const double l = belief.logLikelihood(static_cast<int>(i) + 1);
+        if (l > single + pairMustGain) better.emplace_back(l, i);
+    }
+    std::sort(better.rbegin(), better.rend());
+    std::vector<Suspect> out;
+    for (const auto& [l, i] : better) {
+        if (out.size() < pairsKept) out.push_back(std::move(pairs[i]));
+    }
+    return out;
 }
 
 bool Reasoner::buildNext()

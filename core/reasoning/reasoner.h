@@ -89,6 +89,7 @@ public:
 private:
     void provide(const std::vector<Observation>& observations);
     bool tryPairs();
+    std::vector<Suspect> betterThanSingles(std::vector<Suspect> pairs) const;
     void dropPairs();
     void restart(const std::vector<Observation>& observations);
 

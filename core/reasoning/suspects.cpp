@@ -403,6 +403,31 @@ std::string partWords(const Map& map, int element)
     return e.name.empty() ? e.id : e.name;
 }
 
+double severityNumber(const std::vector<Fault>& faults)
+{
+    constexpr double open_ohm = 1e9;
+    if (faults.empty()) return 0;
+    const Fault& f = faults.front();
+    switch (f.kind) {
+        case Fault::Kind::Open:
+            return open_ohm;
+        case Fault::Kind::ShortBetween:
+            return 1.0 / f.resistance_ohm;
+        case Fault::Kind::OutOfValue:
+            return f.factor - 1.0;
+        default:
+            return f.resistance_ohm;
+    }
+}
+
+double numberBetween(const Suspect& s, std::size_t low, double share)
+{
+    const double a = severityNumber(s.severities[low]), b = severityNumber(s.severities[low + 1]);
+    const bool factor = s.severities[low].front().kind == Fault::Kind::OutOfValue;
+    const double shift = factor ? 1.0 : 0.0;
+    return std::exp((1 - share) * std::log(a + shift) + share * std::log(b + shift)) - shift;
+}
+
 std::string severityWords(const Suspect& s, double at)
 {
     if (s.severities.empty() || s.severities.front().empty()) return "";

@@ -53,6 +53,12 @@ std::vector<Suspect> suspectsOf(const Map& map, bool complaint);
 // between two.
 std::string severityWords(const Suspect& suspect, double at);
 
+// A severity as the number x in which every voltage of a linear circuit is (a + b x)/(1 + c x), 0 when sound: the added
+// resistance, a short's conductance, the deviation of a value as a share.
+double severityNumber(const std::vector<Fault>& faults);
+// Between the numbers of two severities that follow each other, evenly by ratio.
+double numberBetween(const Suspect& suspect, std::size_t low, double share);
+
 // Elements that are inside the suspected module, by element.
 std::vector<bool> insideModule(const Map& map);
 // A part of the machine as it is named at the machine: "X4-7", "fuse F16", "the wire from S4 to J2-1".

@@ -81,8 +81,8 @@ private:
     void constantDraw(int a, int b, double i0, double brownOut)
     {
         source(a, b,
-               fmt::format("{0}<=0 ? 1e-9*{0} : ({0}<{1} ? 1e-9*{0}+{2:.9g}*{0}/{1} : 1e-9*{0}+{2:.9g})", v(a, b),
-                           brownOut, i0));
+               fmt::format("1e-9*{0}+{1:.9g}*max(0,min(1,({0}-{2:.9g})/{3:.9g}))", v(a, b), i0, 0.2 * brownOut,
+                           0.8 * brownOut));
     }
 
     // Output held through R at the share f of the span between supply and return.

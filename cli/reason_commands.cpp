@@ -1,0 +1,145 @@
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "base/text.h"
+#include "commands.h"
+#include "opened_job.h"
+
+namespace ilvek::cli {
+
+namespace {
+
+using nlohmann::json;
+
+json groupsJson(const Reasoner& reasoner, const Reasoning& r)
+{
+    json groups = json::array();
+    for (const SuspectGroup& g : r.groups) {
+        json members = json::array();
+        for (const int m : g.members)
+            members.push_back(reasoner.suspects()[static_cast<std::size_t>(m)].id);
+        groups.push_back({{"words", g.words},
+                          {"probability", g.probability},
+                          {"inside_module", g.insideModule},
+                          {"members", members}});
+    }
+    return groups;
+}
+
+json suspectsJson(const Reasoner& reasoner, const Reasoning& r)
+{
+    json suspects = json::array();
+    for (const RankedSuspect& s : r.suspects) {
+        json readings = json::array();
+        for (const SuspectReading& x : s.readings)
+            readings.push_back({{"reading", x.id},
+                                {"words", x.words},
+                                {"measured", x.measured},
+                                {"predicted", x.predicted},
+                                {"sigma", x.sigma}});
+        suspects.push_back({{"id", reasoner.suspects()[static_cast<std::size_t>(s.suspect)].id},
+                            {"words", s.words},
+                            {"probability", s.probability},
+                            {"comes_and_goes", s.intermittent},
+                            {"readings", readings}});
+    }
+    return suspects;
+}
+
+}  // namespace
+
+int jobSuspects(const std::string& file, bool asJson)
+{
+    const auto opened = openEither(file);
+    if (!opened) return print(opened.error()), BadInput;
+    const auto reasoner = reasonerFor(*opened);
+    const Reasoning r = reasoner->reason(standingOf(*opened));
+    if (asJson) {
+        fmt::print("{}\n", json{{"groups", groupsJson(*reasoner, r)},
+                                {"suspects", suspectsJson(*reasoner, r)},
+                                {"worst_misfit", r.worstMisfit},
+                                {"read_again", r.doubtful}}
+                               .dump(1));
+        return Ok;
+    }
+    for (const SuspectGroup& g : r.groups) {
+        if (g.probability >= 0.001) fmt::print("{:6.1f} %  {}\n", 100 * g.probability, g.words);
+    }
+    if (r.suspects.empty()) return Ok;
+    const RankedSuspect& top = r.suspects.front();
+    fmt::print("\n{}\n", top.words);
+    for (const SuspectReading& x : top.readings) {
+        if (x.isReading)
+            fmt::print("  {:>4}  {:<40} measured {:>9.3f}, predicted {:>9.3f} ± {:.3f}\n", x.id, x.words, x.measured,
+                       x.predicted, x.sigma);
+    }
+    for (const std::int64_t id : r.doubtful)
+        fmt::print("Reading {} fits no likely suspect: read it again.\n", id);
+    return Ok;
+}
+
+int jobNext(const std::string& file, bool asJson)
+{
+    const auto opened = openEither(file);
+    if (!opened) return print(opened.error()), BadInput;
+    const auto reasoner = reasonerFor(*opened);
+    const Reasoning r = reasoner->reason(standingOf(*opened));
+    json tests = json::array();
+    for (std::size_t i = 0; i < r.steps.size(); ++i) {
+        const Step& step = r.steps[i];
+        if (asJson)
+            tests.push_back({{"title", step.title},
+                             {"test", testId(step.test)},
+                             {"red", step.red},
+                             {"black", step.black},
+                             {"state", step.state},
+                             {"unplugged", step.unplugged},
+                             {"load", step.load},
+                             {"bits", r.tests[i].bits},
+                             {"minutes", r.tests[i].minutes},
+                             {"reason", r.tests[i].reason},
+                             {"cautions", step.cautions}});
+        else
+            fmt::print("{}. {}\n   {}\n   {}\n", i + 1, step.title, listed(step.instructions), r.tests[i].reason);
+        for (const std::string& caution : asJson ? std::vector<std::string>{} : step.cautions)
+            fmt::print("   Caution: {}\n", caution);
+    }
+    if (asJson) fmt::print("{}\n", tests.dump(1));
+    return r.steps.empty() ? Negative : Ok;
+}
+
+int jobCommonCause(const std::string& file, bool asJson)
+{
+    const auto opened = openEither(file);
+    if (!opened) return print(opened.error()), BadInput;
+    const Job& job = opened->job;
+    std::vector<std::string> codes;
+    for (const Code& code : job.codes)
+        codes.push_back(code.code);
+    Reasoner reasoner(job.map, job.evidence.school, true);
+    const auto causes =
+        commonCauses(reasoner, paperOf(job.map, job.complaint.fails, job.complaint.stillWorks, codes), 10);
+    json out = json::array();
+    for (const CommonCause& cause : causes) {
+        const Suspect& s = reasoner.suspects()[static_cast<std::size_t>(cause.suspect)];
+        if (asJson) {
+            out.push_back({{"id", s.id},
+                           {"words", s.words},
+                           {"probability", cause.probability},
+                           {"explains", cause.explains},
+                           {"leaves_open", cause.leavesOpen},
+                           {"contradicts", cause.contradicts}});
+            continue;
+        }
+        fmt::print("{:5.1f} %  {}\n         explains {}{}{}\n", 100 * cause.probability, s.words,
+                   cause.explains.empty() ? "nothing" : listed(cause.explains),
+                   cause.leavesOpen.empty() ? "" : "; not " + listed(cause.leavesOpen),
+                   cause.contradicts.empty() ? "" : "; but " + listed(cause.contradicts));
+    }
+    if (asJson) fmt::print("{}\n", out.dump(1));
+    if (causes.empty() && !asJson) fmt::print("No function or code of the map stands in the job's papers.\n");
+    return causes.empty() ? Negative : Ok;
+}
+
+}  // namespace ilvek::cli
