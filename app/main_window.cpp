@@ -26,6 +26,7 @@
 #include "screens/sheet/sheet_dialog.h"
 #include "screens/sheet/terminal_dialog.h"
 #include "screens/start/start_screen.h"
+#include "screens/suspects/suspects_screen.h"
 #include "theme.h"
 #include "widgets/accessible.h"
 #include "widgets/labels.h"
@@ -97,9 +98,10 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     start_ = new StartScreen(stack_);
     job_ = new JobScreen(stack_);
     prove_ = new ProveScreen(stack_);
+    suspects_ = new SuspectsScreen(stack_);
     report_ = new ReportScreen(stack_);
     for (QWidget* screen : {static_cast<QWidget*>(start_), static_cast<QWidget*>(job_), static_cast<QWidget*>(prove_),
-                            static_cast<QWidget*>(report_)})
+                            static_cast<QWidget*>(suspects_), static_cast<QWidget*>(report_)})
         stack_->addWidget(screen);
     layout->addWidget(bar_);
     layout->addWidget(message_);
@@ -120,6 +122,7 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(prove_, &ProveScreen::checkWanted, this, &MainWindow::askCheck);
     connect(prove_, &ProveScreen::assumptionWanted, this, &MainWindow::askAssumption);
     connect(prove_, &ProveScreen::correctionWanted, this, &MainWindow::askCorrection);
+    connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });
     connect(report_, &ReportScreen::written, this, [this](const QString& message) { say(message, false); });
     auto* clock = new QTimer(this);
     clock->setInterval(1000);
@@ -204,10 +207,12 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
     }
     prove_->setLiveJob(nullptr);
     job_->setLiveJob(nullptr);
+    suspects_->setLiveJob(nullptr);
     report_->setLiveJob(nullptr);
     liveJob_ = std::move(*liveJob);
     prove_->setLiveJob(liveJob_.get());
     job_->setLiveJob(liveJob_.get());
+    suspects_->setLiveJob(liveJob_.get());
     report_->setLiveJob(liveJob_.get());
     connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::refreshBar);
     connect(liveJob_.get(), &LiveJob::refused, this, [this](const QString& message) {
@@ -345,7 +350,8 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
     if (key == Qt::Key_F1) return showKeys(), true;
     if (key == Qt::Key_F2) return show(Screen::Job), true;
     if (key == Qt::Key_F3) return show(Screen::Prove), true;
-    if (key == Qt::Key_F4) return show(Screen::Report), true;
+    if (key == Qt::Key_F4) return show(Screen::Suspects), true;
+    if (key == Qt::Key_F5) return show(Screen::Report), true;
     if (key == Qt::Key_F6) return show(Screen::Start), true;
     if (key == Qt::Key_F7) return askCorrection(-1), true;
     if (key == Qt::Key_F9) return setNight(!Theme::current().night), true;
@@ -367,6 +373,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
     const bool typingText = takesText(QApplication::focusWidget());
     const bool ownUndo = typingText && pressed->key() == Qt::Key_Z;
     if (!ownUndo && shortcut(pressed->key(), pressed->modifiers())) return true;
+    if (screen() == Screen::Suspects && suspects_->key(pressed->key())) return true;
     if (screen() != Screen::Prove || typingText) return QMainWindow::eventFilter(watched, event);
     // A focused button keeps its own keys; all else goes to the bench.
     const bool press =
@@ -398,6 +405,7 @@ void MainWindow::showKeys()
         {tr("Enter"), tr("takes the reading")},
         {tr("Esc"), tr("clears what is typed")},
         {tr("N"), tr("the next step of the job")},
+        {tr("T"), tr("the test that tells most about the suspects")},
         {tr("↑  ↓"), tr("another terminal of the ledger")},
         {tr("B"), tr("read the battery")},
         {tr("R"), tr("read open-circuit")},
@@ -412,7 +420,7 @@ void MainWindow::showKeys()
         {tr("E"), tr("correct this terminal on the map, or mark it as found")},
         {tr("F7"), tr("add a terminal to the map")},
         {tr("U, Ctrl+Z"), tr("undo: withdraws the last entry, the journal keeps both")},
-        {tr("F2  F3  F4"), tr("Job, Prove, Report")},
+        {tr("F2  F3  F4  F5"), tr("Job, Prove, Suspects, Report")},
         {tr("F6"), tr("other jobs, maps, pin sheets")},
         {tr("F9"), tr("light or night")},
         {tr("F10"), tr("about Ilvek, licences")},

@@ -16,6 +16,7 @@ class JobScreen;
 class ProveScreen;
 class ReportScreen;
 class StartScreen;
+class SuspectsScreen;
 class TopBar;
 
 class MainWindow : public QMainWindow {
@@ -36,8 +37,9 @@ public:
 
     LiveJob* liveJob() const { return liveJob_.get(); }
     ProveScreen* prove() const { return prove_; }
+    SuspectsScreen* suspects() const { return suspects_; }
     ReportScreen* report() const { return report_; }
-    enum class Screen { Start, Job, Prove, Report };
+    enum class Screen { Start, Job, Prove, Suspects, Report };
     void show(Screen screen);
     Screen screen() const;
     using QMainWindow::show;
@@ -67,6 +69,7 @@ private:
     StartScreen* start_;
     JobScreen* job_;
     ProveScreen* prove_;
+    SuspectsScreen* suspects_;
     ReportScreen* report_;
     QLabel* message_;
 };

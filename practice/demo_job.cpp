@@ -65,10 +65,11 @@ void enterPaper(Recorder& recorder)
                   "data lost; comes back "
                   "after a night.",
                   "warm, after about twenty minutes; the colder the night the longer it takes",
-                  {"engine starts and idles", "blade tilt", "beacon before the failure", "lights", "winch"},
-                  {"joystick JS-1, by a previous owner"}});
-    recorder.enter(CodesRead{{{"DCU 41-3", "drive supply low", "J2 supply below 9 V for two seconds; stored hot"},
-                              {"DCU 55-7", "tiller lift, no current", "commanded, current below 0.2 A"}}});
+                  {"the engine runs", "the blade tilts left", "lights", "winch"},
+                  {"joystick JS-1, by a previous owner"},
+                  {"full drive power", "the tiller lifts"}});
+    recorder.enter(CodesRead{{{"D-102", "drive supply low", "J2 supply below 9.5 V for two seconds; stored hot"},
+                              {"D-141", "tiller lift, no current", "commanded, current below 0.2 A"}}});
     recorder.enter(StateChange{"key-on"});
 }
 

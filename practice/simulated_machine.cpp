@@ -39,6 +39,8 @@ Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
         return fail(step.title, "the step names a place that the map does not have");
     for (const std::string& id : step.unplugged)
         condition.unplugged.insert(map_.connectorIndex(id));
+    for (const std::string& id : step.removed)
+        condition.removed.insert(map_.elementIndex(id));
     const auto loads = loadCatalogue(map_.systemVoltage_V);
     if (const SubstituteLoad* load = findLoad(loads, step.load))
         condition.load = AppliedLoad{*load, map_.nodeIndex(step.loadFrom), map_.nodeIndex(step.loadTo)};

@@ -11,6 +11,8 @@ namespace ilvek::app {
 
 namespace {
 
+constexpr int reasoningStartsAfter_ms = 250;
+
 QString words(const Problems& problems)
 {
     QStringList lines;
@@ -42,6 +44,65 @@ std::optional<Step> fuseStepNow(const Map& map, const Assessment& a, int termina
 LiveJob::LiveJob(Journal journal)
     : journal_(std::move(journal)), clock_([] { return QDateTime::currentMSecsSinceEpoch(); })
 {
+    // The window comes first.
+    startSoon_.setSingleShot(true);
+    startSoon_.setInterval(reasoningStartsAfter_ms);
+    connect(&startSoon_, &QTimer::timeout, this, &LiveJob::startReasoning);
+    startSoon_.start();
+}
+
+LiveJob::~LiveJob()
+{
+    thread_.requestInterruption();
+    thread_.quit();
+    thread_.wait();
+}
+
+void LiveJob::startReasoning()
+{
+    qRegisterMetaType<SharedTask>();
+    qRegisterMetaType<SharedReasoning>();
+    worker_ = new ReasoningWorker;
+    worker_->moveToThread(&thread_);
+    connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
+    connect(this, &LiveJob::taskReady, worker_, &ReasoningWorker::take);
+    connect(worker_, &ReasoningWorker::reasoned, this, [this](const SharedReasoning& reasoning) {
+        reasoning_ = reasoning;
+        planStep();
+        emit reasoned();
+    });
+    thread_.start(QThread::LowPriority);
+    askReasoning();
+}
+
+void LiveJob::askReasoning()
+{
+    if (!worker_) return;
+    auto task = std::make_shared<ReasoningTask>();
+    task->map = job_.map;
+    task->assessment = assessment_;
+    std::vector<std::string> codes;
+    for (const Code& code : job_.codes)
+        codes.push_back(code.code);
+    task->paper = paperOf(job_.map, job_.complaint.fails, job_.complaint.stillWorks, codes);
+    task->complaint = !job_.complaint.text.empty() || !task->paper.dead.empty();
+    task->standing.state = std::max(0, job_.map.stateIndex(job_.state));
+    if (const auto last = lastReading()) {
+        for (const std::string& id : last->unplugged) {
+            if (const int c = job_.map.connectorIndex(id); c >= 0) task->standing.unplugged.push_back(c);
+        }
+        task->standing.load = last->load;
+    }
+    emit taskReady(task);
+}
+
+bool LiveJob::takeSuggestion(std::size_t index)
+{
+    if (!reasoning_ || index >= reasoning_->steps.size()) return false;
+    suggested_ = reasoning_->steps[index];
+    demanded_.reset();
+    planStep();
+    return true;
 }
 
 Result<std::unique_ptr<LiveJob>, Problems> LiveJob::make(Journal journal)
@@ -69,6 +130,7 @@ Result<void, Problems> LiveJob::recompute()
     assessment_ = assess(job_.map, job_.evidence, first ? nullptr : &assessment_);
     if (chosen_ >= static_cast<int>(job_.map.terminals.size())) chosen_ = -1;
     planStep();
+    askReasoning();
     return {};
 }
 
@@ -76,6 +138,10 @@ void LiveJob::planStep()
 {
     const Moment moment{now(), job_.state};
     gate_ = gateOf(job_.map, assessment_, moment);
+    const auto planned = gate_.next;
+    if (reasoning_) weigh(*reasoning_, job_.map.module, gate_);
+    gate_.next =
+        planned;  // a suggestion is taken with its key, so that what stands on the card does not move by itself
     const int state = job_.map.stateIndex(job_.state);
     step_ = chosen_ >= 0 ? nextStepFor(job_.map, assessment_, chosen_, moment) : gate_.next;
     const int shown = chosen_ >= 0 ? chosen_ : step_ ? step_->terminal : -1;
@@ -112,6 +178,8 @@ void LiveJob::planStep()
                 break;
         }
         if (wanted) step_ = wanted;
+    } else if (suggested_) {
+        step_ = suggested_;
     }
     solveExpected();
     emit changed();
@@ -232,7 +300,10 @@ bool LiveJob::enter(EventBody body)
         emit refused(QString::fromStdString(event.error().message()));
         return false;
     }
-    if (isReading) demanded_.reset();
+    if (isReading) {
+        demanded_.reset();
+        suggested_.reset();
+    }
     return recompute().has_value();
 }
 
@@ -250,6 +321,7 @@ void LiveJob::follow()
 {
     chosen_ = -1;
     demanded_.reset();
+    suggested_.reset();
     planStep();
 }
 
@@ -257,6 +329,7 @@ void LiveJob::choose(int terminal)
 {
     chosen_ = terminal;
     demanded_.reset();
+    suggested_.reset();
     planStep();
 }
 

@@ -3,6 +3,8 @@
 
 #include <QObject>
 #include <QString>
+#include <QThread>
+#include <QTimer>
 #include <functional>
 
 #include <memory>
@@ -10,6 +12,7 @@
 
 #include "job/job.h"
 #include "job/journal.h"
+#include "models/reasoning_worker.h"
 #include "reasoning/gate.h"
 
 namespace ilvek::app {
@@ -26,6 +29,11 @@ public:
     const Assessment& assessment() const { return assessment_; }
     const Gate& gate() const { return gate_; }
     const std::optional<Step>& step() const { return step_; }
+    // What the suspects are now; nullptr until the reasoning has answered for the first time.
+    const Reasoning* reasoning() const { return reasoning_.get(); }
+    // Suggested tests, best first; `index` counts from 0. False when there is none such.
+    bool takeSuggestion(std::size_t index);
+    ~LiveJob() override;
     // The terminal whose loop is shown: the step's, else the chosen one, else -1.
     int shownTerminal() const;
     Proof proof(int terminal) const;
@@ -54,7 +62,9 @@ public:
     std::int64_t now() const { return clock_(); }
 
 signals:
-    void changed();                        // journal, step or choice
+    void changed();   // journal, step or choice
+    void reasoned();  // the suspects, behind it
+    void taskReady(const ilvek::app::SharedTask& task);
     void refused(const QString& message);  // nothing was taken; what was typed stays
 
 private:
@@ -63,6 +73,14 @@ private:
     void planStep();
     void solveExpected();
 
+    void startReasoning();
+    void askReasoning();
+
+    QThread thread_;
+    QTimer startSoon_;
+    ReasoningWorker* worker_ = nullptr;
+    SharedReasoning reasoning_;
+    std::optional<Step> suggested_;
     Journal journal_;
     Job job_;
     Assessment assessment_;

@@ -74,9 +74,9 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(10, 0, 16, 0);
     layout->setSpacing(4);
-    const QString names[] = {tr("Job"), tr("Prove"), tr("Report")};
-    const char* objects[] = {"barJob", "barProve", "barReport"};
-    for (int i = 0; i < 3; ++i) {
+    const QString names[] = {tr("Job"), tr("Prove"), tr("Suspects"), tr("Report")};
+    const char* objects[] = {"barJob", "barProve", "barSuspects", "barReport"};
+    for (int i = 0; i < 4; ++i) {
         buttons_[i] = new BarButton(names[i], this);
         buttons_[i]->setObjectName(QLatin1String(objects[i]));
         buttons_[i]->setToolTip(tr("F%1").arg(i + 2));
@@ -114,7 +114,7 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
 
 void TopBar::setScreen(int index)
 {
-    for (int i = 0; i < 3; ++i)
+    for (int i = 0; i < 4; ++i)
         buttons_[i]->setChecked(i == index);
 }
 

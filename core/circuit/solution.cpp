@@ -128,7 +128,7 @@ bool solveAgain(Solution& s)
     for (int round = 0; round < mostRounds; ++round) {
         std::vector<bool> on;
         for (const Device& d : s.network.devices())
-            on.push_back(d.on);
+            on.insert(on.end(), {d.on, d.forcedOff});
         const auto again = std::find(before.begin(), before.end(), on);
         if (again != before.end()) {
             potentials.erase(potentials.begin(), potentials.begin() + (again - before.begin()));

@@ -51,6 +51,7 @@ json bodyOf(const Reading& r)
              {"state", r.state},
              {"unplugged", r.unplugged},
              {"value", exactQuantity(r.value)}};
+    if (!r.removed.empty()) out["removed"] = r.removed;
     if (r.value.resolution > 0) out["resolution"] = r.value.resolution;
     if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
     if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
@@ -135,6 +136,7 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
     r.black = f.text("black", Need::Required);
     r.state = f.text("state", Need::Required);
     r.unplugged = f.texts("unplugged", Need::Optional);
+    r.removed = f.texts("removed", Need::Optional);
     const auto value = parseQuantity(f.text("value", Need::Required), unitAsked(r.test));
     if (value)
         r.value = *value;

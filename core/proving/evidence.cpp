@@ -18,6 +18,11 @@ std::optional<Condition> conditionOf(const Map& map, const Reading& reading)
         if (connector < 0) return std::nullopt;
         condition.unplugged.insert(connector);
     }
+    for (const std::string& id : reading.removed) {
+        const int element = map.elementIndex(id);
+        if (element < 0) return std::nullopt;
+        condition.removed.insert(element);
+    }
     if (!reading.load.empty()) {
         const auto loads = loadCatalogue(map.systemVoltage_V);
         const SubstituteLoad* load = findLoad(loads, reading.load);

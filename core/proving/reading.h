@@ -50,6 +50,7 @@ struct Reading {
     std::string red, black;
     std::string state;
     std::vector<std::string> unplugged;  // connectors apart
+    std::vector<std::string> removed;    // fuses and relays taken out
     std::string load;                    // catalogue id of the substitute load; empty: none
     std::string loadFrom, loadTo;
     std::optional<double> measuredCurrent_A;  // by clamp, when it was read

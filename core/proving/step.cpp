@@ -161,6 +161,7 @@ Reading readingOf(const Step& step, const Map& map, const Quantity& value, const
     r.black = step.black;
     r.state = step.state;
     r.unplugged = step.unplugged;
+    r.removed = step.removed;
     r.load = step.load;
     r.loadFrom = step.loadFrom;
     r.loadTo = step.loadTo;
@@ -426,9 +427,14 @@ Step pointStep(const Map& map, int red, int black, int state, const std::vector<
     return step;
 }
 
-Step resistanceStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal)
+Step resistanceStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal,
+                    const std::vector<int>& removed)
 {
     Step step = pointStep(map, red, black, state, unplugged, terminal);
+    for (const int element : removed) {
+        step.removed.push_back(map.element(element).id);
+        step.instructions.insert(step.instructions.begin() + 1, map.element(element).id + " taken out");
+    }
     step.test = TestKind::PartResistance;
     step.title = "Resistance at " + map.nodeWords(red);
     auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));

@@ -16,6 +16,7 @@ struct Step {
     int terminal = -1;
     std::string red, black, state;  // node names, state id
     std::vector<std::string> unplugged;
+    std::vector<std::string> removed;  // fuses and relays taken out
     std::string load, loadFrom, loadTo;
     std::string title;                      // "Load J2-1"
     std::vector<std::string> instructions;  // set-up, red lead, black lead
@@ -42,7 +43,8 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement);
 Step pointStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal);
 
 // An ohmmeter between two places of a dead circuit.
-Step resistanceStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal);
+Step resistanceStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal,
+                    const std::vector<int>& removed = {});
 
 // The load for a circuit: the largest that stays within the circuit's own current and eight tenths of its smallest
 // fuse, and at least a quarter of that current. nullptr when the terminal must never be loaded (W11).

@@ -7,11 +7,13 @@ namespace ilvek {
 
 namespace {
 
-constexpr int between = 3;  // fine cases per step between two severities
+constexpr int between = 6;  // fine cases per step between two severities
 constexpr double slip = 0.01;
 constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
-// A prediction between two severities is good to this share of their difference where the circuit is not linear.
-constexpr double gridShare = 0.02;
+// Between two severities: share of the disagreement of two curves through different points, and of the distance to the
+// next fine case, taken as one sigma.
+constexpr double bendShare = 0.5;
+constexpr double cellShare = 0.3;
 // Sound parts beside a fault differ by this share of what the fault moved.
 constexpr double movedShare = 0.01;
 // A circuit that chatters shows a mean that hangs on how fast its parts follow.
@@ -66,6 +68,13 @@ bool touches(const Suspect& s, const Observation& o)
 
 }  // namespace
 
+// The curve V(x) = (a + b x)/(1 + c x) through the two severities and a third.
+double Belief::curveThrough(const Fine& f, double v1, double v2, double v3)
+{
+    // Moved so that the third stands at x = 0: such curves stay such curves.
+    return between3(v3, f.x1 - f.x3, v1, f.x2 - f.x3, v2, f.x - f.x3, f.share);
+}
+
 Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), first_(firstCases(suspects))
 {
     for (std::size_t i = 0; i < suspects.size(); ++i) {
@@ -80,6 +89,11 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
             ++f.high;
             f.x1 = severityNumber(s.severities[k]);
             f.x2 = severityNumber(s.severities[k + 1]);
+            const bool after = k + 2 < s.severities.size();
+            if (after || k > 0) {
+                f.third = first_[i] + static_cast<int>(after ? k + 2 : k - 1);
+                f.x3 = severityNumber(s.severities[after ? k + 2 : k - 1]);
+            }
             for (int n = 1; n < between; ++n) {
                 f.share = static_cast<double>(n) / between;
                 f.x = numberBetween(s, k, f.share);
@@ -202,7 +216,7 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     row.sigma.resize(fine_.size());
     row.z.assign(fine_.size(), 0.0F);
     const double sound0 = at(0);
-    double sound = 0;
+    double sound = 0, last = 0;
     for (std::size_t k = 0; k < fine_.size(); ++k) {
         const Fine& f = fine_[k];
         const double a = at(f.low), b = f.share > 0 ? at(f.high) : a;
@@ -213,12 +227,20 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
             add(k, std::log(freeDensity), sound);
             continue;
         }
-        const double v = f.share > 0 ? between3(sound0, f.x1, a, f.x2, b, f.x, f.share) : a;
+        double v = a, grid = 0;
+        if (f.share > 0) {
+            v = between3(sound0, f.x1, a, f.x2, b, f.x, f.share);
+            // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is
+            // linear here; where not, its laws change between the two.
+            if (f.third >= 0) grid = bendShare * (v - curveThrough(f, a, b, at(f.third)));
+        }
+        // Severities lie as close as the fine cases and no closer.
+        if (k > 0 && fine_[k - 1].suspect == f.suspect && f.share > 0) grid += cellShare * std::abs(v - last);
+        last = v;
         // What earlier readings say of this one through the parts, the meter and the battery they share.
         double given = 0;
         for (std::size_t r = 0; r < rows_.size(); ++r)
             given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
-        const double grid = f.share > 0 ? gridShare * (b - a) : 0;
         // Sound parts beside a fault differ too: one per cent of what the fault moved.
         const double moved = movedShare * (v - sound0);
         const bool chatter = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];

@@ -50,7 +50,10 @@ private:
         int low = 0, high = 0;  // cases of the table
         double share = 0;
         double x1 = 0, x2 = 0, x = 0;  // severity numbers of both and between
+        int third = -1;                // a neighbouring case, and its number
+        double x3 = 0;
     };
+    static double curveThrough(const Fine& fine, double v1, double v2, double v3);
     struct Row {  // one observation, by fine case
         std::vector<float> predicted, sigma, z;
         const Column* column = nullptr;

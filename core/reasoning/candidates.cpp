@@ -11,6 +11,8 @@ namespace ilvek {
 
 namespace {
 
+constexpr double pull_s = 20;  // to take a fuse or relay out and put it back
+
 class Listing {
 public:
     Listing(const Map& map, const School& school) : map_(map), school_(school)
@@ -39,6 +41,7 @@ public:
         for (std::size_t c = 0; c < map_.connectors.size(); ++c)
             apart(static_cast<int>(c), keyOn);
         resistances();
+        branches();
         return std::move(out_);
     }
 
@@ -187,6 +190,24 @@ private:
         }
     }
 
+    // W22: the branch behind a fuse or a relay's contact, with that taken out, all of the module's connectors apart and
+    // the key off; and again with one connector more apart, which halves it.
+    void branches()
+    {
+        Condition setup;
+        for (const int terminal : terminals_) {
+            const Terminal& t = map_.terminal(terminal);
+            if (!t.absentIn.empty()) setup.state = t.absentIn.front();
+        }
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            if ((e.kind != ElementKind::Fuse && e.kind != ElementKind::Relay) || !e.reach_s) continue;
+            Condition out = setup;
+            out.removed.insert(static_cast<int>(i));
+            add(Candidate::Kind::Ohms, -1, e.nodes[1], map_.batteryMinus(), out, *e.reach_s + pull_s);
+        }
+    }
+
     School apartSchool() const
     {
         School school = school_;
@@ -232,7 +253,8 @@ Step stepFor(const Map& map, const School& school, const Candidate& c)
     const std::vector<int> unplugged(c.setup.unplugged.begin(), c.setup.unplugged.end());
     switch (c.kind) {
         case Candidate::Kind::Ohms:
-            return resistanceStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
+            return resistanceStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal,
+                                  {c.setup.removed.begin(), c.setup.removed.end()});
         case Candidate::Kind::Absent:
             return absentStep(map, school, c.terminal, c.setup.state);
         case Candidate::Kind::Loaded:

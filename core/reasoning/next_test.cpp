@@ -222,7 +222,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     for (std::size_t i = 0; i < candidates.size(); ++i) {
         const Candidate& c = candidates[i];
         const Column* column = table.find(c.setup, probeOf(c));
-        if (!column || isTaken(belief, c)) continue;
+        if (!column || std::isnan(column->value[0]) || isTaken(belief, c)) continue;
         RankedTest test;
         test.candidate = static_cast<int>(i);
         test.bits = ranking.bits(*column);

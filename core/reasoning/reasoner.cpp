@@ -262,6 +262,15 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.toBuild = setups_.size();
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
     r.conclusion = concluded(suspects_, r.groups);
+    // A verdict against a reading is none: that reading is taken again first (T8).
+    if (r.conclusion.kind != Conclusion::Kind::Open) {
+        const int top = r.groups.front().members.front();
+        for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
+            if (belief_->taken()[o].kind == Observation::Kind::Reading &&
+                std::abs(belief_->against(top, o).z) > doubtfulZ)
+                r.conclusion.kind = Conclusion::Kind::Open;
+        }
+    }
     r.worstMisfit = belief_->worstMisfit();
     r.pairsTried = suspects_.size() > singles_;
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
@@ -286,7 +295,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
             const bool reading = seen.kind == Observation::Kind::Reading;
             const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
             shown.readings.push_back(
-                {seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading});
+                {seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading, seen.probe.ohms});
         }
         r.suspects.push_back(std::move(shown));
     }

@@ -14,9 +14,9 @@ namespace {
 
 constexpr double addedSteps_ohm[] = {0.1, 0.3, 1, 3, 10, 30, 100, 1e3, 1e4, 3e5};
 constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
-constexpr double groundSteps_ohm[] = {1e4, 1e3, 100, 10, 1, 0.05};
+constexpr double groundSteps_ohm[] = {1e4, 1e3, 200, 40, 10, 3, 0.7, 0.05};
 constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};
-constexpr double neighbourSteps_ohm[] = {1e3, 30, 0.1};
+constexpr double neighbourSteps_ohm[] = {2e3, 200, 20, 0.5};
 constexpr double lowFactors[] = {0.8, 0.6, 0.35, 0.1, 0.01};
 constexpr double highFactors[] = {1.25, 1.6, 2.5, 5, 20};
 

@@ -79,7 +79,7 @@ TEST(Story, FromTheDemonstrationToTheLocatedFault)
     EXPECT_THAT(s(window.text("gateLocated")), testing::HasSubstr("shown directly"));
 
     // The report is written.
-    window.key(Qt::Key_F4);
+    window.key(Qt::Key_F5);
     const QString pdf = window.path("report.pdf");
     ASSERT_TRUE(window->report()->writePdf(pdf));
     QFile file(pdf);

@@ -150,6 +150,7 @@ void ProveScreen::showActions(const QPoint& place)
 {
     if (!liveJob_) return;
     const std::pair<Qt::Key, QString> actions[] = {{Qt::Key_N, tr("Next step of the job")},
+                                                   {Qt::Key_T, tr("The test that tells most")},
                                                    {Qt::Key_B, tr("Read the battery")},
                                                    {Qt::Key_R, tr("Read open-circuit")},
                                                    {Qt::Key_L, tr("Load the supply or the return")},
@@ -175,6 +176,9 @@ bool ProveScreen::command(int key)
     switch (key) {
         case Qt::Key_N:
             liveJob_->follow();
+            return true;
+        case Qt::Key_T:
+            liveJob_->takeSuggestion(0);
             return true;
         case Qt::Key_B:
             liveJob_->demand(TestKind::Battery);

@@ -1,0 +1,47 @@
+// The reasoning, off the interface thread: takes the job as it stands, answers at once with what is built, and goes on
+// building the table behind it.
+#pragma once
+
+#include <QObject>
+#include <memory>
+
+#include "reasoning/common_cause.h"
+#include "reasoning/reasoner.h"
+
+namespace ilvek::app {
+
+// A job as it stands, copied for the worker.
+struct ReasoningTask {
+    Map map;
+    Assessment assessment;
+    Paper paper;
+    Standing standing;
+    bool complaint = false;
+};
+
+using SharedTask = std::shared_ptr<const ReasoningTask>;
+using SharedReasoning = std::shared_ptr<const Reasoning>;
+
+class ReasoningWorker : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+
+public slots:
+    void take(const ilvek::app::SharedTask& task);
+
+signals:
+    void reasoned(const ilvek::app::SharedReasoning& reasoning);
+
+private:
+    void answer();
+    void buildMore();
+
+    SharedTask task_;
+    std::unique_ptr<Reasoner> reasoner_;
+    std::string document_;
+    bool mated_ = false, signalFirst_ = false;
+    bool building_ = false;
+};
+
+}  // namespace ilvek::app
