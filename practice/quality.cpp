@@ -158,28 +158,6 @@ void count(const Reasoner& reasoner, const Run& run, const std::vector<int>& tru
     }
     if (kind == Kind::Inside && !insideTruth) ++score.wrongCondemnation;
     if (kind == Kind::Outside && insideTruth) ++score.moduleMissed;
-    if (std::getenv("ILVEK_QUALITY_TRACE") && !right && run.tests < 30) {
-        for (std::size_t o = 0; o < reasoner.belief().taken().size(); ++o) {
-            const Observation& x = reasoner.belief().taken()[o];
-            const auto t = reasoner.belief().against(truths.front(), o),
-                       top = reasoner.belief().against(run.last.suspects.front().suspect, o);
-            if (x.kind != Observation::Kind::Reading)
-                fmt::print(stderr, "   {} true {:.2f} top {:.2f}\n", x.words, t.predicted, top.predicted);
-            else
-                fmt::print(stderr, "   {} / {} {} un {} load {}: {:.3f}, true {:.3f} z {:.1f}, top {:.3f} z {:.1f}\n",
-                           reasoner.map().node(x.probe.red), reasoner.map().node(x.probe.black),
-                           reasoner.map().state(x.setup.state).id, x.setup.unplugged.size(), x.setup.load.has_value(),
-                           x.value, t.predicted, t.z, top.predicted, top.z);
-        }
-    }
-    if (std::getenv("ILVEK_QUALITY_TRACE") && (!right || kind == Kind::Open)) {
-        std::string wanted;
-        for (const int t : truths)
-            wanted += reasoner.suspects()[static_cast<std::size_t>(t)].id + " ";
-        fmt::print(stderr, "{} after {} tests: hidden {}, top {} {:.3f}, misfit {:.1f}\n", right ? "open" : "WRONG",
-                   run.tests, wanted, run.last.groups.empty() ? "-" : run.last.groups.front().words,
-                   run.last.conclusion.probability, run.last.worstMisfit);
-    }
 }
 
 std::string line(const std::string& name, const Score& s)
@@ -223,20 +201,19 @@ Score singles(Reasoner& reasoner, int runs, bool complaint, const Choice& choice
 
 int main(int argc, char** argv)
 {
-    if (argc < 3) return std::fprintf(stderr, "ilvek-quality MAP OUT.md [SINGLES]\n"), 1;
+    if (argc < 3) return std::fprintf(stderr, "ilvek-quality MAP OUT.md [WITH_COMPLAINT] [NOTHING_KNOWN]\n"), 1;
     const auto map = readMapFile(argv[1]);
     if (!map) return std::fprintf(stderr, "%s\n", map.error().front().message().c_str()), 2;
-    const int runs = argc > 3 ? std::atoi(argv[3]) : 300;
+    const int told = argc > 3 ? std::atoi(argv[3]) : 300, unknown = argc > 4 ? std::atoi(argv[4]) : 300;
     Reasoner reasoner(*map, {}, true);
     while (reasoner.buildNext()) {
     }
     std::string out =
         "| hidden | runs | right group first | right when a verdict is given | no verdict | wrong condemnation | "
-        "module fault missed | tests, median / 90 % | minutes, median / 90 % "
-        "|\n|---|---|---|---|---|---|---|---|---|\n";
-    out += line("one fault, with complaint and codes", singles(reasoner, runs, true));
-    fmt::print("{}", out);
-    if (!std::getenv("ILVEK_QUALITY_FIRST")) out += line("one fault, nothing known", singles(reasoner, runs, false));
+        "module "
+        "fault missed | tests, median / 90 % | minutes, median / 90 % |\n|---|---|---|---|---|---|---|---|---|\n";
+    if (told > 0) out += line("one fault, with complaint and codes", singles(reasoner, told, true));
+    if (unknown > 0) out += line("one fault, nothing known", singles(reasoner, unknown, false));
     fmt::print("{}", out);
     if (const auto written = writeFile(argv[2], out); !written) return 3;
     return 0;

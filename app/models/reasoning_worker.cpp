@@ -14,6 +14,7 @@ constexpr std::size_t answerEvery = 4;
 
 void ReasoningWorker::take(const SharedTask& task)
 {
+    if (QThread::currentThread()->isInterruptionRequested()) return;
     const School& school = task->assessment.evidence.school;
     const bool another =
         !reasoner_ || document_ != task->map.document || mated_ != school.mated || signalFirst_ != school.signalFirst;
@@ -23,16 +24,17 @@ void ReasoningWorker::take(const SharedTask& task)
         document_ = task->map.document;
         mated_ = school.mated;
         signalFirst_ = school.signalFirst;
+        reasoner_->setStop([] { return QThread::currentThread()->isInterruptionRequested(); });
         reasoner_->buildNext();
     }
-    answer();
+    answer(1);
     if (!building_) QTimer::singleShot(0, this, &ReasoningWorker::buildMore);
     building_ = true;
 }
 
-void ReasoningWorker::answer()
+void ReasoningWorker::answer(std::size_t mostSetups)
 {
-    reasoner_->observe(task_->assessment, task_->paper);
+    counted_ = reasoner_->observe(task_->assessment, task_->paper, mostSetups);
     emit reasoned(std::make_shared<const Reasoning>(reasoner_->reason(task_->standing)));
 }
 
@@ -40,9 +42,14 @@ void ReasoningWorker::buildMore()
 {
     building_ = false;
     if (QThread::currentThread()->isInterruptionRequested()) return;
-    const bool more = reasoner_->buildNext();
-    if (!more || reasoner_->built() % answerEvery == 0) answer();
-    if (!more) return;
+    // What was read counts before what might be.
+    if (!counted_) {
+        answer(1);
+    } else {
+        const bool more = reasoner_->buildNext();
+        if (!more || reasoner_->built() % answerEvery == 0) answer(SIZE_MAX);
+        if (!more) return;
+    }
     building_ = true;
     QTimer::singleShot(0, this, &ReasoningWorker::buildMore);
 }

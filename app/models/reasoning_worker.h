@@ -34,7 +34,7 @@ signals:
     void reasoned(const ilvek::app::SharedReasoning& reasoning);
 
 private:
-    void answer();
+    void answer(std::size_t mostSetups);
     void buildMore();
 
     SharedTask task_;
@@ -42,6 +42,7 @@ private:
     std::string document_;
     bool mated_ = false, signalFirst_ = false;
     bool building_ = false;
+    bool counted_ = true;  // every reading has its predictions
 };
 
 }  // namespace ilvek::app

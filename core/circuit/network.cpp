@@ -193,8 +193,8 @@ void Network::addParts(const Element& e, int index)
             push(Law::Resistance, index, {n(0), n(2)}, {r});
             return;
         case ElementKind::Hall:
-            push(Law::Resistance, index, {n(1), n(2)}, {r}).on = e.isIn(state_);
             push(Law::ConstantDraw, index, {n(0), n(2)}, {e.value("current"), hallWorksAbove_V});
+            push(Law::Resistance, index, {n(1), n(2)}, {r}).on = e.isIn(state_);
             return;
         case ElementKind::SupplyPort:
             ports_.push_back({index, equationOf(n(0)), equationOf(n(1)), e.value("brown_out"), false, false});

@@ -1,5 +1,7 @@
 #include "reasoning/candidates.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <set>
 
@@ -42,6 +44,7 @@ public:
             apart(static_cast<int>(c), keyOn);
         resistances();
         branches();
+        busNodes(keyOn);
         return std::move(out_);
     }
 
@@ -208,6 +211,32 @@ private:
         }
     }
 
+    // W23: the lines with one node of the network unplugged, one node at a time.
+    void busNodes(int state)
+    {
+        for (const Element& port : map_.elements) {
+            if (port.kind != ElementKind::BusPort || port.place == "inside the module") continue;
+            Condition setup;
+            setup.state = state;
+            double reach_s = 120;
+            for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+                const Element& e = map_.elements[i];
+                const auto touches = [&](int node) {
+                    return std::find(e.nodes.begin(), e.nodes.end(), node) != e.nodes.end();
+                };
+                if (e.kind == ElementKind::Wire && (touches(port.nodes[0]) || touches(port.nodes[1])))
+                    setup.removed.insert(static_cast<int>(i));
+                if (e.kind == ElementKind::SupplyPort && touches(port.nodes[3])) reach_s = e.reach_s.value_or(reach_s);
+            }
+            if (setup.removed.empty()) continue;
+            for (const int terminal : terminals_) {
+                const Terminal& t = map_.terminal(terminal);
+                if (*t.role == Role::DifferentialBus)
+                    add(Candidate::Kind::Released, -1, t.a, map_.batteryMinus(), setup, reach_s + reach(terminal));
+            }
+        }
+    }
+
     School apartSchool() const
     {
         School school = school_;
@@ -286,8 +315,23 @@ Step stepFor(const Map& map, const School& school, const Candidate& c)
                 }
             }
             return pointStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
-        default:
-            return pointStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
+        default: {
+            Step step = pointStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
+            for (const int element : c.setup.removed)
+                step.removed.push_back(map.element(element).id);
+            // The only thing taken out for a plain reading is a node of the network, by its two bus wires.
+            for (const Element& port : map.elements) {
+                if (port.kind != ElementKind::BusPort || step.removed.empty()) continue;
+                const auto& wire = map.element(*c.setup.removed.begin());
+                const bool own = std::any_of(wire.nodes.begin(), wire.nodes.end(),
+                                             [&](int n) { return n == port.nodes[0] || n == port.nodes[1]; });
+                if (!own) continue;
+                step.title += fmt::format(" with {} unplugged", port.name);
+                step.instructions.insert(step.instructions.begin() + 1,
+                                         fmt::format("{}: unplugged from the network", port.name));
+            }
+            return step;
+        }
     }
 }
 

@@ -198,7 +198,7 @@ std::vector<int> firstCases(const std::vector<Suspect>& suspects)
 }
 
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
-                           const std::vector<Probe>& probes)
+                           const std::vector<Probe>& probes, const Stop& stop)
 {
     auto sweep = FaultSweep::of(map, setup);
     if (!sweep) return tl::unexpected(sweep.error());
@@ -211,6 +211,7 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
     sweeper.healthy();
     std::size_t at = 0;
     for (const Suspect& s : suspects) {
+        if (stop && stop()) return fail(map.state(setup.state).name, "stopped");
         for (const auto& faults : s.severities)
             sweeper.faulty(faults, at++);
     }

@@ -1,6 +1,7 @@
 // What every suspect makes of every reading: the circuit solved for each fault in each set-up, kept for the whole job.
 #pragma once
 
+#include <functional>
 #include <memory>
 #include <vector>
 
@@ -49,9 +50,12 @@ double toleranceOf(ElementKind kind);
 // Where the cases of each suspect begin; one more entry than suspects.
 std::vector<int> firstCases(const std::vector<Suspect>& suspects);
 
-// REQUIRES: suspects of this map. ERRORS: the healthy circuit has no solution in this set-up.
+// Asked now and then during long work; true ends it.
+using Stop = std::function<bool()>;
+
+// REQUIRES: suspects of this map. ERRORS: the healthy circuit has no solution in this set-up; it was stopped.
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
-                           const std::vector<Probe>& probes);
+                           const std::vector<Probe>& probes, const Stop& stop = {});
 
 // Fills `moved`.
 void findMoved(Column& column);

@@ -73,8 +73,8 @@ Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<Sus
     for (const SuspectGroup& g : groups)
         inside += g.insideModule ? g.probability : 0;
     // All that is inside the module is mended alike: by another module.
-    if (top.insideModule && inside >= verdictAt) {
-        c.kind = Conclusion::Kind::Inside;
+    if (top.insideModule) {
+        if (inside >= condemnAt) c.kind = Conclusion::Kind::Inside;
         c.probability = inside;
         return c;
     }
@@ -101,6 +101,13 @@ Reasoner::Reasoner(const Map& map, const School& school, bool complaint)
       setups_(setupsOf(candidates_))
 {
     singles_ = suspects_.size();
+    // The quietest set-ups first: they are the cheapest to try and the first to be suggested.
+    const auto trouble = [&](const SetupProbes& s) {
+        return map_.state(s.setup.state).effort_s + 100.0 * static_cast<double>(s.setup.unplugged.size()) +
+               (s.setup.load ? 200.0 : 0.0);
+    };
+    std::stable_sort(setups_.begin(), setups_.end(),
+                     [&](const SetupProbes& a, const SetupProbes& b) { return trouble(a) < trouble(b); });
     // What functions and codes are judged by comes with the set-ups that are built anyway.
     Paper all;
     for (const Function& f : map_.functions)
@@ -115,16 +122,20 @@ Reasoner::Reasoner(const Map& map, const School& school, bool complaint)
     belief_ = std::make_unique<Belief>(suspects_);
 }
 
-void Reasoner::provide(const std::vector<Observation>& observations)
+bool Reasoner::provide(const std::vector<Observation>& observations, std::size_t mostSetups)
 {
+    std::size_t computed = 0;
     for (const Wanted& wanted : wantedBy(map_, observations)) {
         std::vector<Probe> missing;
         for (const Probe& probe : wanted.probes) {
             if (!table_.find(wanted.setup, probe)) missing.push_back(probe);
         }
         if (missing.empty()) continue;
-        if (auto prediction = predict(map_, suspects_, wanted.setup, missing)) table_.add(std::move(*prediction));
+        if (computed++ >= mostSetups) return false;
+        if (auto prediction = predict(map_, suspects_, wanted.setup, missing, stop_))
+            table_.add(std::move(*prediction));
     }
+    return true;
 }
 
 void Reasoner::restart(const std::vector<Observation>& observations)
@@ -150,29 +161,28 @@ void Reasoner::forget(bool complaint)
     for (std::size_t i = 0; i < suspects_.size(); ++i)
         suspects_[i].prior = priors[i].prior;
     observations_.clear();
+    waiting_ = false;
     belief_ = std::make_unique<Belief>(suspects_);
 }
 
-void Reasoner::observe(const Assessment& assessment, const Paper& paper)
+bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::size_t mostSetups)
 {
     const auto now = observationsOf(map_, assessment, paper);
-    provide(now);
-    const bool continues =
-        now.size() >= observations_.size() && std::equal(observations_.begin(), observations_.end(), now.begin());
-    if (!continues) {
-        // Something was withdrawn or mended: pairs found with it are forgotten too.
-        dropPairs();
-        provide(now);
-        restart(now);
-    } else {
-        for (std::size_t i = observations_.size(); i < now.size(); ++i)
-            belief_->take(table_, now[i]);
-    }
+    const bool continues = !waiting_ && now.size() >= observations_.size() &&
+                           std::equal(observations_.begin(), observations_.end(), now.begin());
+    // Something was withdrawn or mended: pairs found with it are forgotten too.
+    if (!continues) dropPairs();
+    const std::size_t known = continues ? observations_.size() : 0;
+    waiting_ = !provide(now, mostSetups);
+    if (!continues) belief_ = std::make_unique<Belief>(suspects_);
+    for (std::size_t i = known; i < now.size(); ++i)
+        belief_->take(table_, now[i]);
     observations_ = now;
-    if (observations_.size() >= pairsAt_ + pairsEvery && belief_->worstMisfit() > misfit) {
+    if (!waiting_ && observations_.size() >= pairsAt_ + pairsEvery && belief_->worstMisfit() > misfit) {
         pairsAt_ = observations_.size();
         tryPairs();
     }
+    return !waiting_;
 }
 
 // The first fault is one that explains most; the second one that explains what the first leaves.
@@ -217,7 +227,8 @@ std::vector<Suspect> Reasoner::betterThanSingles(std::vector<Suspect> pairs) con
     std::copy_if(observations_.begin(), observations_.end(), std::back_inserter(readings),
                  [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
     for (const Wanted& wanted : wantedBy(map_, readings)) {
-        if (auto prediction = predict(map_, tried, wanted.setup, wanted.probes)) table.add(std::move(*prediction));
+        if (auto prediction = predict(map_, tried, wanted.setup, wanted.probes, stop_))
+            table.add(std::move(*prediction));
     }
     Belief belief(tried), alone(suspects_);
     for (const Observation& o : readings) {
@@ -249,7 +260,7 @@ bool Reasoner::buildNext()
             if (!table_.find(next.setup, probe)) missing.push_back(probe);
         }
         if (missing.empty()) continue;
-        if (auto prediction = predict(map_, suspects_, next.setup, missing)) table_.add(std::move(*prediction));
+        if (auto prediction = predict(map_, suspects_, next.setup, missing, stop_)) table_.add(std::move(*prediction));
         return true;
     }
     return false;

@@ -2,6 +2,7 @@
 // to reading.
 #pragma once
 
+#include <cstdint>
 #include <memory>
 #include <optional>
 #include <string>
@@ -58,6 +59,8 @@ struct Reasoning {
 
 // One verdict is given at this probability; what is left below it is named beside it.
 constexpr double verdictAt = 0.95;
+// Against the module only at this one: what lies outside must have become unlikely (W30).
+constexpr double condemnAt = 0.98;
 
 class Reasoner {
 public:
@@ -67,8 +70,9 @@ public:
     Reasoner& operator=(const Reasoner&) = delete;
 
     // Takes the evidence as it stands now. What was taken before and is still the same is kept. Set-ups that the
-    // readings need and that are not in the table are computed at once.
-    void observe(const Assessment& assessment, const Paper& paper);
+    // readings need and that are not in the table are computed at once, but no more than `mostSetups` of them; what is
+    // left waits for the next call. True when all is counted.
+    bool observe(const Assessment& assessment, const Paper& paper, std::size_t mostSetups = SIZE_MAX);
 
     // Builds the predictions of one more set-up of the table; false when all are there. The first ones are those that
     // cost least to try.
@@ -77,6 +81,9 @@ public:
     std::size_t toBuild() const { return setups_.size(); }
 
     Reasoning reason(const Standing& standing) const;
+
+    // Ends long work early; what was being computed is then missing.
+    void setStop(Stop stop) { stop_ = std::move(stop); }
 
     // Back to before the first observation; what was computed stays.
     void forget(bool complaint);
@@ -88,7 +95,7 @@ public:
     const std::vector<Candidate>& candidates() const { return candidates_; }
 
 private:
-    void provide(const std::vector<Observation>& observations);
+    bool provide(const std::vector<Observation>& observations, std::size_t mostSetups);
     bool tryPairs();
     std::vector<Suspect> betterThanSingles(std::vector<Suspect> pairs) const;
     void dropPairs();
@@ -105,6 +112,8 @@ private:
     PredictionTable withoutPairs_;  // as it was before pairs were added; shares its blocks
     std::unique_ptr<Belief> belief_;
     std::vector<Observation> observations_;
+    bool waiting_ = false;  // some observations have no prediction yet
+    Stop stop_;
     std::size_t pairsAt_ = 0;  // observations when pairs were last tried
 };
 

@@ -34,10 +34,15 @@ TEST(Spice, AgreesOnTheSmallMachine)
 
 TEST(Spice, AgreesOnTheDemonstrationMachineInEveryState)
 {
-    for (std::size_t s = 0; s < test::pt9().states.size(); ++s) {
+    // ngspice solves one instant: pulsed drivers stand as in the part of the period in which they are on.
+    Map map = test::pt9();
+    for (Element& e : map.elements)
+        e.values.erase("duty");
+    map.document += "\n";
+    for (std::size_t s = 0; s < map.states.size(); ++s) {
         Condition condition;
         condition.state = static_cast<int>(s);
-        agreesWithSpice(test::pt9(), condition, test::pt9().states[s].id);
+        agreesWithSpice(map, condition, map.states[s].id);
     }
 }
 

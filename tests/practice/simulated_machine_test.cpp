@@ -45,7 +45,6 @@ TEST(SimulatedMachine, SaysWhatItCannotRead)
     Step step = batteryStep(map, "key-on");
     step.red = "nowhere";
     EXPECT_FALSE(machine.read(step));
-    EXPECT_FALSE(machine.read(tableStep(map, map.terminalIndex("J2-19"), {TestKind::Resistance, 0, ""})));
 }
 
 }  // namespace

@@ -114,6 +114,9 @@ private:
                 return;
             case ElementKind::Motor:
                 return resistor(n(0), n(1), e.value("voltage") / e.value("current") + added(index));
+            case ElementKind::Diode:
+                return source(n(0), n(1),
+                              fmt::format("1e-9*{0}+max(0,({0}-{1:.9g})/0.02)", v(n(0), n(1)), e.value("voltage")));
             case ElementKind::Lamp:
                 return lamp(n(0), n(1),
                             {"", "", LoadKind::Lamp, e.value("voltage"), e.value("power") / e.value("voltage"), 0});
@@ -146,6 +149,13 @@ private:
             case ElementKind::BusPort:
                 divider(n(2), n(0), n(3), 0.5, r);
                 return divider(n(2), n(1), n(3), 0.5, r);
+            case ElementKind::LowSideDriver:
+            case ElementKind::HighSideDriver:
+                if (const double limit = e.value("limit"); limit > 0)
+                    return source(
+                        n(0), n(1),
+                        fmt::format("1e-9*{0}+max(-{1:.9g},min({1:.9g},{0}/{2:.9g}))", v(n(0), n(1)), limit, r));
+                return resistor(n(0), n(1), r);
             case ElementKind::Relay:
                 return resistor(n(0), n(1), r);
             default:

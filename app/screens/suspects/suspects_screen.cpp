@@ -191,6 +191,10 @@ SuspectsScreen::SuspectsScreen(QWidget* parent) : QWidget(parent)
     readings_->setSelectionMode(QAbstractItemView::NoSelection);
     readings_->setFocusPolicy(Qt::NoFocus);
     readings_->setFont(face(15));
+    readings_->horizontalHeader()->setFont(face(15));
+    readings_->horizontalHeader()->setDefaultAlignment(Qt::AlignVCenter | Qt::AlignLeft);
+    readings_->setStyleSheet(
+        QStringLiteral("QTableWidget::item{padding:0 8px} QHeaderView::section{padding:2px 10px}"));
     right->addWidget(readings_, 1);
     tests_ = heading(tr("Tests that tell most per minute"), this);
     right->addWidget(tests_);

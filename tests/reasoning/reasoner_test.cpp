@@ -1,0 +1,301 @@
+// Suspects, belief and the next test, on a small machine whose figures can be followed by hand.
+#include "reasoning/reasoner.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <fstream>
+#include <numeric>
+
+#include "circuit/operating_point.h"
+#include "practice/bench.h"
+#include "practice/practice_case.h"
+#include "reasoning/common_cause.h"
+#include "reasoning/gate.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+std::unique_ptr<Reasoner> complete(const Map& map)
+{
+    auto reasoner = std::make_unique<Reasoner>(map, School{}, true);
+    while (reasoner->buildNext()) {
+    }
+    return reasoner;
+}
+
+int suspectNamed(const Reasoner& reasoner, const std::string& id)
+{
+    for (std::size_t i = 0; i < reasoner.suspects().size(); ++i) {
+        if (reasoner.suspects()[i].id == id) return static_cast<int>(i);
+    }
+    ADD_FAILURE() << "no suspect " << id;
+    return 0;
+}
+
+double probability(const Reasoner& reasoner, const std::string& id)
+{
+    return reasoner.belief().probabilities()[static_cast<std::size_t>(suspectNamed(reasoner, id))];
+}
+
+TEST(Suspects, AreAllThereIsAndAddUpToOne)
+{
+    const auto suspects = suspectsOf(test::smallMap(), true);
+    double sum = 0, module = 0;
+    for (const Suspect& s : suspects) {
+        sum += s.prior;
+        module += s.insideModule ? s.prior : 0;
+        EXPECT_FALSE(s.severities.empty()) << s.id;
+        EXPECT_FALSE(s.words.empty()) << s.id;
+    }
+    EXPECT_NEAR(sum, 1.0, 1e-9);
+    EXPECT_LT(module, 0.3) << "modules fail seldom, wires and terminals often";
+    EXPECT_EQ(suspects.front().kind, SuspectKind::Nothing);
+}
+
+TEST(Suspects, AWeakPlaceOnTheMapIsLikelier)
+{
+    std::string text = test::smallMapText();
+    const std::string fuse = R"("id":"F1","kind":"fuse")";
+    text.replace(text.find(fuse), fuse.size(), fuse + R"(,"weakness":10)");
+    const auto weak = readMap(text, "weak");
+    ASSERT_TRUE(weak) << weak.error().front().message();
+    const auto prior = [](const Map& map) {
+        for (const Suspect& s : suspectsOf(map, true)) {
+            if (s.element == map.elementIndex("F1") && s.kind == SuspectKind::Resistance) return s.prior;
+        }
+        return 0.0;
+    };
+    EXPECT_GT(prior(*weak), 5 * prior(test::smallMap()));
+}
+
+TEST(Predictions, AreWhatTheCircuitWithTheFaultReads)
+{
+    // The table against each case solved alone, from cold, with the meter in the circuit.
+    const Map& map = test::smallMap();
+    const auto suspects = suspectsOf(map, true);
+    const auto first = firstCases(suspects);
+    Condition setup;
+    setup.state = map.stateIndex("key-on");
+    const Probe probe{map.nodeIndex("M-1.a"), map.nodeIndex("M-2.a")};
+    const auto prediction = predict(map, suspects, setup, {probe});
+    ASSERT_TRUE(prediction);
+    for (std::size_t i = 0; i < suspects.size(); ++i) {
+        for (std::size_t k = 0; k < suspects[i].severities.size(); ++k) {
+            Condition faulty = setup;
+            faulty.faults = suspects[i].severities[k];
+            faulty.meter = Meter{probe.red, probe.black};
+            const auto point = operatingPoint(map, faulty);
+            ASSERT_TRUE(point);
+            if (point->chatters()) continue;
+            // A millivolt is the last digit of the display.
+            EXPECT_NEAR(prediction->columns[0].value[static_cast<std::size_t>(first[i]) + k],
+                        point->voltage(probe.red, probe.black), 1e-3)
+                << suspects[i].id << " severity " << k;
+        }
+    }
+}
+
+TEST(Belief, ReadingsOnBothSidesNameThePart)
+{
+    const auto reasoner = complete(test::smallMap());
+    const Map& map = reasoner->map();
+    practice::SimulatedMachine machine(map, {{Fault::Kind::AddedResistance, map.elementIndex("X-1"), -1, -1, 3}});
+    const auto run = practice::follow(*reasoner, machine, {}, {}, true, 30);
+    EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::Outside);
+    ASSERT_FALSE(run.last.groups.empty());
+    const auto places = practice::placesOf(*reasoner, run);
+    EXPECT_NE(std::find(places.begin(), places.end(), "X-1"), places.end());
+    EXPECT_GT(probability(*reasoner, "X-1 added resistance"), 0.5);
+    EXPECT_NEAR(run.last.suspects.front().probability, probability(*reasoner, "X-1 added resistance"), 1e-9);
+}
+
+TEST(Belief, ASoundMachineGivesNoVerdictAgainstAnyPart)
+{
+    const auto reasoner = complete(test::smallMap());
+    practice::SimulatedMachine machine(reasoner->map(), {});
+    const auto run = practice::follow(*reasoner, machine, {}, {}, true, 40);
+    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Inside);
+    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Outside);
+}
+
+TEST(Belief, TenReadingsOfOnePlaceAreNotTenWitnesses)
+{
+    // The same slightly low sensor read again and again stays what it is: a part within its tolerance.
+    const auto reasoner = complete(test::smallMap());
+    const Map& map = reasoner->map();
+    Observation o;
+    o.setup.state = map.stateIndex("key-on");
+    o.probe = {map.nodeIndex("M-5.a"), map.nodeIndex("M-4.a")};
+    const auto healthy = operatingPoint(map, o.setup);
+    const Column* column = reasoner->table().find(o.setup, o.probe);
+    ASSERT_TRUE(column);
+    o.value = healthy->voltage(o.probe.red, o.probe.black) - 1.5 * static_cast<double>(column->tolerance);
+    o.sigma = 0.004;
+    Belief belief(reasoner->suspects());
+    double after1 = 0;
+    for (int n = 1; n <= 10; ++n) {
+        o.id = n;
+        ASSERT_TRUE(belief.take(reasoner->table(), o));
+        if (n == 1) after1 = belief.probabilities()[0];
+    }
+    EXPECT_GT(belief.probabilities()[0], 0.5 * after1);
+}
+
+TEST(NextTest, NeverPutsALoadWhereItMustNot)
+{
+    const Map& map = test::pt9();
+    for (const Candidate& c : candidatesOf(map, {})) {
+        if (!c.setup.load) continue;
+        const Terminal& t = map.terminal(c.terminal);
+        EXPECT_TRUE(isSupply(*t.role) || t.role == Role::Return) << t.id;
+        EXPECT_TRUE(c.setup.unplugged.contains(t.connector)) << t.id << ": the module is still on it";
+    }
+}
+
+TEST(NextTest, ACircuitThatIsNotToBeProbedIsNeverSuggested)
+{
+    std::string text = test::smallMapText();
+    const std::string cavity = R"("cavity":5,)";
+    text.replace(text.find(cavity), cavity.size(), cavity + R"("hazard":"restraint system",)");
+    const auto map = readMap(text, "hazard");
+    ASSERT_TRUE(map) << map.error().front().message();
+    const int forbidden = map->nodeIndex("M-5.a");
+    for (const Candidate& c : candidatesOf(*map, {}))
+        EXPECT_TRUE(c.red != forbidden && c.black != forbidden);
+}
+
+TEST(NextTest, GivesItsReasonAndItsMinutes)
+{
+    const auto reasoner = complete(test::smallMap());
+    reasoner->observe({}, {});
+    const Reasoning r = reasoner->reason({});
+    ASSERT_EQ(r.tests.size(), 3U);
+    EXPECT_GE(r.tests[0].worth, r.tests[1].worth);
+    EXPECT_GT(r.tests[0].bits, 0);
+    EXPECT_NE(r.tests[0].reason.find("min"), std::string::npos);
+    EXPECT_EQ(r.steps.size(), 3U);
+}
+
+TEST(CommonCause, TheFuseExplainsAllThatIsDead)
+{
+    const Map& map = test::pt9();
+    Reasoner reasoner(map, {}, true);
+    const Paper paper =
+        paperOf(map, {"the fan speeds up", "the engine runs"}, {"the tiller lifts", "the blade tilts left"}, {});
+    ASSERT_EQ(paper.dead.size(), 2U);
+    ASSERT_EQ(paper.works.size(), 2U);
+    const auto causes = commonCauses(reasoner, paper, 8);
+    ASSERT_FALSE(causes.empty());
+    const CommonCause& best = causes.front();
+    EXPECT_EQ(best.explains.size(), 2U) << reasoner.suspects()[static_cast<std::size_t>(best.suspect)].words;
+    EXPECT_TRUE(best.contradicts.empty());
+    const bool f17 = std::any_of(causes.begin(), causes.end(), [&](const CommonCause& c) {
+        return reasoner.suspects()[static_cast<std::size_t>(c.suspect)].place == "fuse F17" && c.explains.size() == 2;
+    });
+    EXPECT_TRUE(f17);
+}
+
+TEST(ReasonedGate, OutsideSuspectsForbidACondemnation)
+{
+    Reasoning r;
+    r.suspects.push_back({0, 0.9, 0, 0, "x", {{1, "J2-1", 1, 1, 0.1, 0, true, false}}, ""});
+    r.groups.push_back({{1}, 0.93, true, false, "driver dead"});
+    r.groups.push_back({{2}, 0.07, false, false, "J2-16: added resistance"});
+    r.outsideProbability = 0.07;
+    Gate gate;
+    gate.outcome = Outcome::MayBeCondemned;
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.outcome, Outcome::NotProven);
+    r.outsideProbability = 0.001;
+    gate.outcome = Outcome::MayBeCondemned;
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.outcome, Outcome::MayBeCondemned);
+}
+
+TEST(ReasonedGate, ALocatedFaultClearsTheModuleAndNamesTheAlternative)
+{
+    Reasoning r;
+    r.suspects.push_back({0, 0.97, 0, 0, "x", {{1, "J2-1", 1, 1, 0.1, 0, true, false}}, ""});
+    r.groups.push_back({{1}, 0.97, false, false, "X4-7: added resistance"});
+    r.groups.push_back({{2}, 0.03, false, false, "fuse F15"});
+    r.conclusion = {Conclusion::Kind::Outside, 0.97, "X4-7: added resistance"};
+    Gate gate;
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.outcome, Outcome::Cleared);
+    EXPECT_EQ(gate.grade, "on likelihood");
+    EXPECT_NE(gate.alternative.find("F15"), std::string::npos) << "T15: the best alternative is always named";
+}
+
+TEST(ReasonedGate, PaperAloneDecidesNothing)
+{
+    Reasoning r;
+    r.suspects.push_back({0, 0.97, 0, 0, "x", {{0, "tiller fails", 0, 0, 0.1, 0, false, false}}, ""});
+    r.groups.push_back({{1}, 0.97, false, false, "X4-7"});
+    r.conclusion = {Conclusion::Kind::Outside, 0.97, "X4-7"};
+    Gate gate;
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.outcome, Outcome::NotProven);
+}
+
+TEST(PracticeCases, EachIsSolvedByFollowingTheFirstSuggestion)
+{
+    const Map& map = test::pt9();
+    const auto cases = practice::readCases(map, std::string(ILVEK_SOURCE_DIR) + "/data/practice");
+    ASSERT_TRUE(cases) << cases.error().front().message();
+    ASSERT_EQ(cases->size(), 14U);
+    const auto reasoner = complete(map);
+    for (const practice::PracticeCase& c : *cases) {
+        if (!c.asDrawn.empty()) continue;  // its learner has another map; below
+        practice::SimulatedMachine machine(map, c.faults, c.timing);
+        const auto run = practice::follow(*reasoner, machine, c.paper, {}, true, 60);
+        const auto places = practice::placesOf(*reasoner, run);
+        using Kind = Conclusion::Kind;
+        const Kind kind = run.last.conclusion.kind;
+        if (c.moduleBad) {
+            // Where the module's own terminal cannot be told from what plugs into it, both stand as one verdict.
+            EXPECT_TRUE(kind == Kind::Inside || kind == Kind::Either) << c.id << ": " << run.last.conclusion.words;
+            continue;
+        }
+        EXPECT_EQ(kind, Kind::Outside) << c.id << " after " << run.tests << " tests: " << run.last.conclusion.words;
+        const bool right = std::any_of(places.begin(), places.end(),
+                                       [&](const std::string& p) { return practice::isRight(c, p, false); });
+        EXPECT_TRUE(right) << c.id << ": " << run.last.conclusion.words;
+    }
+}
+
+TEST(PracticeCases, AMapThatIsWrongCondemnsNothing)
+{
+    const Map& map = test::pt9();
+    const auto c = practice::readCase(map, std::string(ILVEK_SOURCE_DIR) + "/data/practice/map-error-j2-28.json");
+    ASSERT_TRUE(c);
+    const Map learners = practice::learnersMap(map, *c);
+    EXPECT_NE(learners.terminal(learners.terminalIndex("J2-28")).asFound, AsFound::Empty);
+    EXPECT_EQ(map.terminal(map.terminalIndex("J2-28")).asFound, AsFound::Empty);
+    Reasoner reasoner(learners, {}, true);
+    for (int n = 0; n < 3; ++n)
+        reasoner.buildNext();
+    practice::SimulatedMachine machine(map, c->faults, c->timing);
+    const auto run = practice::follow(reasoner, machine, c->paper, {}, true, 6);
+    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Inside);
+    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Outside);
+}
+
+TEST(PracticeCases, AFaultyFileNamesThePlaceAndTheReason)
+{
+    const test::TemporaryFolder folder;
+    const std::string file = (folder / "bad.json").string();
+    std::ofstream(file) << R"({"format":"ilvek-practice","version":1,"title":"t","complaint":"c","proof":"p",
+        "fails":["no such"],"hidden":[{"kind":"added resistance","element":"NOPE","resistance":"4 Ω"},{"kind":"rust"}]})";
+    const auto c = practice::readCase(test::pt9(), file);
+    ASSERT_FALSE(c);
+    std::string all;
+    for (const Error& e : c.error())
+        all += e.message() + "\n";
+    for (const char* word : {"no such", "NOPE", "rust", "hidden fault 1", "bad.json"})
+        EXPECT_NE(all.find(word), std::string::npos) << word << " in\n" << all;
+}
+
+}  // namespace
+}  // namespace ilvek
