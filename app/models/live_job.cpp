@@ -11,7 +11,7 @@ namespace ilvek::app {
 
 namespace {
 
-constexpr int reasoningStartsAfter_ms = 250;
+constexpr int reasoningStartsAfter_ms = 120;
 
 QString words(const Problems& problems)
 {

@@ -27,7 +27,7 @@ void ReasoningWorker::take(const SharedTask& task)
         reasoner_->setStop([] { return QThread::currentThread()->isInterruptionRequested(); });
         reasoner_->buildNext();
     }
-    answer(1);
+    answer(another ? 0 : 1);
     if (!building_) QTimer::singleShot(0, this, &ReasoningWorker::buildMore);
     building_ = true;
 }

@@ -11,6 +11,7 @@ struct Equations::Factors {
     klu_numeric* numeric = nullptr;
     std::vector<int> starts, rows;  // compressed columns
     std::vector<double> values;
+    std::vector<double> kept;  // slopes of the linear devices
     Factors() { klu_defaults(&common); }
     ~Factors() { release(); }
     Factors(const Factors&) = delete;
@@ -68,6 +69,25 @@ void Equations::clear()
 {
     std::fill(residual_.begin(), residual_.end(), 0.0);
     std::fill(factors_->values.begin(), factors_->values.end(), 0.0);
+}
+
+void Equations::keep()
+{
+    factors_->kept = factors_->values;
+}
+
+void Equations::restart(const std::vector<double>& v)
+{
+    Factors& f = *factors_;
+    f.values = f.kept;
+    // F = A v for what is linear.
+    std::fill(residual_.begin(), residual_.end(), 0.0);
+    for (std::size_t column = 0; column < v.size(); ++column) {
+        const double u = v[column];
+        for (int k = f.starts[column]; k < f.starts[column + 1]; ++k)
+            residual_[static_cast<std::size_t>(f.rows[static_cast<std::size_t>(k)])] +=
+                f.kept[static_cast<std::size_t>(k)] * u;
+    }
 }
 
 void Equations::leave(int node, double current_A)

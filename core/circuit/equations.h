@@ -22,6 +22,9 @@ public:
     Equations& operator=(const Equations&) = delete;
 
     void clear();
+    // What was written since clear() at zero voltages is linear and stays: restart() begins from it at voltages v.
+    void keep();
+    void restart(const std::vector<double>& v);
     void leave(int node, double current_A) override;
     void slope(int node, int byNode, double conductance_S) override;
 

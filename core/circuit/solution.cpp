@@ -23,6 +23,7 @@ public:
     bool arrive()
     {
         std::vector<double> step;
+        keepLinear();
         assemble();
         for (int k = 0; k < mostNewtonSteps; ++k) {
             const bool damped = k >= freeNewtonSteps;
@@ -34,8 +35,8 @@ public:
                 largest = std::max(largest, std::abs(x));
             moveBy(start, step, 1.0);
             if (largest < settled_V) return true;
-            for (const Device& device : s_.network.devices()) {
-                if (!damped) limitJump(device, start, s_.v);
+            for (const Device* device : curved_) {
+                if (!damped) limitJump(*device, start, s_.v);
             }
             assemble();
             for (double share = 0.5;
@@ -49,14 +50,27 @@ public:
     }
 
 private:
+    // Most devices are linear and stay so from step to step.
+    void keepLinear()
+    {
+        const std::vector<double> zero(s_.v.size(), 0.0);
+        const law::Voltages at0(zero);
+        s_.equations->clear();
+        for (int i = 0; i < static_cast<int>(zero.size()); ++i)
+            s_.equations->branch(i, -1, 0, leak_S);
+        for (const Device& device : s_.network.devices()) {
+            if (device.isLinear()) stamp(device, at0, *s_.equations);
+            if (!device.isLinear() && device.on) curved_.push_back(&device);
+        }
+        s_.equations->keep();
+    }
+
     void assemble()
     {
         const law::Voltages v(s_.v);
-        s_.equations->clear();
-        for (int i = 0; i < static_cast<int>(s_.v.size()); ++i)
-            s_.equations->branch(i, -1, leak_S * v[i], leak_S);
-        for (const Device& device : s_.network.devices())
-            stamp(device, v, *s_.equations);
+        s_.equations->restart(s_.v);
+        for (const Device* device : curved_)
+            stamp(*device, v, *s_.equations);
     }
 
     double residualNorm() const
@@ -74,6 +88,7 @@ private:
     }
 
     Solution& s_;
+    std::vector<const Device*> curved_;
 };
 
 }  // namespace

@@ -45,6 +45,15 @@ bool areOne(const std::vector<float>& a, const std::vector<float>& b, const std:
     return true;
 }
 
+// A line chafed at a node of the network or held down inside that node: it is that node's end that is looked at.
+bool sameLineHeld(const Suspect& a, const Suspect& b)
+{
+    const auto holds = [](const Suspect& s) {
+        return s.kind == SuspectKind::BusHeld || s.kind == SuspectKind::ShortToGround;
+    };
+    return holds(a) && holds(b) && a.severities.front().front().nodeA == b.severities.front().front().nodeA;
+}
+
 std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
 {
     const Suspect& first = suspects[static_cast<std::size_t>(g.members.front())];
@@ -94,7 +103,7 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
             if (alone || leader.kind == SuspectKind::MapWrong) return false;
             // Whatever ails one part, the part is mended.
             const bool samePart = suspects[i].element >= 0 && leader.element == suspects[i].element;
-            return samePart || areOne(leaders[at], mine, columns);
+            return samePart || sameLineHeld(suspects[i], leader) || areOne(leaders[at], mine, columns);
         };
         while (g < groups.size() && !joins(g))
             ++g;

@@ -1,0 +1,61 @@
+// The Suspects screen in the real window: it answers behind the typing, and its first test is one key away.
+#include "screens/suspects/suspects_screen.h"
+
+#include <gtest/gtest.h>
+
+#include <QSignalSpy>
+#include <QTableWidget>
+
+#include "app/window.h"
+
+namespace ilvek::app {
+namespace {
+
+// The reasoning runs in a thread of its own; a loaded machine may take its time.
+constexpr int patience_ms = 60'000;
+
+TEST(SuspectsScreen, NamesTheLikeliestAndOffersThreeTests)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    QSignalSpy answered(window->liveJob(), &LiveJob::reasoned);
+    EXPECT_EQ(window->liveJob()->reasoning(), nullptr);
+    // Typing is taken while it thinks.
+    window->liveJob()->demand(TestKind::Battery);
+    window.figure("12.50");
+    EXPECT_EQ(window->liveJob()->lastReading()->test, TestKind::Battery);
+    ASSERT_TRUE(answered.wait(patience_ms));
+    while (window->liveJob()->reasoning()->steps.size() < 3)
+        ASSERT_TRUE(answered.wait(patience_ms));
+    window.key(Qt::Key_F4);
+    ASSERT_EQ(window->screen(), MainWindow::Screen::Suspects);
+    const auto* first = window.find<SuspectRow>("suspect-0");
+    ASSERT_TRUE(first);
+    EXPECT_TRUE(first->isVisible());
+    EXPECT_TRUE(first->accessibleName().contains(QLatin1Char('%')));
+    EXPECT_EQ(window.find<QTableWidget>("suspectReadings")->columnCount(), 4);
+    const std::string title = window->liveJob()->reasoning()->steps[1].title;
+    window.key(Qt::Key_2);
+    EXPECT_EQ(window->screen(), MainWindow::Screen::Prove);
+    ASSERT_TRUE(window->liveJob()->step());
+    EXPECT_EQ(window->liveJob()->step()->title, title);
+    // N goes back to the plan.
+    window.key(Qt::Key_N);
+    EXPECT_NE(window->liveJob()->step()->title, title);
+    window.key(Qt::Key_T);
+    EXPECT_EQ(window->liveJob()->step()->title, window->liveJob()->reasoning()->steps[0].title);
+}
+
+TEST(SuspectsScreen, AWindowThatClosesDoesNotWaitForTheThinking)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    QSignalSpy answered(window->liveJob(), &LiveJob::reasoned);
+    ASSERT_TRUE(answered.wait(patience_ms));
+    window.close();
+    window.open();
+    EXPECT_EQ(window->screen(), MainWindow::Screen::Start);
+}
+
+}  // namespace
+}  // namespace ilvek::app
