@@ -193,8 +193,6 @@ SuspectsScreen::SuspectsScreen(QWidget* parent) : QWidget(parent)
     readings_->setFont(face(15));
     readings_->horizontalHeader()->setFont(face(15));
     readings_->horizontalHeader()->setDefaultAlignment(Qt::AlignVCenter | Qt::AlignLeft);
-    readings_->setStyleSheet(
-        QStringLiteral("QTableWidget::item{padding:0 8px} QHeaderView::section{padding:2px 10px}"));
     right->addWidget(readings_, 1);
     tests_ = heading(tr("Tests that tell most per minute"), this);
     right->addWidget(tests_);
@@ -293,7 +291,8 @@ void SuspectsScreen::fillReadings(const Reasoning& r)
                                  it->isReading ? figure(it->predicted) : percent(it->predicted),
                                  against ? tr("against it") : tr("fits")};
         for (int c = 0; c < 4; ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
+            // A little air beside the grid lines.
+            auto* item = new QTableWidgetItem(QChar(0x2002) + cells[c] + QChar(0x2002));
             if (c > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
             if (c == 3 && against) item->setForeground(t.bad);
             readings_->setItem(row, c, item);
