@@ -2,11 +2,13 @@
 #include <benchmark/benchmark.h>
 
 #include "base/file.h"
+#include "circuit/fault_sweep.h"
 #include "circuit/operating_point.h"
 #include "job/job.h"
 #include "machine/map_reader.h"
 #include "practice/demo_job.h"
 #include "reasoning/gate.h"
+#include "reasoning/reasoner.h"
 
 namespace {
 
@@ -60,6 +62,70 @@ void gateWithNextStep(benchmark::State& state)
         benchmark::DoNotOptimize(gateOf(job->map, a, {events().back().time_ms, "key-on"}));
 }
 BENCHMARK(gateWithNextStep)->Unit(benchmark::kMillisecond);
+
+// Every fault of the map's conductors and loads on one condition, each as an edit; items are faults.
+void faultByEdit(benchmark::State& state)
+{
+    Condition condition;
+    condition.state = pt9().stateIndex("key-on");
+    auto sweep = *FaultSweep::of(pt9(), condition);
+    const auto suspects = suspectsOf(pt9(), true);
+    long faults = 0;
+    for (auto _ : state) {
+        for (const Suspect& s : suspects) {
+            for (const auto& severity : s.severities) {
+                benchmark::DoNotOptimize(sweep.apply(severity));
+                ++faults;
+            }
+        }
+    }
+    state.SetItemsProcessed(faults);
+    state.counters["solved anew"] =
+        benchmark::Counter(static_cast<double>(sweep.refactorisations()) / static_cast<double>(faults));
+}
+BENCHMARK(faultByEdit)->Unit(benchmark::kMillisecond);
+
+// One reading more, with its predictions there: the suspects after it.
+void suspectsAfterAReading(benchmark::State& state)
+{
+    const auto suspects = suspectsOf(pt9(), true);
+    Observation o;
+    o.setup.state = pt9().stateIndex("key-on");
+    o.probe = {pt9().nodeIndex("J2-1.a"), pt9().nodeIndex("J2-3.a")};
+    o.value = 12.2;
+    o.sigma = 0.005;
+    PredictionTable table;
+    table.add(*predict(pt9(), suspects, o.setup, {o.probe}));
+    for (auto _ : state) {
+        Belief belief(suspects);
+        belief.take(table, o);
+        benchmark::DoNotOptimize(belief.probabilities());
+    }
+}
+BENCHMARK(suspectsAfterAReading)->Unit(benchmark::kMillisecond);
+
+// The whole table, and the ranking of all tests on it.
+void buildTable(benchmark::State& state)
+{
+    for (auto _ : state) {
+        Reasoner reasoner(pt9(), {}, true);
+        while (reasoner.buildNext()) {
+        }
+        state.counters["MB"] = static_cast<double>(reasoner.table().bytes()) / 1e6;
+    }
+}
+BENCHMARK(buildTable)->Unit(benchmark::kSecond)->Iterations(1);
+
+void rankAllTests(benchmark::State& state)
+{
+    static Reasoner reasoner(pt9(), {}, true);
+    while (reasoner.buildNext()) {
+    }
+    reasoner.observe({}, {{"tiller-up", "full-power"}, {"engine-runs"}, {"D-102"}});
+    for (auto _ : state)
+        benchmark::DoNotOptimize(reasoner.reason({}));
+}
+BENCHMARK(rankAllTests)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 

@@ -104,6 +104,7 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
     firstFine_.push_back(static_cast<int>(fine_.size()));
     steady_.assign(fine_.size(), 0.0);
     comesAndGoes_ = steady_;
+    asSound_.assign(fine_.size(), 1);
 }
 
 bool Belief::take(const PredictionTable& table, const Observation& o)
@@ -151,7 +152,8 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
 double Belief::covariance(const Column& column, const Observation& o, std::size_t earlier) const
 {
     const Column* other = rows_[earlier].column;
-    if (!other) return 0;
+    // Volts lend nothing to ohms.
+    if (!other || column.probe.ohms != other->probe.ohms) return 0;
     // Both lists are in the order of the elements.
     double sum = o.gain * taken_[earlier].gain;
     auto b = other->parts.begin();
@@ -202,6 +204,10 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     }
     left = std::max(left, o.sigma * o.sigma);
     row.shared.push_back(std::sqrt(left));
+    // Most suspects leave most readings as they are: they share the sound circuit's row.
+    std::vector<char> moved(column->value.size(), 0);
+    for (std::size_t i = 1; i < moved.size(); ++i)
+        moved[i] = !(column->value[i] == column->value[0] && column->batterySlope[i] == column->batterySlope[0]);
     const std::vector<char> chatters = [&] {
         std::vector<char> out(column->value.size(), 0);
         for (const int c : column->chattering)
@@ -219,6 +225,19 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     double sound = 0, last = 0;
     for (std::size_t k = 0; k < fine_.size(); ++k) {
         const Fine& f = fine_[k];
+        const bool unmoved = k > 0 && asSound_[k] && !moved[static_cast<std::size_t>(f.low)] &&
+                             (f.share == 0 || !moved[static_cast<std::size_t>(f.high)]) &&
+                             !touches(suspects_[static_cast<std::size_t>(f.suspect)], o);
+        if (unmoved) {
+            row.predicted[k] = row.predicted[0];
+            row.sigma[k] = row.sigma[0];
+            row.z[k] = row.z[0];
+            steady_[k] += sound;
+            comesAndGoes_[k] += sound;
+            last = sound0;
+            continue;
+        }
+        asSound_[k] = k == 0;
         const double a = at(f.low), b = f.share > 0 ? at(f.high) : a;
         const bool free = touches(suspects_[static_cast<std::size_t>(f.suspect)], o) || std::isnan(a) || std::isnan(b);
         if (free) {
@@ -242,10 +261,10 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
         for (std::size_t r = 0; r < rows_.size(); ++r)
             given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
         // Sound parts beside a fault differ too: one per cent of what the fault moved.
-        const double moved = movedShare * (v - sound0);
+        const double spread = movedShare * (v - sound0);
         const bool chatter = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];
         const double rough = chatter ? chatterShare * std::abs(v - sound0) + chatterAtLeast_V : 0;
-        const double sigma = std::sqrt(left + grid * grid + moved * moved + rough * rough);
+        const double sigma = std::sqrt(left + grid * grid + spread * spread + rough * rough);
         const double z = (o.value - v - given) / sigma;
         row.predicted[k] = static_cast<float>(v);
         row.sigma[k] = static_cast<float>(sigma);
@@ -262,12 +281,14 @@ std::vector<double> Belief::probabilities() const
     std::vector<double> logs(suspects_.size());
     for (std::size_t i = 0; i < suspects_.size(); ++i) {
         const auto begin = static_cast<std::size_t>(firstFine_[i]), end = static_cast<std::size_t>(firstFine_[i + 1]);
-        double sum = -1e300;
-        for (std::size_t k = begin; k < end; ++k) {
-            const double both =
-                logAdd(std::log(1 - comesAndGoesPrior) + steady_[k], std::log(comesAndGoesPrior) + comesAndGoes_[k]);
-            sum = logAdd(sum, i == 0 ? steady_[k] : both);
-        }
+        double most = -1e300;
+        for (std::size_t k = begin; k < end; ++k)
+            most = std::max({most, steady_[k], comesAndGoes_[k]});
+        const double goes = i == 0 ? 0.0 : comesAndGoesPrior;
+        double share = 0;
+        for (std::size_t k = begin; k < end; ++k)
+            share += (1 - goes) * std::exp(steady_[k] - most) + goes * std::exp(comesAndGoes_[k] - most);
+        const double sum = most + std::log(share);
         logs[i] = std::log(suspects_[i].prior) + sum - std::log(static_cast<double>(end - begin));
     }
     const double highest = *std::max_element(logs.begin(), logs.end());

@@ -71,6 +71,7 @@ private:
     std::vector<int> firstFine_;  // fine cases, with what lies between severities
     std::vector<Fine> fine_;
     std::vector<double> steady_, comesAndGoes_;  // log-likelihood by fine case
+    std::vector<char> asSound_;                  // by fine case: read as the sound circuit in every reading so far
     std::vector<Observation> taken_;
     std::vector<Row> rows_;
 };

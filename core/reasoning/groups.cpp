@@ -57,8 +57,7 @@ bool sameLineHeld(const Suspect& a, const Suspect& b)
 std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
 {
     const Suspect& first = suspects[static_cast<std::size_t>(g.members.front())];
-    if (first.kind == SuspectKind::Nothing && g.members.size() > 1)
-        return "No fault that a test of this map shows now";
+    if (first.kind == SuspectKind::Nothing && g.members.size() > 1) return "No fault that a test of this map shows now";
     if (g.members.size() == 1) return first.words;
     std::string words = first.words;
     std::vector<std::string> places{first.place};

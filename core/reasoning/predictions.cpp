@@ -11,6 +11,8 @@ namespace {
 
 // A severity whose fault cannot move any node by this much reads as healthy.
 constexpr double unseen_V = 1e-4;
+// A tolerance that moved an ohmmeter further than this met a leak, not a part.
+constexpr double mostDecades = 0.06;
 // An ohmmeter on more than this shows nonsense.
 constexpr double dead_V = 0.02;
 // Less than any display shows beside its noise.
@@ -73,7 +75,8 @@ public:
             for (Column& c : prediction_.columns) {
                 const double moved = read(c.probe) - static_cast<double>(c.value[0]);
                 // A part on the edge of its logic is no tolerance.
-                if (std::abs(moved) > 3e-4 && std::abs(moved) < 1.0)
+                const double most = c.probe.ohms ? mostDecades : 1.0;
+                if (std::abs(moved) > 3e-4 && std::abs(moved) < most)
                     c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved));
             }
         }

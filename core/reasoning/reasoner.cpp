@@ -21,6 +21,9 @@ constexpr std::size_t firstsTried = 6, secondsTried = 5;
 constexpr double commonCauseFactor = 5;
 constexpr std::size_t mostShown = 12;
 constexpr double doubtfulZ = 4.0;
+// A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
+constexpr double stillLikely = 1e-6;
+constexpr double explainedZ = 2.5;
 
 std::vector<int> likeliest(const Belief& belief, std::size_t most, std::size_t below)
 {
@@ -89,6 +92,16 @@ Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<Sus
     else
         c.kind = Conclusion::Kind::Outside;
     return c;
+}
+
+// No reading is out of reach for the suspect at its likeliest severity.
+bool explainsAll(const Belief& belief, int suspect)
+{
+    for (std::size_t o = 0; o < belief.taken().size(); ++o) {
+        if (belief.taken()[o].kind == Observation::Kind::Reading && std::abs(belief.against(suspect, o).z) > explainedZ)
+            return false;
+    }
+    return true;
 }
 
 }  // namespace
@@ -273,6 +286,15 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.toBuild = setups_.size();
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
     r.conclusion = concluded(suspects_, r.groups);
+    // Nothing is held against the module while something outside it still explains every reading (W30).
+    if (r.conclusion.kind == Conclusion::Kind::Inside) {
+        const std::vector<double> likely = belief_->probabilities();
+        for (std::size_t i = 1; i < likely.size(); ++i) {
+            if (likely[i] > stillLikely && !suspects_[i].insideModule && suspects_[i].kind != SuspectKind::MapWrong &&
+                explainsAll(*belief_, static_cast<int>(i)))
+                r.conclusion.kind = Conclusion::Kind::Open;
+        }
+    }
     // A verdict against a reading is none: that reading is taken again first (T8).
     if (r.conclusion.kind != Conclusion::Kind::Open) {
         const int top = r.groups.front().members.front();
