@@ -21,7 +21,11 @@ json bodyOf(const JobDetails& b)
 
 json bodyOf(const Complaint& b)
 {
-    return {{"text", b.text}, {"when", b.when}, {"still_works", b.stillWorks}, {"replaced", b.replaced}, {"fails", b.fails}};
+    return {{"text", b.text},
+            {"when", b.when},
+            {"still_works", b.stillWorks},
+            {"replaced", b.replaced},
+            {"fails", b.fails}};
 }
 
 json bodyOf(const CodesRead& b)
