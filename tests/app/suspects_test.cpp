@@ -57,5 +57,18 @@ TEST(SuspectsScreen, AWindowThatClosesDoesNotWaitForTheThinking)
     EXPECT_EQ(window->screen(), MainWindow::Screen::Start);
 }
 
+TEST(Job, LeavingTheScreenKeepsTheFunctionsThatFail)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    const Complaint before = window->liveJob()->job().complaint;
+    ASSERT_FALSE(before.fails.empty());
+    const auto entries = window->liveJob()->journal().events().size();
+    window.key(Qt::Key_F2);
+    window.key(Qt::Key_F3);
+    EXPECT_EQ(window->liveJob()->job().complaint, before);
+    EXPECT_EQ(window->liveJob()->journal().events().size(), entries) << "nothing was changed, nothing is entered";
+}
+
 }  // namespace
 }  // namespace ilvek::app

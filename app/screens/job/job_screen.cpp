@@ -127,7 +127,10 @@ QWidget* JobScreen::makeComplaint()
     form->setRowWrapPolicy(QFormLayout::WrapAllRows);
     form->addRow(tr("What &fails"), complaint_ = area("complaintText", 3));
     form->addRow(tr("&When: hot, wet, over bumps, after how long"), when_ = line("complaintWhen"));
-    form->addRow(tr("What still wor&ks, one a line"), works_ = area("complaintWorks", 5));
+    form->addRow(tr("What &fails, one a line"), fails_ = area("complaintFails", 3));
+    form->addRow(tr("What still wor&ks, one a line"), works_ = area("complaintWorks", 3));
+    for (QPlainTextEdit* edit : {fails_, works_})
+        edit->setToolTip(tr("Functions by the names of the map count as evidence; other words are kept as they are."));
     form->addRow(tr("What was &replaced already, one a line"), replaced_ = area("complaintReplaced", 2));
     connect(when_, &QLineEdit::editingFinished, this, &JobScreen::takeOver);
     return group(tr("Complaint"), form);
@@ -299,6 +302,7 @@ void JobScreen::refresh()
         if (!edit->hasFocus() && edit->toPlainText() != value) edit->setPlainText(value);
     };
     fillArea(complaint_, text(job.complaint.text));
+    fillArea(fails_, joined(job.complaint.fails));
     fillArea(works_, joined(job.complaint.stillWorks));
     fillArea(replaced_, joined(job.complaint.replaced));
     const int rows = static_cast<int>(job.codes.size()) + 2;
@@ -336,7 +340,7 @@ void JobScreen::takeOver()
     const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
     const JobDetails details{s(title_), s(customer_), s(serial_), s(hours_), s(technician_)};
     const Complaint complaint{complaint_->toPlainText().trimmed().toStdString(), s(when_), linesOf(works_),
-                              linesOf(replaced_)};
+                              linesOf(replaced_), linesOf(fails_)};
     CodesRead codes;
     for (int i = 0; i < codes_->rowCount(); ++i) {
         if (!cell(codes_, i, 0).isEmpty())

@@ -40,7 +40,7 @@ private:
     QLineEdit *title_, *customer_, *serial_, *hours_, *technician_, *when_, *note_, *repair_;
     QLabel* machine_;
     QComboBox* repaired_;
-    QPlainTextEdit *complaint_, *works_, *replaced_;
+    QPlainTextEdit *complaint_, *fails_, *works_, *replaced_;
     QTableWidget* codes_;
     QComboBox *mated_, *order_, *state_;
     QLineEdit *meter_, *inputResistance_, *clamp_;
