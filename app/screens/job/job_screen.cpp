@@ -127,8 +127,8 @@ QWidget* JobScreen::makeComplaint()
     form->setRowWrapPolicy(QFormLayout::WrapAllRows);
     form->addRow(tr("What &fails"), complaint_ = area("complaintText", 3));
     form->addRow(tr("&When: hot, wet, over bumps, after how long"), when_ = line("complaintWhen"));
-    form->addRow(tr("What &fails, one a line"), fails_ = area("complaintFails", 3));
-    form->addRow(tr("What still wor&ks, one a line"), works_ = area("complaintWorks", 3));
+    form->addRow(tr("Functions that fail, one a line"), fails_ = area("complaintFails", 3));
+    form->addRow(tr("What still wor&ks, one a line"), works_ = area("complaintWorks", 4));
     for (QPlainTextEdit* edit : {fails_, works_})
         edit->setToolTip(tr("Functions by the names of the map count as evidence; other words are kept as they are."));
     form->addRow(tr("What was &replaced already, one a line"), replaced_ = area("complaintReplaced", 2));
