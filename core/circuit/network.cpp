@@ -13,8 +13,6 @@ constexpr double leastResistance_ohm = 1e-5;
 constexpr double hallWorksAbove_V = 4.0;
 // A fuse opens within minutes at this multiple of its rating. SOURCE: ISO 8820, time-current limits of blade fuses.
 constexpr double fuseOpensAt = 1.35;
-// An ohmmeter's test: 0.3 V, below what a junction needs to conduct, behind 1 kΩ.
-constexpr double ohmsTest_V = 0.3, ohmsTest_ohm = 1000.0;
 constexpr double diodeTest_V = 2.5, diodeTest_ohm = 1.0, diodeTest_A = 1e-3;
 
 double wireTemperatureFactor(const Element& e)

@@ -145,8 +145,7 @@ Result<Display> displayOf(const Map& map, const Condition& condition)
         return display;
     }
     // R = U / I with I = (E − U) / R_test.
-    constexpr double test_V = 0.3, test_ohm = 1000.0;
-    const double current = (test_V - display.value) / test_ohm;
+    const double current = (ohmsTest_V - display.value) / ohmsTest_ohm;
     display.overLimit = current <= 0 || display.value / current > mostOhms;
     if (!display.overLimit) display.value /= current;
     return display;
