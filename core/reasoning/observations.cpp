@@ -115,7 +115,6 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         o.battery_V = batteryOfTheMinute(a.evidence, r);
         if (!o.battery_V) o.battery_V = r.battery_V;
         o.batteryProbe = batteryProbeOf(map);
-        o.terminal = r.terminal;
         out.push_back(std::move(o));
     }
     return out;

@@ -36,7 +36,6 @@ struct Observation {
     double gain = 0;   // what the instrument's scale may be off by, one sigma; the same share in all of its readings
     std::optional<double> battery_V;
     Probe batteryProbe;
-    std::string terminal;
     // Functions and codes:
     std::vector<Need> needs;
     bool operator==(const Observation& other) const

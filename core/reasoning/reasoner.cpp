@@ -305,7 +305,6 @@ Reasoning Reasoner::reason(const Standing& standing) const
         }
     }
     r.worstMisfit = belief_->worstMisfit();
-    r.pairsTried = suspects_.size() > singles_;
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     for (const RankedTest& test : r.tests) {
         Step step = stepFor(map_, school_, candidates_[static_cast<std::size_t>(test.candidate)]);
@@ -319,7 +318,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     for (const int s : likeliest(*belief_, mostShown, suspects_.size())) {
         const auto i = static_cast<std::size_t>(s);
         if (p[i] < 5e-4) break;
-        RankedSuspect shown{s, p[i], belief_->severity(s), belief_->intermittent(s), suspects_[i].words, {}, ""};
+        RankedSuspect shown{s, p[i], belief_->severity(s), belief_->intermittent(s), suspects_[i].words, {}};
         const std::string severity = severityWords(suspects_[i], shown.severity);
         if (!severity.empty() && suspects_[i].words.find(severity) == std::string::npos) shown.words += ", " + severity;
         for (std::size_t o = 0; o < belief_->taken().size(); ++o) {

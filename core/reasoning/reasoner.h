@@ -27,7 +27,6 @@ struct RankedSuspect {
     double intermittent = 0;  // chance that it comes and goes
     std::string words;        // with its severity
     std::vector<SuspectReading> readings;
-    std::string excludedBy;  // the reading that would exclude it, in words; empty when none is left
 };
 
 struct Conclusion {
@@ -52,7 +51,6 @@ struct Reasoning {
     Conclusion conclusion;
     double outsideProbability = 0;  // of all suspects outside the module
     double worstMisfit = 0;         // |z| that no single suspect explains away
-    bool pairsTried = false;
     std::vector<std::int64_t> doubtful;  // readings that the best suspect cannot explain: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
 };
