@@ -56,6 +56,7 @@ std::unique_ptr<Reasoner> reasonerFor(const Opened& opened)
     while (reasoner->buildNext()) {
     }
     reasoner->observe(opened.assessment, paperOf(job.map, job.complaint.fails, job.complaint.stillWorks, codes));
+    reasoner->refine();
     return reasoner;
 }
 

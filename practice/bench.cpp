@@ -92,6 +92,7 @@ Run follow(Reasoner& reasoner, SimulatedMachine& machine, const Paper& paper, co
     assessment.evidence.school = school;
     for (;;) {
         reasoner.observe(assessment, paper);
+        reasoner.refine();
         run.last = reasoner.reason(hand.standing());
         if (run.tests >= mostTests) break;
         const auto step = choice(run.last, assessment, hand.standing());

@@ -1,17 +1,18 @@
 // How good the reasoning is, as a table: hidden random faults on a machine whose sound parts differ from the book, read
-// with a noisy meter, found by following the first suggestion. Fixed seeds.
+// with a noisy meter, found by following the first suggestion, by the fixed order of the ledger and by halving. Fixed
+// seeds.
 #include <fmt/format.h>
 
+#include <CLI/CLI.hpp>
 #include <algorithm>
+#include <atomic>
 #include <cmath>
-#include <cstdio>
-#include <cstdlib>
-#include <random>
+#include <mutex>
+#include <thread>
 
 #include "base/file.h"
-#include "circuit/operating_point.h"
 #include "machine/map_reader.h"
-#include "practice/bench.h"
+#include "practice/hidden_faults.h"
 
 namespace {
 
@@ -19,108 +20,125 @@ using namespace ilvek;
 using namespace ilvek::practice;
 
 constexpr int mostTests = 40;
-// A hidden fault that no test of the map can see is none to look for: some reading must differ by this many volts.
-constexpr double visible_V = 0.25;
+constexpr std::uint32_t seed = 20261;
 
-struct Hidden {
-    int suspect = -1;
-    std::vector<Fault> faults;
-};
+enum class Way { FirstSuggestion, LedgerOrder, Halving };
 
-class Draw {
-public:
-    Draw(const Reasoner& reasoner, std::uint32_t seed)
-        : reasoner_(reasoner), first_(firstCases(reasoner.suspects())), random_(seed)
-    {
-        for (const Suspect& s : reasoner.suspects())
-            weights_.push_back(s.kind == SuspectKind::Nothing || s.kind == SuspectKind::MapWrong ? 0 : s.prior);
-    }
-
-    Hidden next()
-    {
-        std::discrete_distribution<int> which(weights_.begin(), weights_.end());
-        for (;;) {
-            Hidden h;
-            h.suspect = which(random_);
-            const Suspect& s = reasoner_.suspects()[static_cast<std::size_t>(h.suspect)];
-            std::uniform_real_distribution<double> where(0, static_cast<double>(s.severities.size()) - 1);
-            const double at = where(random_);
-            const auto low = static_cast<std::size_t>(at);
-            const int first = first_[static_cast<std::size_t>(h.suspect)];
-            const auto high = std::min(low + 1, s.severities.size() - 1);
-            if (!isVisible(first + static_cast<int>(low)) || !isVisible(first + static_cast<int>(high))) continue;
-            h.faults = s.severities[low];
-            if (s.graded && low + 1 < s.severities.size())
-                between(h.faults.front(), s.severities[low + 1].front(), at - static_cast<double>(low));
-            return h;
-        }
-    }
-
-    std::mt19937& random() { return random_; }
-
-private:
-    bool isVisible(int at) const
-    {
-        for (const auto& block : reasoner_.table().all()) {
-            for (const Column& c : block->columns) {
-                if (c.probe.element >= 0) continue;
-                const float v = c.value[static_cast<std::size_t>(at)];
-                if (std::isnan(v)) return false;  // it chatters: no figure to find it by
-                if (std::abs(v - c.value[0]) > visible_V) return true;
-            }
-        }
-        return false;
-    }
-
-    static void between(Fault& fault, const Fault& further, double share)
-    {
-        if (further.kind != fault.kind) return;
-        const auto mix = [&](double a, double b) {
-            return a > 0 && b > 0 ? std::exp((1 - share) * std::log(a) + share * std::log(b)) : a;
-        };
-        fault.resistance_ohm = mix(fault.resistance_ohm, further.resistance_ohm);
-        fault.factor = mix(fault.factor, further.factor);
-    }
-
-    const Reasoner& reasoner_;
-    std::vector<int> first_;
-    std::vector<double> weights_;
-    std::mt19937 random_;
-};
-
-// What the owner of the machine would tell and the module would store, by the functions and codes of the map.
-Paper paperOf(const Reasoner& reasoner, const std::vector<Fault>& faults)
+// The plan of the ledger, terminal after terminal, as if nothing were reasoned.
+Choice ledgerOrder(const Map& map)
 {
-    Paper all, paper;
-    const Map& map = reasoner.map();
-    for (const Function& f : map.functions)
-        all.dead.push_back(f.id);
-    for (const CodeCondition& c : map.codes)
-        all.codes.push_back(c.code);
-    const auto holds = [&](const Observation& o) {
-        Condition condition = o.setup;
-        condition.faults = faults;
-        const auto point = operatingPoint(map, condition);
-        return point && std::all_of(o.needs.begin(), o.needs.end(), [&](const Observation::Need& need) {
-                   const double v = need.probe.element >= 0 ? point->currentThrough(need.probe.element)
-                                                            : point->voltage(need.probe.red, need.probe.black);
-                   return v >= need.low && v <= need.high;
-               });
+    return [&map](const Reasoning& r, const Assessment& a, const Standing& s) -> std::optional<Step> {
+        if (r.conclusion.kind != Conclusion::Kind::Open) return std::nullopt;
+        const std::int64_t now = a.evidence.readings.empty() ? 0 : a.evidence.readings.back().time_ms;
+        return nextStep(map, a, {now, map.state(s.state).id});
     };
-    const auto seen = observationsOf(map, {}, all);
-    std::size_t at = 0;
-    for (const Function& f : map.functions)
-        (holds(seen[at++]) ? paper.works : paper.dead).push_back(f.id);
-    for (const CodeCondition& c : map.codes) {
-        if (holds(seen[at++])) paper.codes.push_back(c.code);
-    }
-    return paper;
 }
 
-struct Score {
-    int runs = 0, verdicts = 0, right = 0, wrongCondemnation = 0, moduleMissed = 0, open = 0, inTop = 0;
-    std::vector<double> tests, minutes;
+// The test that comes nearest to splitting what is still possible into two halves, whatever it costs.
+Choice halving(const Reasoner& reasoner, const School& school)
+{
+    return [&reasoner, school](const Reasoning& r, const Assessment&, const Standing&) -> std::optional<Step> {
+        if (r.conclusion.kind != Conclusion::Kind::Open) return std::nullopt;
+        const std::vector<double> weights = reasoner.belief().cases();
+        const auto& taken = reasoner.belief().taken();
+        double nearest = 0.5;
+        const Candidate* best = nullptr;
+        for (const Candidate& c : reasoner.candidates()) {
+            const Probe probe = probeOf(c);
+            const Column* column = reasoner.table().find(c.setup, probe);
+            const bool done = std::any_of(taken.begin(), taken.end(),
+                                          [&](const Observation& o) { return o.setup == c.setup && o.probe == probe; });
+            if (!column || done) continue;
+            const float seen = 3 * std::hypot(0.01F + 0.0035F * std::abs(column->value[0]), column->tolerance);
+            double moved = 0;
+            for (const int k : column->moved) {
+                const auto i = static_cast<std::size_t>(k);
+                if (std::abs(column->value[i] - column->value[0]) > seen) moved += weights[i];
+            }
+            if (std::abs(moved - 0.5) >= nearest) continue;
+            nearest = std::abs(moved - 0.5);
+            best = &c;
+        }
+        if (!best || nearest > 0.499) return std::nullopt;
+        return stepFor(reasoner.map(), school, *best);
+    };
+}
+
+struct Task {
+    Hidden hidden;
+    std::optional<OtherWiring> wiring;  // instead of a fault
+    bool told = false;
+    Way way = Way::FirstSuggestion;
+    int number = 0;
 };
+
+struct Outcome {
+    bool right = false, verdict = false, wrongCondemnation = false, moduleMissed = false;
+    int tests = 0;
+    double minutes = 0;
+    std::string words;  // what was hidden and what came out
+};
+
+bool namesAll(const std::vector<Suspect>& suspects, const SuspectGroup& group, const Hidden& hidden)
+{
+    const auto named = [&](int truth) {
+        const std::string& id = suspects[static_cast<std::size_t>(truth)].id;
+        return std::any_of(group.members.begin(), group.members.end(), [&](int m) {
+            const std::string& member = suspects[static_cast<std::size_t>(m)].id;
+            return member == id || member.starts_with(id + " + ") || member.ends_with(" + " + id);
+        });
+    };
+    const auto count = std::count_if(hidden.suspects.begin(), hidden.suspects.end(), named);
+    // Of two faults the first one found is mended first; the second one is then looked for alone.
+    return count > 0;
+}
+
+bool namesTerminal(const Reasoner& reasoner, const SuspectGroup& group, const std::vector<std::string>& terminals)
+{
+    const Map& map = reasoner.map();
+    return std::any_of(group.members.begin(), group.members.end(), [&](int m) {
+        const Suspect& s = reasoner.suspects()[static_cast<std::size_t>(m)];
+        return s.kind == SuspectKind::MapWrong && std::any_of(terminals.begin(), terminals.end(), [&](const auto& id) {
+                   const int node = map.terminal(map.terminalIndex(id)).a;
+                   return s.node == node || s.node2 == node;
+               });
+    });
+}
+
+Outcome play(Reasoner& reasoner, const Task& task)
+{
+    Imperfection imperfection;
+    imperfection.none = false;
+    imperfection.seed = 1000U + static_cast<std::uint32_t>(task.number);
+    const Map& machine = task.wiring ? task.wiring->machine : reasoner.map();
+    SimulatedMachine simulated(machine, task.hidden.faults, {}, imperfection);
+    const Choice choice = task.way == Way::LedgerOrder ? ledgerOrder(reasoner.map())
+                          : task.way == Way::Halving   ? halving(reasoner, {})
+                                                       : firstSuggestion;
+    const Run run = follow(reasoner, simulated, task.hidden.paper, {}, task.told, mostTests, choice);
+    Outcome out;
+    out.tests = run.tests;
+    out.minutes = run.minutes;
+    using Kind = Conclusion::Kind;
+    const Kind kind = run.last.conclusion.kind;
+    out.verdict = kind != Kind::Open;
+    if (!run.last.groups.empty()) {
+        const SuspectGroup& top = run.last.groups.front();
+        out.right = task.wiring ? namesTerminal(reasoner, top, task.wiring->terminals)
+                                : namesAll(reasoner.suspects(), top, task.hidden);
+    }
+    out.wrongCondemnation = kind == Kind::Inside && !task.hidden.insideModule;
+    out.moduleMissed = kind == Kind::Outside && task.hidden.insideModule && !out.right;
+    out.words = fmt::format("{} after {} tests, kind {}: hidden ", out.right ? "right" : "wrong", run.tests,
+                            static_cast<int>(kind));
+    for (const int s : task.hidden.suspects)
+        out.words += reasoner.suspects()[static_cast<std::size_t>(s)].id + "; ";
+    if (task.wiring) out.words += fmt::format("other wiring at {}; ", fmt::join(task.wiring->terminals, ", "));
+    out.words += "first ";
+    for (std::size_t g = 0; g < run.last.groups.size() && g < 3; ++g)
+        out.words += fmt::format("{} {:.3f}, ", run.last.groups[g].words, run.last.groups[g].probability);
+    return out;
+}
 
 double quantile(std::vector<double> values, double q)
 {
@@ -129,92 +147,131 @@ double quantile(std::vector<double> values, double q)
     return values[static_cast<std::size_t>(q * static_cast<double>(values.size() - 1) + 0.5)];
 }
 
-bool contains(const std::vector<Suspect>& suspects, const SuspectGroup& group, const std::vector<int>& truths)
+std::string row(const std::string& name, const std::vector<Outcome>& outcomes)
 {
-    return std::all_of(truths.begin(), truths.end(), [&](int truth) {
-        const std::string& id = suspects[static_cast<std::size_t>(truth)].id;
-        return std::any_of(group.members.begin(), group.members.end(), [&](int m) {
-            const std::string& member = suspects[static_cast<std::size_t>(m)].id;
-            return member == id || member.find(id + " + ") == 0 ||
-                   (member.size() > id.size() + 3 && member.rfind(" + " + id) == member.size() - id.size() - 3);
-        });
-    });
-}
-
-void count(const Reasoner& reasoner, const Run& run, const std::vector<int>& truths, bool insideTruth, Score& score)
-{
-    ++score.runs;
-    score.tests.push_back(run.tests);
-    score.minutes.push_back(run.minutes);
-    const bool right = !run.last.groups.empty() && contains(reasoner.suspects(), run.last.groups.front(), truths);
-    score.inTop += right;
-    using Kind = Conclusion::Kind;
-    const Kind kind = run.last.conclusion.kind;
-    if (kind == Kind::Open)
-        ++score.open;
-    else {
-        ++score.verdicts;
-        score.right += right;
-    }
-    if (kind == Kind::Inside && !insideTruth) ++score.wrongCondemnation;
-    if (kind == Kind::Outside && insideTruth) ++score.moduleMissed;
-}
-
-std::string line(const std::string& name, const Score& s)
-{
-    const auto share = [&](int n, int of) {
-        return of == 0 ? std::string("–") : fmt::format("{:.1f} %", 100.0 * n / of);
+    const auto count = [&](auto of) { return std::count_if(outcomes.begin(), outcomes.end(), of); };
+    const auto share = [](auto n, auto of) {
+        return of == 0 ? std::string("–")
+                       : fmt::format("{:.1f} %", 100.0 * static_cast<double>(n) / static_cast<double>(of));
     };
-    return fmt::format("| {} | {} | {} | {} | {} | {} | {} | {:.0f} / {:.0f} | {:.0f} / {:.0f} |\n", name, s.runs,
-                       share(s.inTop, s.runs), share(s.right, s.verdicts), s.open, s.wrongCondemnation, s.moduleMissed,
-                       quantile(s.tests, 0.5), quantile(s.tests, 0.9), quantile(s.minutes, 0.5),
-                       quantile(s.minutes, 0.9));
+    const auto verdicts = count([](const Outcome& o) { return o.verdict; });
+    std::vector<double> tests, minutes;
+    for (const Outcome& o : outcomes) {
+        tests.push_back(o.tests);
+        minutes.push_back(o.minutes);
+    }
+    const auto runs = static_cast<long>(outcomes.size());
+    return fmt::format("| {} | {} | {} | {} | {} | {} | {} | {:.0f} / {:.0f} | {:.0f} / {:.0f} |\n", name, runs,
+                       share(count([](const Outcome& o) { return o.right; }), runs),
+                       share(count([](const Outcome& o) { return o.verdict && o.right; }), verdicts), runs - verdicts,
+                       count([](const Outcome& o) { return o.wrongCondemnation; }),
+                       count([](const Outcome& o) { return o.moduleMissed; }), quantile(tests, 0.5),
+                       quantile(tests, 0.9), quantile(minutes, 0.5), quantile(minutes, 0.9));
 }
 
-Score singles(Reasoner& reasoner, int runs, bool complaint, const Choice& choice = firstSuggestion)
+std::unique_ptr<Reasoner> complete(const Map& map)
 {
-    Score score;
-    reasoner.forget(complaint);
-    Draw draw(reasoner, 20261);
-    for (int n = 0; n < runs; ++n) {
-        reasoner.forget(complaint);
-        Hidden hidden = draw.next();
-        Paper paper;
-        // Nobody complains of a fault that stops nothing and sets no code.
-        if (complaint) {
-            for (paper = paperOf(reasoner, hidden.faults); paper.dead.empty() && paper.codes.empty();
-                 paper = paperOf(reasoner, hidden.faults))
-                hidden = draw.next();
-        }
-        Imperfection imperfection;
-        imperfection.none = false;
-        imperfection.seed = 1000U + static_cast<std::uint32_t>(n);
-        SimulatedMachine machine(reasoner.map(), hidden.faults, {}, imperfection);
-        const Run run = follow(reasoner, machine, paper, {}, complaint, mostTests, choice);
-        count(reasoner, run, {hidden.suspect},
-              reasoner.suspects()[static_cast<std::size_t>(hidden.suspect)].insideModule, score);
+    auto reasoner = std::make_unique<Reasoner>(map, School{}, true);
+    while (reasoner->buildNext()) {
     }
-    return score;
+    return reasoner;
 }
+
+// Every worker has a reasoner of its own.
+std::vector<Outcome> playAll(const std::vector<std::unique_ptr<Reasoner>>& reasoners, const std::vector<Task>& tasks)
+{
+    std::vector<Outcome> out(tasks.size());
+    std::atomic<std::size_t> next = 0;
+    std::vector<std::thread> workers;
+    for (const auto& reasoner : reasoners) {
+        workers.emplace_back([&] {
+            for (std::size_t i = next++; i < tasks.size(); i = next++)
+                out[i] = play(*reasoner, tasks[i]);
+        });
+    }
+    for (std::thread& w : workers)
+        w.join();
+    return out;
+}
+
+struct Row {
+    std::string name;
+    int runs = 0;
+    bool told = true;
+    Way way = Way::FirstSuggestion;
+    enum class What { Single, Double, Wiring } what = What::Single;
+};
+
+std::vector<Task> tasksOf(const Reasoner& reasoner, const Row& row)
+{
+    HiddenFaults faults(reasoner, seed);
+    std::vector<Task> tasks;
+    for (int n = 0; n < row.runs; ++n) {
+        Task task;
+        task.told = row.told;
+        task.way = row.way;
+        task.number = n;
+        if (row.what == Row::What::Single) task.hidden = faults.single(row.told);
+        if (row.what == Row::What::Double) task.hidden = faults.pair(row.told);
+        if (row.what == Row::What::Wiring) {
+            task.wiring = otherWiring(reasoner.map(), seed + static_cast<std::uint32_t>(n));
+            task.hidden.paper = reportOf(task.wiring->machine, {});
+        }
+        tasks.push_back(std::move(task));
+    }
+    return tasks;
+}
+
+constexpr const char* head =
+    "| hidden | runs | right group first | right when a verdict is given | no verdict | wrong condemnation | module "
+    "fault missed | tests, median / 90 % | minutes, median / 90 % |\n|---|---|---|---|---|---|---|---|---|\n";
 
 }  // namespace
 
 int main(int argc, char** argv)
 {
-    if (argc < 3) return std::fprintf(stderr, "ilvek-quality MAP OUT.md [WITH_COMPLAINT] [NOTHING_KNOWN]\n"), 1;
-    const auto map = readMapFile(argv[1]);
-    if (!map) return std::fprintf(stderr, "%s\n", map.error().front().message().c_str()), 2;
-    const int told = argc > 3 ? std::atoi(argv[3]) : 300, unknown = argc > 4 ? std::atoi(argv[4]) : 300;
-    Reasoner reasoner(*map, {}, true);
-    while (reasoner.buildNext()) {
+    std::string mapFile, outFile, missesFile;
+    int single = 300, unknown = 300, twice = 50, wiring = 20, compared = 40;
+    CLI::App app("How good the reasoning is, as a table");
+    app.add_option("MAP", mapFile)->required();
+    app.add_option("OUT.md", outFile)->required();
+    app.add_option("--single", single, "single faults with complaint and codes");
+    app.add_option("--unknown", unknown, "single faults of which nothing is told");
+    app.add_option("--double", twice, "double faults");
+    app.add_option("--wiring", wiring, "machines wired otherwise than their map");
+    app.add_option("--compared", compared, "single faults for the ledger's order and for halving");
+    app.add_option("--misses", missesFile, "a file for every run that did not end right");
+    CLI11_PARSE(app, argc, argv);
+    const auto map = readMapFile(mapFile);
+    if (!map) return fmt::print(stderr, "{}\n", map.error().front().message()), 2;
+    std::vector<std::unique_ptr<Reasoner>> reasoners(std::max(1U, std::thread::hardware_concurrency()));
+    std::vector<std::thread> builders;
+    for (auto& r : reasoners)
+        builders.emplace_back([&] { r = complete(*map); });
+    for (std::thread& b : builders)
+        b.join();
+    using What = Row::What;
+    const Row rows[] = {
+        {"one fault, with complaint and codes", single},
+        {"one fault, nothing known", unknown, false},
+        {"the same, in the ledger's order, with complaint", compared, true, Way::LedgerOrder},
+        {"the same, in the ledger's order, nothing known", compared, false, Way::LedgerOrder},
+        {"the same, by halving, with complaint", compared, true, Way::Halving},
+        {"the same, by halving, nothing known", compared, false, Way::Halving},
+        {"two faults, with complaint and codes", twice, true, Way::FirstSuggestion, What::Double},
+        {"wired otherwise than the map says", wiring, true, Way::FirstSuggestion, What::Wiring},
+    };
+    std::string out = head, misses;
+    for (const Row& r : rows) {
+        if (r.runs == 0) continue;
+        const auto outcomes = playAll(reasoners, tasksOf(*reasoners.front(), r));
+        out += row(r.name, outcomes);
+        misses += r.name + "\n";
+        for (const Outcome& o : outcomes) {
+            if (!o.right || o.wrongCondemnation) misses += "  " + o.words + "\n";
+        }
+        if (!writeFile(outFile, out) || (!missesFile.empty() && !writeFile(missesFile, misses))) return 3;
     }
-    std::string out =
-        "| hidden | runs | right group first | right when a verdict is given | no verdict | wrong condemnation | "
-        "module "
-        "fault missed | tests, median / 90 % | minutes, median / 90 % |\n|---|---|---|---|---|---|---|---|---|\n";
-    if (told > 0) out += line("one fault, with complaint and codes", singles(reasoner, told, true));
-    if (unknown > 0) out += line("one fault, nothing known", singles(reasoner, unknown, false));
     fmt::print("{}", out);
-    if (const auto written = writeFile(argv[2], out); !written) return 3;
     return 0;
 }

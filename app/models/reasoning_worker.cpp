@@ -35,7 +35,10 @@ void ReasoningWorker::take(const SharedTask& task)
 void ReasoningWorker::answer(std::size_t mostSetups)
 {
     counted_ = reasoner_->observe(task_->assessment, task_->paper, mostSetups);
+    const bool coarse = !reasoner_->isRefined();
     emit reasoned(std::make_shared<const Reasoning>(reasoner_->reason(task_->standing)));
+    if (coarse && reasoner_->refine())
+        emit reasoned(std::make_shared<const Reasoning>(reasoner_->reason(task_->standing)));
 }
 
 void ReasoningWorker::buildMore()

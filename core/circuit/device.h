@@ -34,6 +34,7 @@ struct Device {
     bool isLinear() const { return law == Law::Resistance || law == Law::Divider; }
     // Switches it on or off as far as no fault forbids; true when that changed it.
     bool set(bool wanted);
+    bool operator==(const Device&) const = default;
 };
 
 // Writes the device's currents and slopes at voltages `v`; nothing when it is off.

@@ -6,13 +6,18 @@
 namespace ilvek {
 
 struct Equations::Factors {
+    std::vector<double> factorised;  // the values that `numeric` stands for
     klu_common common;
     klu_symbolic* symbolic = nullptr;
     klu_numeric* numeric = nullptr;
     std::vector<int> starts, rows;  // compressed columns
     std::vector<double> values;
     std::vector<double> kept;  // slopes of the linear devices
-    Factors() { klu_defaults(&common); }
+    Factors()
+    {
+        klu_defaults(&common);
+        common.scale = -1;  // conductances need no scaling of rows: the diagonal is the largest of each
+    }
     ~Factors() { release(); }
     Factors(const Factors&) = delete;
     Factors& operator=(const Factors&) = delete;
@@ -104,10 +109,13 @@ void Equations::slope(int node, int byNode, double conductance_S)
     f.values[static_cast<std::size_t>(std::lower_bound(begin, end, node) - f.rows.begin())] += conductance_S;
 }
 
-bool Equations::solve(std::vector<double>& step)
+bool Equations::factorise()
 {
     Factors& f = *factors_;
     if (!f.symbolic) return false;
+    // Laws of straight pieces have the same slopes from step to step.
+    if (f.numeric && f.values == f.factorised) return true;
+    f.factorised.clear();
     // A refactorisation keeps the old pivots; when those have become poor, factorise anew.
     bool usable =
         f.numeric &&
@@ -118,11 +126,17 @@ bool Equations::solve(std::vector<double>& step)
         f.numeric = klu_factor(f.starts.data(), f.rows.data(), f.values.data(), f.symbolic, &f.common);
         usable = f.numeric && f.common.status == KLU_OK;
     }
-    if (!usable) return false;
+    if (usable) f.factorised = f.values;
+    return usable;
+}
+
+bool Equations::solve(std::vector<double>& step)
+{
+    const Factors& f = *factors_;
     step.resize(static_cast<std::size_t>(nodes_));
     for (std::size_t i = 0; i < step.size(); ++i)
         step[i] = -residual_[i];
-    return klu_solve(f.symbolic, f.numeric, nodes_, 1, step.data(), &f.common) != 0;
+    return klu_solve(f.symbolic, f.numeric, nodes_, 1, step.data(), &factors_->common) != 0;
 }
 
 std::vector<double> Equations::inverse() const

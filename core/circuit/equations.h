@@ -29,11 +29,13 @@ public:
     void slope(int node, int byNode, double conductance_S) override;
 
     const std::vector<double>& residual() const { return residual_; }
-    // Solves J x = −F with KLU (SuiteSparse). False when the matrix is singular. The pattern is analysed once.
+    // Factorises J with KLU (SuiteSparse). False when the matrix is singular. The pattern is analysed once.
     // SOURCE: T. A. Davis, E. Palamadai Natarajan, ACM TOMS 37 (2010), algorithm 907. Eigen's SparseLU was set aside:
     // about twenty times slower on matrices of this kind.
+    bool factorise();
+    // J⁻¹ (−F) with the J of the last factorisation. REQUIRES: factorise() succeeded.
     bool solve(std::vector<double>& step);
-    // J⁻¹ of the last factorisation, column by column; n × n, column-major. REQUIRES: solve() succeeded.
+    // J⁻¹ of the last factorisation, column by column; n × n, column-major. REQUIRES: as above.
     std::vector<double> inverse() const;
     // J⁻¹ b of the last factorisation; `b` is overwritten. REQUIRES: as above.
     void apply(std::vector<double>& b) const;

@@ -21,6 +21,8 @@ constexpr double settled_V = 1e-9;
 constexpr double departs_A = 1e-10;  // a device further from its healthy law than this joins the edit
 // Of I + G ΔJ. Below it, as where a part opens and leaves others on their leak alone, rounding is magnified too much.
 constexpr double leastPivot = 1e-8;
+// For the resistance that a meter sees some per cent of a gigaohm more or less do not matter.
+constexpr double leastPivotForMeter = 3e-12;
 
 // A device's currents and slopes at the nodes it touches.
 struct Linearised {
@@ -97,6 +99,16 @@ struct FaultSweep::Part {
         K.resize(0, 0);
         byBattery.clear();
         anew = nullptr;
+        meterByEdit = rough = near = false;
+    }
+
+    void restore()
+    {
+        if (anew)
+            now = base.network;
+        else
+            now.restore(base.network, changed);
+        changed.clear();
     }
 
     void touch(int device)
@@ -148,12 +160,8 @@ struct FaultSweep::Part {
     // Newton on the edited nodes. False when the guard calls for a new factorisation.
     bool settleEdit()
     {
+        findGUU();
         const auto m = static_cast<Eigen::Index>(nodes.size());
-        GUU.resize(m, m);
-        for (Eigen::Index i = 0; i < m; ++i) {
-            for (Eigen::Index k = 0; k < m; ++k)
-                GUU(i, k) = g(nodes[static_cast<std::size_t>(i)], nodes[static_cast<std::size_t>(k)]);
-        }
         for (int step = 0; step < mostSteps; ++step) {
             departures();
             A = Matrix::Identity(m, m) + GUU * D;
@@ -163,7 +171,9 @@ struct FaultSweep::Part {
                 r(i) += v[node] - base.v[node];
             }
             lu.compute(A);
-            if (!(lu.matrixLU().diagonal().cwiseAbs().minCoeff() > leastPivot)) return false;
+            const double pivot = lu.matrixLU().diagonal().cwiseAbs().minCoeff();
+            if (!(pivot > leastPivotForMeter)) return false;
+            rough = rough || !(pivot > leastPivot);
             const Vector back = lu.solve(r);
             const double share = step < mostSteps / 2 ? 1.0 : 0.5;
             const std::vector<double> before = v;
@@ -186,6 +196,33 @@ struct FaultSweep::Part {
         v = base.v;
         for (std::size_t i = 0; i < nodes.size(); ++i)
             addColumn(v, static_cast<std::size_t>(nodes[i]), -delta(static_cast<Eigen::Index>(i)));
+    }
+
+    void findGUU()
+    {
+        const auto m = static_cast<Eigen::Index>(nodes.size());
+        GUU.resize(m, m);
+        for (Eigen::Index i = 0; i < m; ++i) {
+            for (Eigen::Index k = 0; k < m; ++k)
+                GUU(i, k) = g(nodes[static_cast<std::size_t>(i)], nodes[static_cast<std::size_t>(k)]);
+        }
+    }
+
+    // What a meter sees of a circuit that was solved anew: the edit from the healthy one, at the voltages found.
+    void editForMeter()
+    {
+        const auto& devices = now.devices();
+        for (std::size_t i = 0; i < devices.size(); ++i) {
+            if (!(devices[i] == base.network.devices()[i])) touch(static_cast<int>(i));
+        }
+        gatherDepartures();
+        if (nodes.size() > static_cast<std::size_t>(mostNodes)) return;
+        findGUU();
+        departures();
+        const auto m = static_cast<Eigen::Index>(nodes.size());
+        lu.compute(Matrix::Identity(m, m) + D * GUU);
+        meterByEdit = lu.matrixLU().diagonal().cwiseAbs().minCoeff() > leastPivotForMeter;
+        if (meterByEdit) K = lu.solve(D);
     }
 
     // K = (I + D G_UU)⁻¹ D, so that the edited inverse is G − G_:U K G_U:.
@@ -231,13 +268,14 @@ struct FaultSweep::Part {
 
     bool byEdit(const std::vector<Fault>& faults)
     {
+        restore();
         reset();
-        now = base.network;
         if (faults.empty()) return true;
         std::vector<int> touched;
         for (const Fault& fault : faults)
             now.apply(fault, touched);
         for (int round = 0; round < mostRounds; ++round) {
+            changed.insert(changed.end(), touched.begin(), touched.end());
             for (const int index : touched)
                 touch(index);
             touched.clear();
@@ -248,9 +286,13 @@ struct FaultSweep::Part {
             const law::Voltages at(v);
             if (now.hangsOnHistory(at)) return false;
             if (now.follow(at, touched) || now.trip(at, touched)) continue;
+            // Near enough to begin the exact solution from.
+            near = rough;
+            if (rough) return false;
             invertEdit();
             return true;
         }
+        changed.insert(changed.end(), touched.begin(), touched.end());
         return false;
     }
 
@@ -262,12 +304,13 @@ struct FaultSweep::Part {
             spare = std::make_unique<Solution>(Solution{base.network, base.v, nullptr, false});
             spare->equations = std::make_unique<Equations>(base.network.equations(), base.network.couples());
         }
-        spare->network = base.network;
-        spare->v = base.v;
+        spare->network = near ? now : base.network;
+        spare->v = near ? v : base.v;
         spare->chatters = false;
         std::vector<int> touched;
-        for (const Fault& fault : faults)
-            spare->network.apply(fault, touched);
+        for (const Fault& fault : faults) {
+            if (!near) spare->network.apply(fault, touched);
+        }
         if (spare->network.devices().size() != base.network.devices().size()) return false;
         return solveAgain(*spare) && !spare->network.hangsOnHistory(law::Voltages(spare->v));
     }
@@ -276,8 +319,9 @@ struct FaultSweep::Part {
     {
         if (byEdit(faults)) return true;
         ++refactorisations;
+        const bool settled = again(faults);
         reset();
-        if (again(faults)) {
+        if (settled) {
             anew = spare.get();
         } else {
             Condition condition = healthy;
@@ -289,6 +333,7 @@ struct FaultSweep::Part {
         }
         v = anew->v;
         now = anew->network;
+        if (settled) editForMeter();
         return true;
     }
 
@@ -304,7 +349,7 @@ struct FaultSweep::Part {
     // (e_r − e_b)ᵀ J⁻¹ x with J the edited Jacobian, for x = e_p − e_q.
     double transfer(int red, int black, int p, int q) const
     {
-        if (anew && !isAsHealthy(red, black)) {
+        if (anew && !meterByEdit && !isAsHealthy(red, black)) {
             std::vector<double> x(n, 0.0);
             if (p >= 0) x[static_cast<std::size_t>(p)] += 1;
             if (q >= 0) x[static_cast<std::size_t>(q)] -= 1;
@@ -312,16 +357,16 @@ struct FaultSweep::Part {
             return law::Voltages(x)[red] - law::Voltages(x)[black];
         }
         double t = g(red, p) - g(red, q) - g(black, p) + g(black, q);
-        const auto m = anew ? 0 : static_cast<std::size_t>(K.rows());
-        for (std::size_t i = 0; i < m; ++i) {
-            const double left = g(red, nodes[i]) - g(black, nodes[i]);
-            if (left == 0) continue;
-            double right = 0;
-            for (std::size_t k = 0; k < m; ++k)
-                right +=
-                    K(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(k)) * (g(nodes[k], p) - g(nodes[k], q));
-            t -= left * right;
+        const auto m = K.rows();
+        if (m == 0) return t;
+        left.resize(m);
+        right.resize(m);
+        for (Eigen::Index i = 0; i < m; ++i) {
+            const int node = nodes[static_cast<std::size_t>(i)];
+            left(i) = g(red, node) - g(black, node);
+            right(i) = g(node, p) - g(node, q);
         }
+        t -= left.dot(K.lazyProduct(right));
         return t;
     }
 
@@ -365,13 +410,18 @@ struct FaultSweep::Part {
     int batteryPlus = -1;
 
     std::vector<int> edited, nodes, local;
+    std::vector<int> changed;  // devices of `now` that are not as in the healthy network
     std::vector<double> v;
     Vector delta;
     Matrix D, K, GUU, A;
+    mutable Vector left, right;
     Eigen::PartialPivLU<Matrix> lu;
     mutable std::vector<double> byBattery;  // the column of J⁻¹ for the battery's plus, once asked for
     std::unique_ptr<Solution> spare, cold;
     const Solution* anew = nullptr;  // one of these, when the edit would not do
+    bool meterByEdit = false;        // K holds for it nonetheless
+    bool rough = false;              // the edit magnifies rounding too much to be the answer
+    bool near = false;               // but it came to rest
     long refactorisations = 0;
 };
 

@@ -360,6 +360,20 @@ void Network::apply(const Fault& fault, std::vector<int>& touched)
     }
 }
 
+void Network::restore(const Network& base, const std::vector<int>& changed)
+{
+    devices_.resize(base.devices_.size());
+    for (const int i : changed) {
+        const auto at = static_cast<std::size_t>(i);
+        if (at < devices_.size()) devices_[at] = base.devices_[at];
+    }
+    relays_ = base.relays_;
+    ports_ = base.ports_;
+    protections_ = base.protections_;
+    for (std::size_t i = 0; i < drivers_.size(); ++i)
+        drivers_[i].wanted = base.drivers_[i].wanted;
+}
+
 bool Network::follow(const law::Voltages& v, std::vector<int>& touched)
 {
     bool changed = false;

@@ -39,6 +39,9 @@ public:
     // Changes the devices that a fault touches and adds those it needs; their indices are appended to `touched`.
     void apply(const Fault& fault, std::vector<int>& touched);
 
+    // Back to what `base` is, of which this is a copy with only these devices changed or added.
+    void restore(const Network& base, const std::vector<int>& changed);
+
     // Relays and drivers follow the voltages. True when a device changed; its index is appended to `touched`.
     bool follow(const law::Voltages& v, std::vector<int>& touched);
     // Opens the one fuse or driver that is furthest beyond what it carries. To be asked once nothing else changes.

@@ -28,7 +28,7 @@ public:
         for (int k = 0; k < mostNewtonSteps; ++k) {
             const bool damped = k >= freeNewtonSteps;
             const double before = damped ? residualNorm() : 0;
-            if (!s_.equations->solve(step)) return false;
+            if (!s_.equations->factorise() || !s_.equations->solve(step)) return false;
             const std::vector<double> start = s_.v;
             double largest = 0;
             for (const double x : step)

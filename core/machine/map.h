@@ -123,6 +123,7 @@ struct Function {
     std::vector<int> currents;  // elements that carry at least 0.7 of their healthy current
     std::vector<int> levels;    // module terminals whose level is within a tenth of the healthy one
     std::vector<int> ports;     // supply ports above their brown-out
+    std::vector<int> rests;     // elements that carry no current, 20 mA at most
 };
 
 // A fault code of the module, and the level at one of its terminals that sets it, against the module's ground.

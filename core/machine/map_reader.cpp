@@ -380,12 +380,14 @@ private:
             function.currents = indices(fields, "currents", [&](const auto& id) { return map_.elementIndex(id); });
             function.levels = indices(fields, "levels", [&](const auto& id) { return map_.terminalIndex(id); });
             function.ports = indices(fields, "ports", [&](const auto& id) { return map_.elementIndex(id); });
+            function.rests = indices(fields, "rests", [&](const auto& id) { return map_.elementIndex(id); });
             for (const int port : function.ports) {
                 if (map_.element(port).kind != ElementKind::SupplyPort)
                     fields.problem("ports", "“" + map_.element(port).id + "” is no supply port");
             }
-            if (function.currents.empty() && function.levels.empty() && function.ports.empty())
-                fields.problem("currents", "a function needs a current, a level or a port to work");
+            if (function.currents.empty() && function.levels.empty() && function.ports.empty() &&
+                function.rests.empty())
+                fields.problem("currents", "a function needs a current, a level, a port or a part at rest to work");
             fields.reportUnknown();
             map_.functions.push_back(std::move(function));
         }

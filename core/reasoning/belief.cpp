@@ -27,6 +27,7 @@ constexpr double batteryKnown_V = 0.015;
 constexpr double comesAndGoesPrior = 0.12;
 // What people and modules report is right this often.
 constexpr double reportWrong = 0.04;
+constexpr double complaintWrong = 0.015;  // what fails is why the machine was brought in
 constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
 
 double logAdd(double a, double b)
@@ -58,6 +59,29 @@ double chance(const Observation::Need& need, double value)
 {
     const double inside = std::min(value - need.low, need.high - value);
     return 1.0 / (1.0 + std::exp(-std::clamp(inside / need.soft, -30.0, 30.0)));
+}
+
+// log P(what was reported), where it would hold with chance p.
+double logOfReport(const Observation& o, double p)
+{
+    switch (o.kind) {
+        case Observation::Kind::Code:
+            return std::log(codeWhenNot + (codeWhenMet - codeWhenNot) * p);
+        case Observation::Kind::FunctionWorks:
+            return std::log(reportWrong + (1 - 2 * reportWrong) * p);
+        default:
+            return std::log(1 - reportWrong - (1 - reportWrong - complaintWrong) * p);
+    }
+}
+
+// Suspects of which some severity does not read as the sound circuit.
+void markMoved(const Column& column, const std::vector<int>& first, std::vector<char>& moves)
+{
+    for (std::size_t i = 0; i + 1 < first.size(); ++i) {
+        for (auto k = static_cast<std::size_t>(first[i]); k < static_cast<std::size_t>(first[i + 1]); ++k) {
+            if (!(column.value[k] == column.value[0] && column.batterySlope[k] == column.batterySlope[0])) moves[i] = 1;
+        }
+    }
 }
 
 bool touches(const Suspect& s, const Observation& o)
@@ -103,8 +127,8 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
     }
     firstFine_.push_back(static_cast<int>(fine_.size()));
     steady_.assign(fine_.size(), 0.0);
-    comesAndGoes_ = steady_;
-    asSound_.assign(fine_.size(), 1);
+    comesAndGoes_ = slack_ = steady_;
+    touched_.assign(suspects.size(), 0);
 }
 
 bool Belief::take(const PredictionTable& table, const Observation& o)
@@ -114,11 +138,17 @@ bool Belief::take(const PredictionTable& table, const Observation& o)
     return taken;
 }
 
-void Belief::add(std::size_t fine, double logLikelihood, double& sound)
+double Belief::halfTheTime(double gain)
 {
-    if (fine == 0) sound = logLikelihood;
-    steady_[fine] += logLikelihood;
-    comesAndGoes_[fine] += logAdd(logLikelihood, sound) - std::log(2.0);
+    return logAdd(gain, 0.0) - std::log(2.0);
+}
+
+void Belief::add(Row& row, std::size_t fine, double logLikelihood)
+{
+    const double gain = logLikelihood - row.sound;
+    row.gain[fine] = static_cast<float>(gain);
+    steady_[fine] += gain;
+    comesAndGoes_[fine] += halfTheTime(gain);
 }
 
 bool Belief::takeReport(const PredictionTable& table, const Observation& o)
@@ -128,22 +158,32 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
         columns.push_back(table.find(o.setup, need.probe));
         if (!columns.back()) return false;
     }
-    Row row;
-    row.sigma.assign(fine_.size(), 0.2F);
-    double sound = 0;
-    for (std::size_t k = 0; k < fine_.size(); ++k) {
-        const Fine& f = fine_[k];
+    const auto chanceOf = [&](const Fine& f) {
         double p = 1;
         for (std::size_t n = 0; n < columns.size(); ++n) {
             const double a = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.low)]);
             const double b = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.high)]);
             p *= chance(o.needs[n], (1 - f.share) * a + f.share * b);
         }
-        row.predicted.push_back(static_cast<float>(p));
-        const double seen = o.kind == Observation::Kind::Code            ? codeWhenNot + (codeWhenMet - codeWhenNot) * p
-                            : o.kind == Observation::Kind::FunctionWorks ? reportWrong + (1 - 2 * reportWrong) * p
-                                                                         : 1 - reportWrong - (1 - 2 * reportWrong) * p;
-        add(k, std::log(seen), sound);
+        return p;
+    };
+    std::vector<char> moves(suspects_.size(), 0);
+    for (const Column* c : columns)
+        markMoved(*c, first_, moves);
+    Row row;
+    const double sound = chanceOf(fine_.front());
+    row.predicted.assign(fine_.size(), static_cast<float>(sound));
+    row.sigma.assign(fine_.size(), 0.2F);
+    row.gain.assign(fine_.size(), 0.0F);
+    row.sound = logOfReport(o, sound);
+    for (std::size_t i = 1; i < suspects_.size(); ++i) {
+        if (!moves[i]) continue;
+        touched_[i] = 1;
+        for (std::size_t k = begin(static_cast<int>(i)); k < end(static_cast<int>(i)); ++k) {
+            const double p = chanceOf(fine_[k]);
+            row.predicted[k] = static_cast<float>(p);
+            add(row, k, logOfReport(o, p));
+        }
     }
     rows_.push_back(std::move(row));
     return true;
@@ -204,93 +244,166 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     }
     left = std::max(left, o.sigma * o.sigma);
     row.shared.push_back(std::sqrt(left));
-    // Most suspects leave most readings as they are: they share the sound circuit's row.
-    std::vector<char> moved(column->value.size(), 0);
-    for (std::size_t i = 1; i < moved.size(); ++i)
-        moved[i] = !(column->value[i] == column->value[0] && column->batterySlope[i] == column->batterySlope[0]);
-    const std::vector<char> chatters = [&] {
-        std::vector<char> out(column->value.size(), 0);
-        for (const int c : column->chattering)
-            out[static_cast<std::size_t>(c)] = 1;
-        return out;
-    }();
-    const auto at = [&](int c) {
-        const auto i = static_cast<std::size_t>(c);
-        return static_cast<double>(column->value[i]) + shift * static_cast<double>(column->batterySlope[i]);
-    };
-    row.predicted.resize(fine_.size());
-    row.sigma.resize(fine_.size());
-    row.z.assign(fine_.size(), 0.0F);
-    const double sound0 = at(0);
-    double sound = 0, last = 0;
-    for (std::size_t k = 0; k < fine_.size(); ++k) {
-        const Fine& f = fine_[k];
-        const bool unmoved = k > 0 && asSound_[k] && !moved[static_cast<std::size_t>(f.low)] &&
-                             (f.share == 0 || !moved[static_cast<std::size_t>(f.high)]) &&
-                             !touches(suspects_[static_cast<std::size_t>(f.suspect)], o);
-        if (unmoved) {
-            row.predicted[k] = row.predicted[0];
-            row.sigma[k] = row.sigma[0];
-            row.z[k] = row.z[0];
-            steady_[k] += sound;
-            comesAndGoes_[k] += sound;
-            last = sound0;
-            continue;
-        }
-        asSound_[k] = k == 0;
-        const double a = at(f.low), b = f.share > 0 ? at(f.high) : a;
-        const bool free = touches(suspects_[static_cast<std::size_t>(f.suspect)], o) || std::isnan(a) || std::isnan(b);
-        if (free) {
-            row.predicted[k] = static_cast<float>(o.value);
-            row.sigma[k] = 5;
-            add(k, std::log(freeDensity), sound);
-            continue;
-        }
-        double v = a, grid = 0;
-        if (f.share > 0) {
-            v = between3(sound0, f.x1, a, f.x2, b, f.x, f.share);
-            // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is
-            // linear here; where not, its laws change between the two.
-            if (f.third >= 0) grid = bendShare * (v - curveThrough(f, a, b, at(f.third)));
-        }
-        // Severities lie as close as the fine cases and no closer.
-        if (k > 0 && fine_[k - 1].suspect == f.suspect && f.share > 0) grid += cellShare * std::abs(v - last);
-        last = v;
-        // What earlier readings say of this one through the parts, the meter and the battery they share.
-        double given = 0;
-        for (std::size_t r = 0; r < rows_.size(); ++r)
-            given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
-        // Sound parts beside a fault differ too: one per cent of what the fault moved.
-        const double spread = movedShare * (v - sound0);
-        const bool chatter = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];
-        const double rough = chatter ? chatterShare * std::abs(v - sound0) + chatterAtLeast_V : 0;
-        const double sigma = std::sqrt(left + grid * grid + spread * spread + rough * rough);
-        const double z = (o.value - v - given) / sigma;
-        row.predicted[k] = static_cast<float>(v);
-        row.sigma[k] = static_cast<float>(sigma);
-        // A slip tells nothing about what it shares.
-        row.z[k] = std::abs(z) < slipZ ? static_cast<float>(z) : 0.0F;
-        add(k, logNormalOrSlip(z, sigma), sound);
+    row.left = left;
+    row.shift = shift;
+    row.predicted.assign(1, 0.0F);
+    row.sigma = row.z = row.predicted;
+    const auto healthy = static_cast<double>(column->value[0]) + shift * static_cast<double>(column->batterySlope[0]);
+    row.sound = likelihood(row, o, 0, {healthy, 0, false});
+    row.predicted.assign(fine_.size(), row.predicted[0]);
+    row.sigma.assign(fine_.size(), row.sigma[0]);
+    row.z.assign(fine_.size(), row.z[0]);
+    row.gain.assign(fine_.size(), 0.0F);
+    std::vector<char> moves(suspects_.size(), 0), chatters(column->value.size(), 0);
+    markMoved(*column, first_, moves);
+    for (const int c : column->chattering)
+        chatters[static_cast<std::size_t>(c)] = 1;
+    for (std::size_t i = 1; i < suspects_.size(); ++i) {
+        if (!moves[i] && !touched_[i] && !touches(suspects_[i], o)) continue;
+        touched_[i] = 1;
+        weighReading(row, o, static_cast<int>(i), chatters);
     }
     rows_.push_back(std::move(row));
     return true;
 }
 
-std::vector<double> Belief::probabilities() const
+void Belief::leaveFree(Row& row, const Observation& o, std::size_t k)
 {
-    std::vector<double> logs(suspects_.size());
-    for (std::size_t i = 0; i < suspects_.size(); ++i) {
-        const auto begin = static_cast<std::size_t>(firstFine_[i]), end = static_cast<std::size_t>(firstFine_[i + 1]);
-        double most = -1e300;
-        for (std::size_t k = begin; k < end; ++k)
-            most = std::max({most, steady_[k], comesAndGoes_[k]});
-        const double goes = i == 0 ? 0.0 : comesAndGoesPrior;
-        double share = 0;
-        for (std::size_t k = begin; k < end; ++k)
-            share += (1 - goes) * std::exp(steady_[k] - most) + goes * std::exp(comesAndGoes_[k] - most);
-        const double sum = most + std::log(share);
-        logs[i] = std::log(suspects_[i].prior) + sum - std::log(static_cast<double>(end - begin));
+    row.predicted[k] = static_cast<float>(o.value);
+    row.sigma[k] = 5;
+    row.z[k] = 0;
+    add(row, k, std::log(freeDensity));
+}
+
+void Belief::weighReading(Row& row, const Observation& o, int suspect, const std::vector<char>& chatters)
+{
+    const Column& column = *row.column;
+    const auto at = [&](int c) {
+        const auto i = static_cast<std::size_t>(c);
+        return static_cast<double>(column.value[i]) + row.shift * static_cast<double>(column.batterySlope[i]);
+    };
+    const double healthy = at(0);
+    const bool open = touches(suspects_[static_cast<std::size_t>(suspect)], o);
+    double last = 0;
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+        const Fine& f = fine_[k];
+        const double a = at(f.low), b = f.share > 0 ? at(f.high) : a;
+        if (open || std::isnan(a) || std::isnan(b)) {
+            leaveFree(row, o, k);
+            continue;
+        }
+        Seen seen{a, 0, chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)]};
+        if (f.share > 0) {
+            seen.v = between3(healthy, f.x1, a, f.x2, b, f.x, f.share);
+            // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is
+            // linear here; where not, its laws change between the two.
+            if (f.third >= 0) seen.grid = bendShare * (seen.v - curveThrough(f, a, b, at(f.third)));
+            // Severities lie as close as the fine cases and no closer.
+            if (k > begin(suspect)) seen.grid += cellShare * std::abs(seen.v - last);
+        }
+        last = seen.v;
+        add(row, k, likelihood(row, o, k, seen));
+        slack_[k] += 0.5 * std::log1p(seen.grid * seen.grid / row.left);
     }
+}
+
+double Belief::likelihood(Row& row, const Observation& o, std::size_t k, const Seen& seen) const
+{
+    // What earlier readings say of this one through the parts, the meter and the battery they share.
+    double given = 0;
+    for (std::size_t r = 0; r + 1 < row.shared.size(); ++r)
+        given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
+    // Sound parts beside a fault differ too: one per cent of what the fault moved.
+    const double healthy =
+        static_cast<double>(row.column->value[0]) + row.shift * static_cast<double>(row.column->batterySlope[0]);
+    const double spread = movedShare * (seen.v - healthy);
+    const double rough = seen.chatters ? chatterShare * std::abs(seen.v - healthy) + chatterAtLeast_V : 0;
+    const double sigma = std::sqrt(row.left + seen.grid * seen.grid + spread * spread + rough * rough);
+    const double z = (o.value - seen.v - given) / sigma;
+    row.predicted[k] = static_cast<float>(seen.v);
+    row.sigma[k] = static_cast<float>(sigma);
+    // A slip tells nothing about what it shares.
+    row.z[k] = std::abs(z) < slipZ ? static_cast<float>(z) : 0.0F;
+    return logNormalOrSlip(z, sigma);
+}
+
+Suspect Belief::dense(int suspect) const
+{
+    const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
+    Suspect out = s;
+    out.severities.clear();
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k)
+        out.severities.push_back(faultsBetween(
+            s, static_cast<std::size_t>(fine_[k].low - first_[static_cast<std::size_t>(suspect)]), fine_[k].share));
+    return out;
+}
+
+void Belief::refine(int suspect, const std::vector<Exact>& readings)
+{
+    touched_[static_cast<std::size_t>(suspect)] = 1;
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k)
+        steady_[k] = comesAndGoes_[k] = slack_[k] = 0;
+    for (std::size_t o = 0; o < taken_.size(); ++o) {
+        Row& row = rows_[o];
+        const Column* column = readings[o].column;
+        double last = 0;
+        for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+            if (!row.column) {
+                add(row, k, logOfReport(taken_[o], static_cast<double>(row.predicted[k])));
+                continue;
+            }
+            const std::size_t at = readings[o].first + k - begin(suspect);
+            const double v = column ? static_cast<double>(column->value[at]) +
+                                          row.shift * static_cast<double>(column->batterySlope[at])
+                                    : std::nan("");
+            if (std::isnan(v)) {
+                leaveFree(row, taken_[o], k);
+                continue;
+            }
+            const bool chatters =
+                std::binary_search(column->chattering.begin(), column->chattering.end(), static_cast<int>(at));
+            const double grid = k > begin(suspect) ? cellShare * std::abs(v - last) : 0;
+            last = v;
+            add(row, k, likelihood(row, taken_[o], k, {v, grid, chatters}));
+        }
+    }
+}
+
+double Belief::logEvidence(int suspect, const Counted& counted) const
+{
+    const auto i = static_cast<std::size_t>(suspect);
+    const double prior = std::log(suspects_[i].prior);
+    if (!touched_[i]) return prior;
+    const auto sums = [&](std::size_t k) {
+        std::pair<double, double> s{steady_[k], comesAndGoes_[k]};
+        if (counted.slack) s.first += slack_[k], s.second += slack_[k];
+        if (counted.leftOut) {
+            const double gain = static_cast<double>(counted.leftOut->gain[k]);
+            s.first -= gain;
+            s.second -= halfTheTime(gain);
+        }
+        return s;
+    };
+    double most = -1e300;
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+        const auto [steady, loose] = sums(k);
+        most = std::max({most, steady, loose});
+    }
+    const double goes = i == 0 ? 0.0 : comesAndGoesPrior;
+    double share = 0;
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+        const auto [steady, loose] = sums(k);
+        share += (1 - goes) * std::exp(steady - most) + goes * std::exp(loose - most);
+    }
+    return prior + most + std::log(share / static_cast<double>(end(suspect) - begin(suspect)));
+}
+
+std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) const
+{
+    const Counted counted{false, leftOut ? &rows_[*leftOut] : nullptr};
+    std::vector<double> logs(suspects_.size());
+    for (std::size_t i = 0; i < suspects_.size(); ++i)
+        logs[i] = logEvidence(static_cast<int>(i), counted);
     const double highest = *std::max_element(logs.begin(), logs.end());
     double sum = 0;
     for (double& l : logs)
@@ -300,6 +413,23 @@ std::vector<double> Belief::probabilities() const
     return logs;
 }
 
+std::vector<int> Belief::couldBe(double share, std::size_t most) const
+{
+    std::vector<std::pair<double, int>> order;
+    double highest = -1e300;
+    for (std::size_t i = 1; i < suspects_.size(); ++i) {
+        highest = std::max(highest, logEvidence(static_cast<int>(i), {}));
+        order.emplace_back(logEvidence(static_cast<int>(i), {true, nullptr}), static_cast<int>(i));
+    }
+    std::sort(order.rbegin(), order.rend());
+    std::vector<int> out;
+    for (const auto& [evidence, suspect] : order) {
+        if (evidence < highest + std::log(share) || out.size() >= most) break;
+        out.push_back(suspect);
+    }
+    return out;
+}
+
 std::vector<double> Belief::cases() const
 {
     const std::vector<double> p = probabilities();
@@ -307,14 +437,20 @@ std::vector<double> Belief::cases() const
     for (std::size_t i = 0; i < suspects_.size(); ++i) {
         if (p[i] < 1e-6) continue;
         const auto begin = static_cast<std::size_t>(firstFine_[i]), end = static_cast<std::size_t>(firstFine_[i + 1]);
+        const std::size_t step = suspects_[i].graded ? between : 1;
         const double highest = *std::max_element(steady_.begin() + firstFine_[i], steady_.begin() + firstFine_[i + 1]);
         double sum = 0;
         for (std::size_t k = begin; k < end; ++k)
             sum += std::exp(steady_[k] - highest);
         for (std::size_t k = begin; k < end; ++k) {
             const double weight = p[i] * std::exp(steady_[k] - highest) / sum;
-            out[static_cast<std::size_t>(fine_[k].low)] += (1 - fine_[k].share) * weight;
-            out[static_cast<std::size_t>(fine_[k].high)] += fine_[k].share * weight;
+            // What lies between two goes to the one that fits the readings: the other one may have blown a fuse.
+            const auto low = begin + static_cast<std::size_t>(fine_[k].low - first_[i]) * step;
+            const double a = (1 - fine_[k].share) * std::exp(steady_[low] - highest);
+            const double b = fine_[k].share > 0 ? fine_[k].share * std::exp(steady_[low + step] - highest) : 0.0;
+            const double share = a + b > 0 ? b / (a + b) : fine_[k].share;
+            out[static_cast<std::size_t>(fine_[k].low)] += (1 - share) * weight;
+            out[static_cast<std::size_t>(fine_[k].high)] += share * weight;
         }
     }
     return out;

@@ -1,6 +1,7 @@
 // How likely each suspect is after what was seen.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -23,8 +24,22 @@ public:
     // not counted.
     bool take(const PredictionTable& table, const Observation& observation);
 
-    // By suspect; they add up to 1.
-    std::vector<double> probabilities() const;
+    // What lies between two severities is interpolated at first and widened by what that may be off. For the few
+    // suspects that matter it is computed instead: the suspect with every severity that is weighed, for predict().
+    Suspect dense(int suspect) const;
+    // Weighs a suspect anew with computed readings: for each observation that is a reading, by its place in taken(), a
+    // column of its dense severities; the others are left out (null).
+    struct Exact {
+        const Column* column = nullptr;
+        std::size_t first = 0;  // the suspect's first case in it
+    };
+    void refine(int suspect, const std::vector<Exact>& readings);
+    // Suspects that could be as likely as a `share` of the likeliest if the interpolation flattered them as much as it
+    // may; likeliest first.
+    std::vector<int> couldBe(double share, std::size_t most) const;
+
+    // By suspect; they add up to 1. With one observation left out, as if it had not been made.
+    std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
     // By case of the table (a severity): its share of the belief, for the next test. They add up to 1.
     std::vector<double> cases() const;
     // Of suspect s: the likeliest severity, counted in severities, and the chance that it comes and goes.
@@ -53,25 +68,50 @@ private:
         int third = -1;                // a neighbouring case, and its number
         double x3 = 0;
     };
+    static double halfTheTime(double gain);
     static double curveThrough(const Fine& fine, double v1, double v2, double v3);
-    struct Row {  // one observation, by fine case
+    struct Row {  // one observation; by fine case
         std::vector<float> predicted, sigma, z;
+        std::vector<float> gain;  // log-likelihood less that of the sound circuit
         const Column* column = nullptr;
         std::vector<double> shared;  // this reading's row of the Cholesky factor: what it shares with earlier ones
+        double left = 0;             // V², of its spread what is its own
+        double shift = 0;            // V, of the battery from the book
+        double sound = 0;            // log-likelihood under the sound circuit
+    };
+    struct Seen {  // a reading under one fine case
+        double v = 0, grid = 0;
+        bool chatters = false;
     };
     bool takeReading(const PredictionTable& table, const Observation& observation);
     bool takeReport(const PredictionTable& table, const Observation& observation);
-    void add(std::size_t fine, double logLikelihood, double& sound);
+    // Fills the newest row and adds to the sums of one suspect.
+    void weighReading(Row& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
+    double likelihood(Row& row, const Observation& observation, std::size_t fine, const Seen& seen) const;
+    void leaveFree(Row& row, const Observation& observation, std::size_t fine);
+    void add(Row& row, std::size_t fine, double logLikelihood);
     // Covariance of the sound machine's spread between a new reading and one taken before.
     double covariance(const Column& column, const Observation& observation, std::size_t earlier) const;
     std::size_t best(int suspect) const;
+    std::size_t begin(int suspect) const
+    {
+        return static_cast<std::size_t>(firstFine_[static_cast<std::size_t>(suspect)]);
+    }
+    std::size_t end(int suspect) const { return begin(suspect + 1); }
+    struct Counted {  // which sums an evidence is made of
+        bool slack = false;
+        const Row* leftOut = nullptr;
+    };
+    double logEvidence(int suspect, const Counted& counted) const;
 
     const std::vector<Suspect>& suspects_;
     std::vector<int> first_;      // coarse cases
     std::vector<int> firstFine_;  // fine cases, with what lies between severities
     std::vector<Fine> fine_;
-    std::vector<double> steady_, comesAndGoes_;  // log-likelihood by fine case
-    std::vector<char> asSound_;                  // by fine case: read as the sound circuit in every reading so far
+    // log-likelihood by fine case, less that of the sound circuit: most suspects leave most readings as they are.
+    std::vector<double> steady_, comesAndGoes_;
+    std::vector<double> slack_;  // by fine case: what the widening for interpolation may have cost it
+    std::vector<char> touched_;  // by suspect: some observation sets it apart from the sound circuit
     std::vector<Observation> taken_;
     std::vector<Row> rows_;
 };

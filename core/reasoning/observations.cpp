@@ -19,6 +19,7 @@ constexpr double sigmaOfAccuracy = 0.5;
 constexpr double ohmsSigma = 0.009;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
+constexpr double restCurrent_A = 0.02;
 constexpr double levelShare = 0.1;
 
 Probe batteryProbeOf(const Map& map)
@@ -59,6 +60,8 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
         const Element& e = map.element(p);
         o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2});
     }
+    for (const int e : f.rests)
+        o.needs.push_back({{-1, -1, 10e6, e}, -restCurrent_A, restCurrent_A, 0.2 * restCurrent_A});
     return o;
 }
 

@@ -17,6 +17,7 @@ constexpr std::size_t pairsEvery = 3;  // observations between two searches for 
 constexpr std::size_t pairsKept = 8;
 constexpr double pairMustGain = 4;  // in log-likelihood: a second fault must explain something
 constexpr std::size_t firstsTried = 6, secondsTried = 5;
+constexpr double sharpeningSteps[] = {1, 0.5, 0.25, 0.15};  // of the way from one severity to the next
 // Two faults at once are rarer than their product only by what has one cause (water, an accident).
 constexpr double commonCauseFactor = 5;
 constexpr std::size_t mostShown = 12;
@@ -24,6 +25,8 @@ constexpr double doubtfulZ = 4.0;
 // A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
 constexpr double stillLikely = 1e-6;
 constexpr double explainedZ = 2.5;
+// What a verdict names must be this likely without any single reading.
+constexpr double confirmedAt = 0.05;
 
 std::vector<int> likeliest(const Belief& belief, std::size_t most, std::size_t below)
 {
@@ -36,8 +39,19 @@ std::vector<int> likeliest(const Belief& belief, std::size_t most, std::size_t b
     return order;
 }
 
-Suspect pairOf(const Suspect& a, double severityA, const Suspect& b, double severityB)
+std::vector<Fault> faultsAt(const Suspect& s, double severity)
 {
+    const double last = static_cast<double>(s.severities.size()) - 1;
+    const double at = std::clamp(s.graded ? severity : std::round(severity), 0.0, last);
+    const auto low = static_cast<std::size_t>(at);
+    return faultsBetween(s, low, at - static_cast<double>(low));
+}
+
+// Both at once, each at its severity and at `reach` steps of `step` to both sides.
+Suspect pairOf(const std::vector<Suspect>& suspects, const PairOfFaults& pair, double step, int reach)
+{
+    const Suspect& a = suspects[static_cast<std::size_t>(pair.a)];
+    const Suspect& b = suspects[static_cast<std::size_t>(pair.b)];
     Suspect s;
     s.kind = a.kind;
     s.element = a.element;
@@ -48,17 +62,11 @@ Suspect pairOf(const Suspect& a, double severityA, const Suspect& b, double seve
     s.id = a.id + " + " + b.id;
     s.place = a.place + " and " + b.place;
     s.words = a.words + "; and " + b.words;
-    const auto around = [](const Suspect& x, double at) {
-        std::vector<std::size_t> out;
-        const long middle = std::lround(at), last = static_cast<long>(x.severities.size()) - 1;
-        for (long k = std::max(0L, middle - 1); k <= std::min(last, middle + 1); ++k)
-            out.push_back(static_cast<std::size_t>(k));
-        return out;
-    };
-    for (const std::size_t i : around(a, severityA)) {
-        for (const std::size_t k : around(b, severityB)) {
-            auto faults = a.severities[i];
-            faults.insert(faults.end(), b.severities[k].begin(), b.severities[k].end());
+    for (int i = -reach; i <= reach; ++i) {
+        for (int k = -reach; k <= reach; ++k) {
+            auto faults = faultsAt(a, pair.severityA + i * step);
+            const auto second = faultsAt(b, pair.severityB + k * step);
+            faults.insert(faults.end(), second.begin(), second.end());
             s.severities.push_back(std::move(faults));
         }
     }
@@ -100,6 +108,21 @@ bool explainsAll(const Belief& belief, int suspect)
     for (std::size_t o = 0; o < belief.taken().size(); ++o) {
         if (belief.taken()[o].kind == Observation::Kind::Reading && std::abs(belief.against(suspect, o).z) > explainedZ)
             return false;
+    }
+    return true;
+}
+
+// Whether the group would still be worth naming without any single one of the readings: nothing is concluded from one
+// odd contact alone (T8).
+bool isConfirmed(const Belief& belief, const SuspectGroup& group)
+{
+    for (std::size_t o = 0; o < belief.taken().size(); ++o) {
+        if (belief.taken()[o].kind != Observation::Kind::Reading) continue;
+        const std::vector<double> p = belief.probabilities(o);
+        double sum = 0;
+        for (const int m : group.members)
+            sum += p[static_cast<std::size_t>(m)];
+        if (sum < confirmedAt) return false;
     }
     return true;
 }
@@ -151,10 +174,11 @@ bool Reasoner::provide(const std::vector<Observation>& observations, std::size_t
     return true;
 }
 
-void Reasoner::restart(const std::vector<Observation>& observations)
+void Reasoner::restart()
 {
     belief_ = std::make_unique<Belief>(suspects_);
-    for (const Observation& o : observations)
+    refinement_.forget();
+    for (const Observation& o : observations_)
         belief_->take(table_, o);
 }
 
@@ -175,7 +199,8 @@ void Reasoner::forget(bool complaint)
         suspects_[i].prior = priors[i].prior;
     observations_.clear();
     waiting_ = false;
-    belief_ = std::make_unique<Belief>(suspects_);
+    refined_ = true;
+    restart();
 }
 
 bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::size_t mostSetups)
@@ -187,21 +212,33 @@ bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::si
     if (!continues) dropPairs();
     const std::size_t known = continues ? observations_.size() : 0;
     waiting_ = !provide(now, mostSetups);
-    if (!continues) belief_ = std::make_unique<Belief>(suspects_);
+    if (!continues) {
+        observations_.clear();
+        restart();
+    }
     for (std::size_t i = known; i < now.size(); ++i)
         belief_->take(table_, now[i]);
+    refined_ = refined_ && continues && known == now.size();
     observations_ = now;
-    if (!waiting_ && observations_.size() >= pairsAt_ + pairsEvery && belief_->worstMisfit() > misfit) {
-        pairsAt_ = observations_.size();
-        tryPairs();
-    }
     return !waiting_;
+}
+
+bool Reasoner::refine()
+{
+    if (refined_) return true;
+    if (waiting_) return false;
+    refined_ = refinement_.refine(map_, *belief_, stop_);
+    if (refined_ && observations_.size() >= pairsAt_ + pairsEvery && belief_->worstMisfit() > misfit) {
+        pairsAt_ = observations_.size();
+        if (tryPairs()) refined_ = refinement_.refine(map_, *belief_, stop_);
+    }
+    return refined_;
 }
 
 // The first fault is one that explains most; the second one that explains what the first leaves.
 bool Reasoner::tryPairs()
 {
-    std::vector<Suspect> pairs;
+    std::vector<PairOfFaults> pairs;
     for (const int a : likeliest(*belief_, firstsTried, singles_)) {
         if (a == 0) continue;
         Belief rest(suspects_);
@@ -211,55 +248,57 @@ bool Reasoner::tryPairs()
         if (rest.taken().empty()) continue;
         for (const int b : likeliest(rest, secondsTried, singles_)) {
             if (b == 0 || b == a || pairs.size() >= mostPairs) continue;
-            const Suspect& x = suspects_[static_cast<std::size_t>(a)];
-            const Suspect& y = suspects_[static_cast<std::size_t>(b)];
-            if (x.kind == SuspectKind::MapWrong || y.kind == SuspectKind::MapWrong) continue;
-            pairs.push_back(pairOf(x, belief_->severity(a), y, rest.severity(b)));
+            if (suspects_[static_cast<std::size_t>(a)].kind == SuspectKind::MapWrong ||
+                suspects_[static_cast<std::size_t>(b)].kind == SuspectKind::MapWrong)
+                continue;
+            pairs.push_back({a, b, belief_->severity(a), rest.severity(b)});
         }
     }
-    pairs = betterThanSingles(std::move(pairs));
-    if (pairs.empty()) return false;
+    std::vector<Suspect> better = sharpened(std::move(pairs));
+    if (better.empty()) return false;
     if (suspects_.size() == singles_) withoutPairs_ = table_;
     suspects_.resize(singles_);
-    table_.extend(map_, firstCases(suspects_).back(), pairs);
-    suspects_.insert(suspects_.end(), pairs.begin(), pairs.end());
-    restart(observations_);
+    table_.extend(map_, firstCases(suspects_).back(), better);
+    suspects_.insert(suspects_.end(), better.begin(), better.end());
+    restart();
     return true;
 }
 
-// Tried on what was observed before the whole table is computed for them.
-std::vector<Suspect> Reasoner::betterThanSingles(std::vector<Suspect> pairs) const
+// Pairs that explain the readings better than any single fault, each about its likeliest severities: tried on what was
+// observed before the whole table is computed for them.
+std::vector<Suspect> Reasoner::sharpened(std::vector<PairOfFaults> pairs) const
 {
-    std::vector<Suspect> tried(1);
-    tried.front().severities = {{}};
-    tried.front().prior = 1;
-    tried.insert(tried.end(), pairs.begin(), pairs.end());
-    PredictionTable table;
-    // Readings only: what people report is right nearly always and costs a set-up each.
-    std::vector<Observation> readings;
-    std::copy_if(observations_.begin(), observations_.end(), std::back_inserter(readings),
-                 [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
-    for (const Wanted& wanted : wantedBy(map_, readings)) {
-        if (auto prediction = predict(map_, tried, wanted.setup, wanted.probes, stop_))
-            table.add(std::move(*prediction));
-    }
-    Belief belief(tried), alone(suspects_);
-    for (const Observation& o : readings) {
-        belief.take(table, o);
-        alone.take(table_, o);
+    const std::vector<Wanted> wanted = wantedBy(map_, observations_);
+    for (const double step : sharpeningSteps) {
+        std::vector<Suspect> tried(1);
+        tried.front().severities = {{}};
+        tried.front().prior = 1;
+        for (const PairOfFaults& pair : pairs)
+            tried.push_back(pairOf(suspects_, pair, step, 1));
+        PredictionTable table;
+        for (const Wanted& w : wanted) {
+            if (auto prediction = predict(map_, tried, w.setup, w.probes, stop_)) table.add(std::move(*prediction));
+        }
+        Belief belief(tried);
+        for (const Observation& o : observations_)
+            belief.take(table, o);
+        for (std::size_t i = 0; i < pairs.size(); ++i) {
+            const int s = static_cast<int>(i) + 1;
+            const int at = static_cast<int>(belief.severity(s));
+            pairs[i].severityA += (at / 3 - 1) * step;
+            pairs[i].severityB += (at % 3 - 1) * step;
+            pairs[i].logLikelihood = belief.logLikelihood(s);
+        }
     }
     double single = -1e300;
     for (std::size_t i = 0; i < singles_; ++i)
-        single = std::max(single, alone.logLikelihood(static_cast<int>(i)));
-    std::vector<std::pair<double, std::size_t>> better;
-    for (std::size_t i = 0; i < pairs.size(); ++i) {
-        const double l = belief.logLikelihood(static_cast<int>(i) + 1);
-        if (l > single + pairMustGain) better.emplace_back(l, i);
-    }
-    std::sort(better.rbegin(), better.rend());
+        single = std::max(single, belief_->logLikelihood(static_cast<int>(i)));
+    std::stable_sort(pairs.begin(), pairs.end(),
+                     [](const PairOfFaults& x, const PairOfFaults& y) { return x.logLikelihood > y.logLikelihood; });
     std::vector<Suspect> out;
-    for (const auto& [l, i] : better) {
-        if (out.size() < pairsKept) out.push_back(std::move(pairs[i]));
+    for (const PairOfFaults& pair : pairs) {
+        if (out.size() < pairsKept && pair.logLikelihood > single + pairMustGain)
+            out.push_back(pairOf(suspects_, pair, sharpeningSteps[std::size(sharpeningSteps) - 1], 2));
     }
     return out;
 }
@@ -295,6 +334,8 @@ Reasoning Reasoner::reason(const Standing& standing) const
                 r.conclusion.kind = Conclusion::Kind::Open;
         }
     }
+    // Nor before what was read last is weighed in full.
+    if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
     // A verdict against a reading is none: that reading is taken again first (T8).
     if (r.conclusion.kind != Conclusion::Kind::Open) {
         const int top = r.groups.front().members.front();
@@ -304,6 +345,9 @@ Reasoning Reasoner::reason(const Standing& standing) const
                 r.conclusion.kind = Conclusion::Kind::Open;
         }
     }
+    if (r.conclusion.kind != Conclusion::Kind::Open && r.conclusion.kind != Conclusion::Kind::Nothing &&
+        !isConfirmed(*belief_, r.groups.front()))
+        r.conclusion.kind = Conclusion::Kind::Open;
     r.worstMisfit = belief_->worstMisfit();
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     for (const RankedTest& test : r.tests) {

@@ -12,9 +12,9 @@ namespace ilvek {
 
 namespace {
 
-constexpr double addedSteps_ohm[] = {0.1, 0.3, 1, 3, 10, 30, 100, 1e3, 1e4, 3e5};
+constexpr double addedSteps_ohm[] = {0.1, 0.5, 2, 8, 40, 250, 3e3, 3e5};
 constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
-constexpr double groundSteps_ohm[] = {1e4, 1e3, 200, 40, 10, 3, 0.7, 0.05};
+constexpr double groundSteps_ohm[] = {1e4, 1e3, 150, 30, 6, 1.5, 0.4, 0.05};
 constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};
 constexpr double neighbourSteps_ohm[] = {2e3, 200, 20, 0.5};
 constexpr double lowFactors[] = {0.8, 0.6, 0.35, 0.1, 0.01};
@@ -426,6 +426,29 @@ double numberBetween(const Suspect& s, std::size_t low, double share)
     const bool factor = s.severities[low].front().kind == Fault::Kind::OutOfValue;
     const double shift = factor ? 1.0 : 0.0;
     return std::exp((1 - share) * std::log(a + shift) + share * std::log(b + shift)) - shift;
+}
+
+std::vector<Fault> faultsBetween(const Suspect& s, std::size_t low, double share)
+{
+    std::vector<Fault> faults = s.severities[low];
+    if (faults.empty() || share <= 0 || low + 1 >= s.severities.size()) return faults;
+    const double x = numberBetween(s, low, share);
+    Fault& f = faults.front();
+    switch (f.kind) {
+        case Fault::Kind::ShortBetween:
+            f.resistance_ohm = 1.0 / x;
+            break;
+        case Fault::Kind::OutOfValue:
+            f.factor = 1.0 + x;
+            break;
+        case Fault::Kind::AddedResistance:
+        case Fault::Kind::AddedCoilResistance:
+            f.resistance_ohm = x;
+            break;
+        default:
+            break;
+    }
+    return faults;
 }
 
 std::string severityWords(const Suspect& s, double at)

@@ -58,6 +58,8 @@ std::string severityWords(const Suspect& suspect, double at);
 double severityNumber(const std::vector<Fault>& faults);
 // Between the numbers of two severities that follow each other, evenly by ratio.
 double numberBetween(const Suspect& suspect, std::size_t low, double share);
+// The faults of a severity between two that follow each other; of `low` itself at share 0 or where it is the last.
+std::vector<Fault> faultsBetween(const Suspect& suspect, std::size_t low, double share);
 
 // Elements that are inside the suspected module, by element.
 std::vector<bool> insideModule(const Map& map);

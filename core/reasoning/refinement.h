@@ -1,0 +1,27 @@
+// The few suspects that matter, weighed with computed readings where the table only has neighbours to interpolate from.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <vector>
+
+#include "reasoning/belief.h"
+
+namespace ilvek {
+
+class Refinement {
+public:
+    // Refines whatever could still be likely; what was computed for earlier readings is kept. False when it was
+    // stopped before the end: the belief is then sound but coarse.
+    bool refine(const Map& map, Belief& belief, const Stop& stop);
+    // The belief was begun anew.
+    void forget();
+
+private:
+    bool provide(const Map& map, const Belief& belief, const std::vector<int>& suspects, const Stop& stop);
+
+    std::map<int, std::vector<Belief::Exact>> known_;  // by suspect, by observation
+    std::vector<std::unique_ptr<const Prediction>> computed_;
+};
+
+}  // namespace ilvek
