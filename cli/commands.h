@@ -24,8 +24,14 @@ int sheetTemplate();
 // What a meter would read: the circuit of the map solved in one condition.
 struct Prediction {
     std::string map, red, black, state, load, loadFrom, loadTo;
-    std::vector<std::string> unplugged, removed;
-    std::vector<std::string> faults;  // "X4-7=4 Ω", "F16=open", "A:B=5 Ω" (between two nodes)
+    std::string mode = "volts";  // or ohms, diode, amperes
+    std::vector<std::string> unplugged, unpinned, removed;
+    std::vector<std::string> commands;    // "D-J2-17=40 %", "KEY=on", "D-J2-19=off"
+    std::vector<std::string> shutDown;    // drivers that protected themselves earlier
+    std::vector<std::string> jumpers;     // "A:B", "A:B=10 A" (with a fuse in it)
+    std::vector<std::string> conductors;  // for amperes: elements in the jaws, "W12=backwards"
+    std::string battery;                  // its own voltage instead of the map's
+    std::vector<std::string> faults;      // "X4-7=4 Ω", "F16=open", "A:B=5 Ω" (between two nodes), "TFS=120 %", …
     bool json = false;
 };
 int predict(const Prediction& wanted);

@@ -39,16 +39,28 @@ int main(int count, char** arguments)
     CLI::App* prediction =
         app.add_subcommand("predict", "What a meter would read between two nodes of a map in one condition");
     prediction->add_option("MAP", wanted.map, "Map file")->required();
-    prediction->add_option("--red", wanted.red, "Node of the red lead, as J2-1.a")->required();
+    prediction->add_option("--red", wanted.red, "Node of the red lead, as J2-1.a");
     prediction->add_option("--black", wanted.black, "Node of the black lead; battery minus when left out");
     prediction->add_option("--state", wanted.state, "Operating state; the map's first when left out");
     prediction->add_option("--unplug", wanted.unplugged, "Connectors apart");
+    prediction->add_option("--mode", wanted.mode, "volts, ohms, diode or amperes")
+        ->check(CLI::IsMember({"volts", "ohms", "diode", "amperes"}));
+    prediction->add_option("--clamp", wanted.conductors, "For amperes: elements in the jaws, as W12, or W12=backwards");
+    prediction->add_option("--unpin", wanted.unpinned, "Terminals whose wire is taken out of the connector");
+    prediction->add_option(
+        "--command", wanted.commands,
+        "Switches, drivers and alternators told otherwise than the state says: D-J2-17=on, off or 40 %");
+    prediction->add_option("--shut-down", wanted.shutDown,
+                           "Drivers that protected themselves earlier and wait for the key");
+    prediction->add_option("--jumper", wanted.jumpers, "NODE:NODE, or NODE:NODE=10 A with a fuse in it");
+    prediction->add_option("--battery", wanted.battery, "The battery's own voltage instead of the map's, as 12.1 V");
     prediction->add_option("--remove", wanted.removed, "Fuses or relays taken out");
     prediction->add_option("--load", wanted.load, "Substitute load of the catalogue, as lamp-21w");
     prediction->add_option("--from", wanted.loadFrom, "Node the load hangs on; the red lead's when left out");
     prediction->add_option("--to", wanted.loadTo, "Node the load leads to; the black lead's when left out");
-    prediction->add_option("--fault", wanted.faults,
-                           "ELEMENT=4 Ω (added resistance), ELEMENT=open, or NODE:NODE=5 Ω (short)");
+    prediction->add_option(
+        "--fault", wanted.faults,
+        "ELEMENT=4 Ω (added resistance), =open, =closed, =dead, =120 % (out of value), or NODE:NODE=5 Ω (short)");
     prediction->add_flag("--json", wanted.json, "Answer as JSON");
     prediction->callback([&] { exit = predict(wanted); });
 

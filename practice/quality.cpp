@@ -19,7 +19,7 @@ namespace {
 using namespace ilvek;
 using namespace ilvek::practice;
 
-constexpr int mostTests = 40;
+constexpr int mostTests = 120;
 constexpr std::uint32_t seed = 20261;
 
 enum class Way { FirstSuggestion, LedgerOrder, Halving };
@@ -39,7 +39,7 @@ Choice halving(const Reasoner& reasoner, const School& school)
 {
     return [&reasoner, school](const Reasoning& r, const Assessment&, const Standing&) -> std::optional<Step> {
         if (r.conclusion.kind != Conclusion::Kind::Open) return std::nullopt;
-        const std::vector<double> weights = reasoner.belief().cases();
+        const auto hypotheses = reasoner.belief().hypotheses();
         const auto& taken = reasoner.belief().taken();
         double nearest = 0.5;
         const Candidate* best = nullptr;
@@ -51,9 +51,9 @@ Choice halving(const Reasoner& reasoner, const School& school)
             if (!column || done) continue;
             const float seen = 3 * std::hypot(0.01F + 0.0035F * std::abs(column->value[0]), column->tolerance);
             double moved = 0;
-            for (const int k : column->moved) {
-                const auto i = static_cast<std::size_t>(k);
-                if (std::abs(column->value[i] - column->value[0]) > seen) moved += weights[i];
+            for (const auto& h : hypotheses) {
+                const double v = reasoner.belief().valueAt(*column, h);
+                if (std::abs(v - static_cast<double>(column->value[0])) > static_cast<double>(seen)) moved += h.weight;
             }
             if (std::abs(moved - 0.5) >= nearest) continue;
             nearest = std::abs(moved - 0.5);

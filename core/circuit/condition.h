@@ -1,6 +1,7 @@
 // The machine as it stands at one moment: state, what is unplugged or removed, what is connected, what is broken.
 #pragma once
 
+#include <map>
 #include <optional>
 #include <set>
 #include <vector>
@@ -61,10 +62,12 @@ struct Fault {
 
 struct Condition {
     int state = 0;
-    std::set<int> unplugged;   // connectors apart
-    std::set<int> unpinned;    // terminals whose wire was taken out of the connector
-    std::set<int> removed;     // elements taken out (fuses, relays)
-    std::set<int> latchedOff;  // drivers that shut themselves down earlier and wait for the key
+    std::map<int, double> commands;  // switches, drivers, alternators told otherwise than the state says: 0 to 1, the
+                                     // share of time they are on
+    std::set<int> unplugged;         // connectors apart
+    std::set<int> unpinned;          // terminals whose wire was taken out of the connector
+    std::set<int> removed;           // elements taken out (fuses, relays)
+    std::set<int> latchedOff;        // drivers that shut themselves down earlier and wait for the key
     std::optional<AppliedLoad> load;
     std::vector<Jumper> jumpers;
     std::optional<Meter> meter;

@@ -75,13 +75,21 @@ int resistanceSlot(Device::Law law)
 
 }  // namespace
 
+// The share of time that a switch, driver or alternator is told to be on.
+static double commandedShare(const Condition& condition, const Element& e, int index)
+{
+    const auto told = condition.commands.find(index);
+    if (told != condition.commands.end()) return told->second;
+    return e.isIn(condition.state) ? e.value("duty", 100.0) / 100.0 : 0.0;
+}
+
 std::vector<Phase> phasesOf(const Map& map, const Condition& condition)
 {
     std::vector<std::pair<double, int>> pulsed;
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const Element& e = map.elements[i];
-        if (isDriver(e.kind) && e.isIn(condition.state) && e.value("duty", 100.0) < 100.0)
-            pulsed.emplace_back(e.value("duty") / 100.0, static_cast<int>(i));
+        const double share = commandedShare(condition, e, static_cast<int>(i));
+        if (isDriver(e.kind) && share > 0 && share < 1) pulsed.emplace_back(share, static_cast<int>(i));
     }
     std::sort(pulsed.begin(), pulsed.end());
     std::vector<Phase> phases;
@@ -106,7 +114,7 @@ Network::Network(const Map& map, const Condition& condition, const Phase& phase)
     devices_.reserve(map.elements.size() + 40);
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         first_[i] = static_cast<int>(devices_.size());
-        add(map.elements[i], static_cast<int>(i));
+        add(map.elements[i], static_cast<int>(i), commandedShare(condition, map.elements[i], static_cast<int>(i)) > 0);
     }
     for (Driver& driver : drivers_) {
         Device& device = devices_[static_cast<std::size_t>(driver.device)];
@@ -139,7 +147,7 @@ Device& Network::push(Device::Law law, int element, std::initializer_list<int> m
     return devices_.emplace_back(device);
 }
 
-void Network::add(const Element& e, int index)
+void Network::add(const Element& e, int index, bool on)
 {
     using Law = Device::Law;
     const auto n = [&](std::size_t i) { return e.nodes[i]; };
@@ -150,10 +158,10 @@ void Network::add(const Element& e, int index)
             return;
         }
         case ElementKind::Alternator:
-            push(Law::LimitedSource, index, {n(0), n(1)}, {e.value("emf"), r, e.value("limit")}).on = e.isIn(state_);
+            push(Law::LimitedSource, index, {n(0), n(1)}, {e.value("emf"), r, e.value("limit")}).on = on;
             return;
         case ElementKind::Switch:
-            push(Law::Resistance, index, {n(0), n(1)}, {r}).on = e.isIn(state_);
+            push(Law::Resistance, index, {n(0), n(1)}, {r}).on = on;
             return;
         case ElementKind::Fuse:
             protections_.push_back({static_cast<int>(devices_.size()), fuseOpensAt * e.value("rating"), true, false});
@@ -167,7 +175,7 @@ void Network::add(const Element& e, int index)
             return;
         case ElementKind::LowSideDriver:
         case ElementKind::HighSideDriver:
-            return addDriver(e, index, e.isIn(state_));
+            return addDriver(e, index, on);
         default:
             return addParts(e, index);
     }
@@ -450,9 +458,17 @@ std::vector<int> Network::blownFuses() const
 {
     std::vector<int> elements;
     for (const Protection& p : protections_) {
-        if (p.tripped && p.isFuse) elements.push_back(devices_[static_cast<std::size_t>(p.device)].element);
+        const int element = devices_[static_cast<std::size_t>(p.device)].element;
+        if (p.tripped && p.isFuse && element >= 0) elements.push_back(element);
     }
     return elements;
+}
+
+bool Network::jumperBlew() const
+{
+    return std::any_of(protections_.begin(), protections_.end(), [&](const Protection& p) {
+        return p.tripped && p.isFuse && devices_[static_cast<std::size_t>(p.device)].element < 0;
+    });
 }
 
 }  // namespace ilvek

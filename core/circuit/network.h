@@ -55,6 +55,7 @@ public:
     // Drivers that shut themselves down, by element.
     std::vector<int> shutDown() const;
     std::vector<int> blownFuses() const;
+    bool jumperBlew() const;
 
 private:
     struct Relay {
@@ -76,7 +77,7 @@ private:
         double most_A;
         bool isFuse, tripped;
     };
-    void add(const Element& element, int index);
+    void add(const Element& element, int index, bool on);
     void addParts(const Element& element, int index);
     void addDriver(const Element& element, int index, bool wanted);
     Device& push(Device::Law law, int element, std::initializer_list<int> mapNodes,

@@ -76,6 +76,7 @@ Result<OperatingPoint> solvedPoint(const Map& map, const Condition& condition)
         join(point.blown_, s->network.blownFuses());
         join(point.shutDown_, s->network.shutDown());
         point.chatters_ = point.chatters_ || s->chatters;
+        point.jumperBlew_ = point.jumperBlew_ || s->network.jumperBlew();
         const auto floating = floatingNodes(s->network);
         point.floating_.resize(map.nodes.size(), true);
         for (std::size_t i = 0; i < map.nodes.size(); ++i) {
@@ -134,6 +135,7 @@ Result<Display> displayOf(const Map& map, const Condition& condition)
     const auto point = operatingPoint(map, condition);
     if (!point) return tl::unexpected(point.error());
     Display display;
+    display.point = *point;
     display.floating = bare->isFloating(meter.red) || bare->isFloating(meter.black);
     display.value = point->voltage(meter.red, meter.black);
     if (meter.mode == Meter::Mode::Volts) return display;

@@ -38,6 +38,7 @@ public:
     bool chatters() const { return chatters_; }
     // Fuses that carried too much, and drivers that shut themselves down; those stay so until the key is cycled.
     const std::vector<int>& blownFuses() const { return blown_; }
+    bool jumperBlew() const { return jumperBlew_; }  // the fuse in a jumper
     const std::vector<int>& shutDown() const { return shutDown_; }
 
 private:
@@ -49,7 +50,7 @@ private:
     std::vector<bool> closed_;
     std::vector<int> blown_, shutDown_;
     double loadCurrent_ = 0;
-    bool chatters_ = false;
+    bool chatters_ = false, jumperBlew_ = false;
 };
 
 // REQUIRES: indices of the condition exist in the map.
@@ -62,6 +63,7 @@ struct Display {
     bool overLimit = false;
     bool floating = false;  // one of its leads stands on nothing: no reading
     bool live = false;      // ohms or diode mode on a circuit that is not dead: the figure means nothing (W7)
+    OperatingPoint point;   // the circuit with the meter in it
 };
 // REQUIRES: condition.meter. ERRORS: as operatingPoint().
 Result<Display> displayOf(const Map& map, const Condition& condition);

@@ -8,6 +8,10 @@ namespace ilvek {
 namespace {
 
 constexpr int between = 6;  // fine cases per step between two severities
+// Where both ends are computed each of those again, so finely that a reading moves by this share of its sigma.
+constexpr double finestStep = 0.5;
+constexpr std::size_t mostFiner = 64;
+constexpr double narrowed = 8;  // severities that share the weight of a suspect whose severity is known
 constexpr double slip = 0.01;
 constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
 // Between two severities: share of the disagreement of two curves through different points, and of the distance to the
@@ -20,6 +24,7 @@ constexpr double movedShare = 0.01;
 constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
 // Where a suspect leaves a reading free (a map that is wrong there, ohms on a live circuit).
 constexpr double freeDensity = 1.0 / 15;
+constexpr float freeSigma = 5;
 constexpr double slipZ = 5;
 // Without a battery reading of the minute its own voltage is known within this; with one, within its last digits.
 constexpr double batteryUnknown_V = 0.35;
@@ -54,6 +59,39 @@ double between3(double v0, double x1, double v1, double x2, double v2, double x,
     return v >= std::min(v1, v2) && v <= std::max(v1, v2) ? v : straight;
 }
 
+double batterySlopeOf(const Column& battery, std::size_t at)
+{
+    return std::max(0.3, static_cast<double>(battery.batterySlope[at]));
+}
+
+// A column's reading with the battery's own voltage that the posts show under the same fault. Beside a running
+// alternator they say little of it, and little hangs on it.
+double shifted(const Column& column, std::size_t at, const Column* battery, const Observation& o)
+{
+    double shift = 0;
+    if (battery && o.battery_V && !std::isnan(battery->value[at]))
+        shift = std::clamp((*o.battery_V - static_cast<double>(battery->value[at])) / batterySlopeOf(*battery, at),
+                           -3.0, 3.0);
+    return static_cast<double>(column.value[at]) + shift * static_cast<double>(column.batterySlope[at]);
+}
+
+// A slip tells nothing about what it shares.
+double shareable(double z)
+{
+    return std::abs(z) < slipZ ? z : 0.0;
+}
+
+double logMean(const std::vector<double>& logs, const std::vector<double>& weights)
+{
+    const double most = *std::max_element(logs.begin(), logs.end());
+    double sum = 0, whole = 0;
+    for (std::size_t i = 0; i < logs.size(); ++i) {
+        sum += weights[i] * std::exp(logs[i] - most);
+        whole += weights[i];
+    }
+    return most + std::log(sum / whole);
+}
+
 // Chance that a need holds: inside its bounds, fading over `soft`.
 double chance(const Observation::Need& need, double value)
 {
@@ -82,6 +120,15 @@ void markMoved(const Column& column, const std::vector<int>& first, std::vector<
             if (!(column.value[k] == column.value[0] && column.batterySlope[k] == column.batterySlope[0])) moves[i] = 1;
         }
     }
+}
+
+// Chance that all needs of a report hold in one case of its columns.
+double chanceOf(const Observation& o, const std::vector<const Column*>& columns, std::size_t at)
+{
+    double p = 1;
+    for (std::size_t n = 0; n < columns.size(); ++n)
+        p *= chance(o.needs[n], static_cast<double>(columns[n]->value[at]));
+    return p;
 }
 
 bool touches(const Suspect& s, const Observation& o)
@@ -213,17 +260,12 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
 {
     const Column* column = table.find(o.setup, o.probe);
     if (!column) return false;
-    // The battery's own voltage, from what its posts show. Beside a running alternator they say little of it, and
-    // little hangs on it.
-    double shift = 0, shiftSigma = batteryUnknown_V;
+    double shiftSigma = batteryUnknown_V;
+    Row row;
     Condition bare;
     bare.state = o.setup.state;
-    if (const Column* battery = o.battery_V ? table.find(bare, o.batteryProbe) : nullptr) {
-        const double slope = std::max(0.3, static_cast<double>(battery->batterySlope[0]));
-        shift = std::clamp((*o.battery_V - static_cast<double>(battery->value[0])) / slope, -3.0, 3.0);
-        shiftSigma = batteryKnown_V / slope;
-    }
-    Row row;
+    if (o.battery_V) row.battery = table.find(bare, o.batteryProbe);
+    if (row.battery) shiftSigma = batteryKnown_V / batterySlopeOf(*row.battery, 0);
     row.column = column;
     // Row of the Cholesky factor of the spread: L l = covariances with the earlier readings.
     const double battery = shiftSigma * static_cast<double>(column->batterySlope[0]);
@@ -245,11 +287,13 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     left = std::max(left, o.sigma * o.sigma);
     row.shared.push_back(std::sqrt(left));
     row.left = left;
-    row.shift = shift;
     row.predicted.assign(1, 0.0F);
     row.sigma = row.z = row.predicted;
-    const auto healthy = static_cast<double>(column->value[0]) + shift * static_cast<double>(column->batterySlope[0]);
-    row.sound = likelihood(row, o, 0, {healthy, 0, false});
+    const double healthy = shifted(*column, 0, row.battery, o);
+    const Seen seen{healthy, 0, healthy, false};
+    const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0));
+    keep(row, 0, seen, weighed);
+    row.sound = weighed.logLikelihood;
     row.predicted.assign(fine_.size(), row.predicted[0]);
     row.sigma.assign(fine_.size(), row.sigma[0]);
     row.z.assign(fine_.size(), row.z[0]);
@@ -270,18 +314,14 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
 void Belief::leaveFree(Row& row, const Observation& o, std::size_t k)
 {
     row.predicted[k] = static_cast<float>(o.value);
-    row.sigma[k] = 5;
+    row.sigma[k] = freeSigma;
     row.z[k] = 0;
     add(row, k, std::log(freeDensity));
 }
 
 void Belief::weighReading(Row& row, const Observation& o, int suspect, const std::vector<char>& chatters)
 {
-    const Column& column = *row.column;
-    const auto at = [&](int c) {
-        const auto i = static_cast<std::size_t>(c);
-        return static_cast<double>(column.value[i]) + row.shift * static_cast<double>(column.batterySlope[i]);
-    };
+    const auto at = [&](int c) { return shifted(*row.column, static_cast<std::size_t>(c), row.battery, o); };
     const double healthy = at(0);
     const bool open = touches(suspects_[static_cast<std::size_t>(suspect)], o);
     double last = 0;
@@ -292,7 +332,8 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
             leaveFree(row, o, k);
             continue;
         }
-        Seen seen{a, 0, chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)]};
+        Seen seen{a, 0, healthy,
+                  chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)]};
         if (f.share > 0) {
             seen.v = between3(healthy, f.x1, a, f.x2, b, f.x, f.share);
             // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is
@@ -302,29 +343,38 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
             if (k > begin(suspect)) seen.grid += cellShare * std::abs(seen.v - last);
         }
         last = seen.v;
-        add(row, k, likelihood(row, o, k, seen));
+        const Weighed weighed = weigh(row, o, seen, givenBefore(row, k));
+        keep(row, k, seen, weighed);
+        add(row, k, weighed.logLikelihood);
         slack_[k] += 0.5 * std::log1p(seen.grid * seen.grid / row.left);
     }
 }
 
-double Belief::likelihood(Row& row, const Observation& o, std::size_t k, const Seen& seen) const
+double Belief::givenBefore(const Row& row, std::size_t k) const
 {
-    // What earlier readings say of this one through the parts, the meter and the battery they share.
     double given = 0;
     for (std::size_t r = 0; r + 1 < row.shared.size(); ++r)
         given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
+    return given;
+}
+
+Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& seen, double given)
+{
     // Sound parts beside a fault differ too: one per cent of what the fault moved.
-    const double healthy =
-        static_cast<double>(row.column->value[0]) + row.shift * static_cast<double>(row.column->batterySlope[0]);
-    const double spread = movedShare * (seen.v - healthy);
-    const double rough = seen.chatters ? chatterShare * std::abs(seen.v - healthy) + chatterAtLeast_V : 0;
-    const double sigma = std::sqrt(row.left + seen.grid * seen.grid + spread * spread + rough * rough);
-    const double z = (o.value - seen.v - given) / sigma;
+    const double spread = movedShare * (seen.v - seen.healthy);
+    const double rough = seen.chatters ? chatterShare * std::abs(seen.v - seen.healthy) + chatterAtLeast_V : 0;
+    Weighed w;
+    w.sigma = std::sqrt(row.left + seen.grid * seen.grid + spread * spread + rough * rough);
+    w.z = (o.value - seen.v - given) / w.sigma;
+    w.logLikelihood = logNormalOrSlip(w.z, w.sigma);
+    return w;
+}
+
+void Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weighed) const
+{
     row.predicted[k] = static_cast<float>(seen.v);
-    row.sigma[k] = static_cast<float>(sigma);
-    // A slip tells nothing about what it shares.
-    row.z[k] = std::abs(z) < slipZ ? static_cast<float>(z) : 0.0F;
-    return logNormalOrSlip(z, sigma);
+    row.sigma[k] = static_cast<float>(weighed.sigma);
+    row.z[k] = static_cast<float>(shareable(weighed.z));
 }
 
 Suspect Belief::dense(int suspect) const
@@ -338,33 +388,117 @@ Suspect Belief::dense(int suspect) const
     return out;
 }
 
-void Belief::refine(int suspect, const std::vector<Exact>& readings)
+// Between two severities that are both computed a reading runs straight enough for many finer ones. Each is followed
+// through all observations by itself; a severity then stands for those about it.
+struct Belief::Followed {
+    struct Point {
+        std::size_t low = 0, high = 0;  // severities
+        double share = 0, weight = 1;
+        double steady = 0, loose = 0;
+    };
+    std::vector<std::vector<double>> value;  // by observation, by severity; a chance for reports
+    std::vector<double> healthy;             // by observation
+    std::vector<Point> points;
+    std::vector<std::vector<double>> z;         // by observation, by point
+    std::vector<std::vector<Weighed>> weighed;  // the same
+    std::vector<std::vector<Seen>> seen;        // the same
+};
+
+void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f) const
+{
+    const std::size_t cases = end(suspect) - begin(suspect);
+    for (std::size_t o = 0; o < taken_.size(); ++o) {
+        const Exact& e = exact[o];
+        const bool report = !rows_[o].column;
+        const auto at = [&](std::size_t k) {
+            return report ? chanceOf(taken_[o], e.columns, k) : shifted(*e.columns.front(), k, e.battery, taken_[o]);
+        };
+        std::vector<double> value;
+        for (std::size_t k = 0; k < cases; ++k)
+            value.push_back(at(e.first + k));
+        f.value.push_back(std::move(value));
+        f.healthy.push_back(report ? 0.0 : at(0));
+    }
+    if (!suspects_[static_cast<std::size_t>(suspect)].graded) {
+        for (std::size_t k = 0; k < cases; ++k)
+            f.points.push_back({k, k});
+        return;
+    }
+    for (std::size_t k = 0; k + 1 < cases; ++k) {
+        double steps = 2;
+        for (std::size_t o = 0; o < taken_.size(); ++o) {
+            const double moves = std::abs(f.value[o][k + 1] - f.value[o][k]);
+            if (rows_[o].column && moves > 0) steps = std::max(steps, moves / (finestStep * std::sqrt(rows_[o].left)));
+        }
+        const auto parts = std::min(mostFiner, static_cast<std::size_t>(std::ceil(steps)));
+        for (std::size_t j = 0; j < parts; ++j)
+            f.points.push_back({k, k + 1, (static_cast<double>(j) + 0.5) / static_cast<double>(parts),
+                                1.0 / static_cast<double>(parts)});
+    }
+}
+
+void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
+{
+    const Row& row = rows_[o];
+    for (std::size_t i = 0; i < f.points.size(); ++i) {
+        Followed::Point& p = f.points[i];
+        const double a = f.value[o][p.low], b = f.value[o][p.high];
+        const double v = p.share > 0 ? (1 - p.share) * a + p.share * b : a;
+        Weighed& w = f.weighed[o][i];
+        Seen& seen = f.seen[o][i];
+        if (!row.column) {
+            w.logLikelihood = logOfReport(taken_[o], v);
+        } else if (std::isnan(v)) {
+            seen.v = taken_[o].value;
+            w = {static_cast<double>(freeSigma), 0, std::log(freeDensity)};
+        } else {
+            const auto chatters = [&](std::size_t k) {
+                const auto& all = exact.columns.front()->chattering;
+                return std::binary_search(all.begin(), all.end(), static_cast<int>(exact.first + k));
+            };
+            seen = {v, cellShare * std::abs(b - a) * p.weight, f.healthy[o], chatters(p.low) || chatters(p.high)};
+            double given = 0;
+            for (std::size_t r = 0; r < o; ++r)
+                given += row.shared[r] * f.z[r][i];
+            w = weigh(row, taken_[o], seen, given);
+            f.z[o][i] = shareable(w.z);
+        }
+        p.steady += w.logLikelihood - row.sound;
+        p.loose += halfTheTime(w.logLikelihood - row.sound);
+    }
+}
+
+void Belief::refine(int suspect, const std::vector<Exact>& observations)
 {
     touched_[static_cast<std::size_t>(suspect)] = 1;
-    for (std::size_t k = begin(suspect); k < end(suspect); ++k)
-        steady_[k] = comesAndGoes_[k] = slack_[k] = 0;
-    for (std::size_t o = 0; o < taken_.size(); ++o) {
-        Row& row = rows_[o];
-        const Column* column = readings[o].column;
-        double last = 0;
-        for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
-            if (!row.column) {
-                add(row, k, logOfReport(taken_[o], static_cast<double>(row.predicted[k])));
-                continue;
-            }
-            const std::size_t at = readings[o].first + k - begin(suspect);
-            const double v = column ? static_cast<double>(column->value[at]) +
-                                          row.shift * static_cast<double>(column->batterySlope[at])
-                                    : std::nan("");
-            if (std::isnan(v)) {
-                leaveFree(row, taken_[o], k);
-                continue;
-            }
-            const bool chatters =
-                std::binary_search(column->chattering.begin(), column->chattering.end(), static_cast<int>(at));
-            const double grid = k > begin(suspect) ? cellShare * std::abs(v - last) : 0;
-            last = v;
-            add(row, k, likelihood(row, taken_[o], k, {v, grid, chatters}));
+    Followed f;
+    readExact(suspect, observations, f);
+    const std::size_t count = f.points.size();
+    f.z.assign(taken_.size(), std::vector<double>(count, 0.0));
+    f.weighed.assign(taken_.size(), std::vector<Weighed>(count));
+    f.seen.assign(taken_.size(), std::vector<Seen>(count));
+    for (std::size_t o = 0; o < taken_.size(); ++o)
+        follow(o, observations[o], f);
+    // Back to the severities: each takes the points that are nearer to it than to the next.
+    std::vector<std::vector<std::size_t>> near(end(suspect) - begin(suspect));
+    for (std::size_t i = 0; i < count; ++i)
+        near[f.points[i].share < 0.5 ? f.points[i].low : f.points[i].high].push_back(i);
+    for (std::size_t k = 0; k < near.size(); ++k) {
+        const std::size_t fine = begin(suspect) + k;
+        std::vector<double> steady, loose, weight;
+        std::size_t best = near[k].front();
+        for (const std::size_t i : near[k]) {
+            steady.push_back(f.points[i].steady);
+            loose.push_back(f.points[i].loose);
+            weight.push_back(f.points[i].weight);
+            if (f.points[i].steady > f.points[best].steady) best = i;
+        }
+        steady_[fine] = logMean(steady, weight);
+        comesAndGoes_[fine] = logMean(loose, weight);
+        slack_[fine] = 0;
+        for (std::size_t o = 0; o < taken_.size(); ++o) {
+            rows_[o].gain[fine] = static_cast<float>(f.weighed[o][best].logLikelihood - rows_[o].sound);
+            if (rows_[o].column) keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);
         }
     }
 }
@@ -430,28 +564,51 @@ std::vector<int> Belief::couldBe(double share, std::size_t most) const
     return out;
 }
 
-std::vector<double> Belief::cases() const
+Belief::Hypothesis Belief::hypothesis(std::size_t fine, double weight) const
+{
+    const Fine& f = fine_[fine];
+    return {f.suspect, weight, fine, f.low, f.high};
+}
+
+Belief::Hypothesis Belief::likeliest(int suspect) const
+{
+    return hypothesis(best(suspect), 1);
+}
+
+double Belief::valueAt(const Column& column, const Hypothesis& h, double* uncertainty) const
+{
+    const Fine& f = fine_[h.fine];
+    const auto at = [&](int c) { return static_cast<double>(column.value[static_cast<std::size_t>(c)]); };
+    if (uncertainty) *uncertainty = 0;
+    if (f.share <= 0) return at(f.low);
+    const double v = between3(at(0), f.x1, at(f.low), f.x2, at(f.high), f.x, f.share);
+    if (uncertainty && f.third >= 0)
+        *uncertainty = bendShare * std::abs(v - curveThrough(f, at(f.low), at(f.high), at(f.third)));
+    return v;
+}
+
+std::vector<Belief::Hypothesis> Belief::hypotheses() const
 {
     const std::vector<double> p = probabilities();
-    std::vector<double> out(static_cast<std::size_t>(first_.back()), 0.0);
+    std::vector<Hypothesis> out;
     for (std::size_t i = 0; i < suspects_.size(); ++i) {
         if (p[i] < 1e-6) continue;
-        const auto begin = static_cast<std::size_t>(firstFine_[i]), end = static_cast<std::size_t>(firstFine_[i + 1]);
-        const std::size_t step = suspects_[i].graded ? between : 1;
+        const std::size_t first = begin(static_cast<int>(i)), last = end(static_cast<int>(i));
         const double highest = *std::max_element(steady_.begin() + firstFine_[i], steady_.begin() + firstFine_[i + 1]);
-        double sum = 0;
-        for (std::size_t k = begin; k < end; ++k)
-            sum += std::exp(steady_[k] - highest);
-        for (std::size_t k = begin; k < end; ++k) {
-            const double weight = p[i] * std::exp(steady_[k] - highest) / sum;
-            // What lies between two goes to the one that fits the readings: the other one may have blown a fuse.
-            const auto low = begin + static_cast<std::size_t>(fine_[k].low - first_[i]) * step;
-            const double a = (1 - fine_[k].share) * std::exp(steady_[low] - highest);
-            const double b = fine_[k].share > 0 ? fine_[k].share * std::exp(steady_[low + step] - highest) : 0.0;
-            const double share = a + b > 0 ? b / (a + b) : fine_[k].share;
-            out[static_cast<std::size_t>(fine_[k].low)] += (1 - share) * weight;
-            out[static_cast<std::size_t>(fine_[k].high)] += share * weight;
+        double sum = 0, squares = 0;
+        for (std::size_t k = first; k < last; ++k) {
+            const double w = std::exp(steady_[k] - highest);
+            sum += w;
+            squares += w * w;
         }
+        // So many severities share the weight.
+        const bool narrow = sum * sum <= narrowed * squares;
+        const std::size_t step = suspects_[i].graded && !narrow ? between : 1;
+        double kept = 0;
+        for (std::size_t k = first; k < last; k += step)
+            kept += std::exp(steady_[k] - highest);
+        for (std::size_t k = first; k < last; k += step)
+            out.push_back(hypothesis(k, p[i] * std::exp(steady_[k] - highest) / kept));
     }
     return out;
 }

@@ -27,21 +27,33 @@ public:
     // What lies between two severities is interpolated at first and widened by what that may be off. For the few
     // suspects that matter it is computed instead: the suspect with every severity that is weighed, for predict().
     Suspect dense(int suspect) const;
-    // Weighs a suspect anew with computed readings: for each observation that is a reading, by its place in taken(), a
-    // column of its dense severities; the others are left out (null).
+    // Weighs a suspect anew with what was computed of its dense severities: for each observation, by its place in
+    // taken().
     struct Exact {
-        const Column* column = nullptr;
-        std::size_t first = 0;  // the suspect's first case in it
+        std::vector<const Column*> columns;  // one for a reading, one for each need of a report
+        const Column* battery = nullptr;     // the battery's posts in that state, where they were read
+        std::size_t first = 0;               // the suspect's first case in all of them
     };
-    void refine(int suspect, const std::vector<Exact>& readings);
+    void refine(int suspect, const std::vector<Exact>& observations);
     // Suspects that could be as likely as a `share` of the likeliest if the interpolation flattered them as much as it
     // may; likeliest first.
     std::vector<int> couldBe(double share, std::size_t most) const;
 
     // By suspect; they add up to 1. With one observation left out, as if it had not been made.
     std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
-    // By case of the table (a severity): its share of the belief, for the next test. They add up to 1.
-    std::vector<double> cases() const;
+    // One way that things may be, with its share of the belief; they add up to 1. A suspect whose severity the readings
+    // have narrowed down stands with just those severities, any other with those of the table.
+    struct Hypothesis {
+        int suspect = 0;
+        double weight = 0;
+        std::size_t fine = 0;   // which severity
+        int low = 0, high = 0;  // the cases of the table that it stands at or between
+    };
+    std::vector<Hypothesis> hypotheses() const;
+    // A suspect at its likeliest severity.
+    Hypothesis likeliest(int suspect) const;
+    // What a column of the table gives for it; `uncertainty`, where it is wanted: what the interpolation may be off by.
+    double valueAt(const Column& column, const Hypothesis& hypothesis, double* uncertainty = nullptr) const;
     // Of suspect s: the likeliest severity, counted in severities, and the chance that it comes and goes.
     double severity(int suspect) const;
     double intermittent(int suspect) const;
@@ -74,20 +86,30 @@ private:
         std::vector<float> predicted, sigma, z;
         std::vector<float> gain;  // log-likelihood less that of the sound circuit
         const Column* column = nullptr;
-        std::vector<double> shared;  // this reading's row of the Cholesky factor: what it shares with earlier ones
-        double left = 0;             // V², of its spread what is its own
-        double shift = 0;            // V, of the battery from the book
-        double sound = 0;            // log-likelihood under the sound circuit
+        std::vector<double> shared;       // this reading's row of the Cholesky factor: what it shares with earlier ones
+        double left = 0;                  // V², of its spread what is its own
+        const Column* battery = nullptr;  // the posts in that state, where they were read
+        double sound = 0;                 // log-likelihood under the sound circuit
     };
     struct Seen {  // a reading under one fine case
-        double v = 0, grid = 0;
+        double v = 0, grid = 0, healthy = 0;
         bool chatters = false;
     };
     bool takeReading(const PredictionTable& table, const Observation& observation);
     bool takeReport(const PredictionTable& table, const Observation& observation);
     // Fills the newest row and adds to the sums of one suspect.
     void weighReading(Row& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
-    double likelihood(Row& row, const Observation& observation, std::size_t fine, const Seen& seen) const;
+    struct Weighed {
+        double sigma = 0, z = 0, logLikelihood = 0;
+    };
+    // `given`: what earlier readings say of this one through the parts, the meter and the battery they share.
+    static Weighed weigh(const Row& row, const Observation& observation, const Seen& seen, double given);
+    struct Followed;
+    void readExact(int suspect, const std::vector<Exact>& observations, Followed& followed) const;
+    void follow(std::size_t observation, const Exact& exact, Followed& followed) const;
+    Hypothesis hypothesis(std::size_t fine, double weight) const;
+    double givenBefore(const Row& row, std::size_t fine) const;
+    void keep(Row& row, std::size_t fine, const Seen& seen, const Weighed& weighed) const;
     void leaveFree(Row& row, const Observation& observation, std::size_t fine);
     void add(Row& row, std::size_t fine, double logLikelihood);
     // Covariance of the sound machine's spread between a new reading and one taken before.

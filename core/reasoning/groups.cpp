@@ -17,30 +17,31 @@ constexpr double tellsApart = 3.0;
 // Least sigma of any reading: display, tip and battery drift together.
 constexpr double leastSigma_V = 0.012;
 
+struct Signature {
+    std::vector<float> value, uncertainty;
+};
+
 // What a suspect at its likeliest severity reads in every test of the table.
-std::vector<float> signature(const Suspect& suspect, int firstCase, double severity,
-                             const std::vector<const Column*>& columns)
+Signature signatureOf(const Belief& belief, int suspect, const std::vector<const Column*>& columns)
 {
-    std::vector<float> out;
-    out.reserve(columns.size());
-    const auto low = static_cast<std::size_t>(severity);
-    const auto share = static_cast<float>(severity - static_cast<double>(low));
-    const auto at = static_cast<std::size_t>(firstCase) + low;
+    Signature out;
+    const Belief::Hypothesis h = belief.likeliest(suspect);
     for (const Column* c : columns) {
-        const float a = c->value[at];
-        const float b = share > 0 && low + 1 < suspect.severities.size() ? c->value[at + 1] : a;
-        out.push_back(a + share * (b - a));
+        double uncertainty = 0;
+        out.value.push_back(static_cast<float>(belief.valueAt(*c, h, &uncertainty)));
+        out.uncertainty.push_back(static_cast<float>(uncertainty));
     }
     return out;
 }
 
-bool areOne(const std::vector<float>& a, const std::vector<float>& b, const std::vector<const Column*>& columns)
+bool areOne(const Signature& a, const Signature& b, const std::vector<const Column*>& columns)
 {
-    for (std::size_t i = 0; i < a.size(); ++i) {
-        if (std::isnan(a[i]) || std::isnan(b[i])) continue;
-        const double sigma = std::hypot(leastSigma_V, 0.004 * static_cast<double>(a[i])) +
-                             0.3 * static_cast<double>(columns[i]->tolerance);
-        if (std::abs(static_cast<double>(a[i] - b[i])) > tellsApart * sigma) return false;
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+        const auto x = static_cast<double>(a.value[i]), y = static_cast<double>(b.value[i]);
+        if (std::isnan(x) || std::isnan(y)) continue;
+        const double sigma = std::hypot(leastSigma_V, 0.004 * x) + 0.3 * static_cast<double>(columns[i]->tolerance) +
+                             static_cast<double>(std::max(a.uncertainty[i], b.uncertainty[i]));
+        if (std::abs(x - y) > tellsApart * sigma) return false;
     }
     return true;
 }
@@ -86,14 +87,13 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
     for (const Candidate& c : candidates) {
         if (const Column* column = table.find(c.setup, probeOf(c))) columns.push_back(column);
     }
-    const std::vector<int> first = firstCases(suspects);
     std::vector<SuspectGroup> groups;
-    std::vector<std::vector<float>> leaders;
+    std::vector<Signature> leaders;
     double named = 0;
     for (const int s : order) {
         const auto i = static_cast<std::size_t>(s);
         named += p[i];
-        const auto mine = signature(suspects[i], first[i], belief.severity(s), columns);
+        const auto mine = signatureOf(belief, s, columns);
         std::size_t g = 0;
         // A wrong map is no fault of a part: it stays on its own.
         const bool alone = suspects[i].kind == SuspectKind::MapWrong || s == 0;

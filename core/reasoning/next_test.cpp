@@ -24,34 +24,24 @@ double plogp(double p)
 class Ranking {
 public:
     Ranking(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups)
-        : suspects_(suspects), belief_(belief), groups_(groups)
+        : belief_(belief), groups_(groups)
     {
         std::vector<int> groupOf(suspects.size(), -1);
         for (std::size_t g = 0; g < groups.size(); ++g) {
             for (const int m : groups[g].members)
                 groupOf[static_cast<std::size_t>(m)] = static_cast<int>(g);
         }
-        const std::vector<double> weights = belief.cases();
         first_ = firstCases(suspects);
-        weight_.assign(weights.size(), 0.0);
-        group_.assign(weights.size(), -1);
-        mapWrong_.assign(weights.size(), -1);
-        for (std::size_t i = 0; i < suspects.size(); ++i) {
-            for (auto k = static_cast<std::size_t>(first_[i]); k < static_cast<std::size_t>(first_[i + 1]); ++k) {
-                if (weights[k] < worthCase || groupOf[i] < 0) continue;
-                weight_[k] = weights[k];
-                group_[k] = groupOf[i];
-                if (suspects[i].kind != SuspectKind::MapWrong) continue;
-                mapWrong_[k] = suspects[i].node;
-                wrongMaps_.push_back(k);
-            }
-        }
         all_.assign(groups.size(), 0.0);
-        for (std::size_t k = 0; k < weight_.size(); ++k) {
-            if (group_[k] < 0) continue;
-            all_[static_cast<std::size_t>(group_[k])] += weight_[k];
-            total_ += weight_[k];
+        for (const Belief::Hypothesis& h : belief.hypotheses()) {
+            const int group = groupOf[static_cast<std::size_t>(h.suspect)];
+            if (h.weight < worthCase || group < 0) continue;
+            const Suspect& s = suspects[static_cast<std::size_t>(h.suspect)];
+            ways_.push_back({h, group, s.kind == SuspectKind::MapWrong ? s.node : -1});
+            all_[static_cast<std::size_t>(group)] += h.weight;
+            total_ += h.weight;
         }
+        isMoved_.assign(static_cast<std::size_t>(first_.back()), 0);
         before_ = entropyTimesWeight(all_);
     }
 
@@ -65,27 +55,32 @@ public:
         // Most cases read as the sound circuit does; only the others are looked at.
         std::vector<double> sound = all_;
         std::vector<Share> others;
-        const auto move = [&](std::size_t k, long bin, double share) {
-            sound[static_cast<std::size_t>(group_[k])] -= share * weight_[k];
-            others.push_back({bin, group_[k], share * weight_[k]});
+        const auto move = [&](const Way& way, long bin, double share) {
+            sound[static_cast<std::size_t>(way.group)] -= share * way.h.weight;
+            others.push_back({bin, way.group, share * way.h.weight});
         };
-        for (const std::size_t k : wrongMaps_) {
-            if (mapWrong_[k] == column.probe.red) move(k, LONG_MAX, 1);
-        }
-        for (const int moved : column.moved) {
-            const auto k = static_cast<std::size_t>(moved);
-            if (group_[k] < 0 || mapWrong_[k] == column.probe.red) continue;
-            const double v = static_cast<double>(column.value[k]);
+        for (const int c : column.moved)
+            isMoved_[static_cast<std::size_t>(c)] = 1;
+        for (const Way& way : ways_) {
+            if (way.wrongAt >= 0) {
+                if (way.wrongAt == column.probe.red) move(way, LONG_MAX, 1);
+                continue;
+            }
+            if (!isMoved_[static_cast<std::size_t>(way.h.low)] && !isMoved_[static_cast<std::size_t>(way.h.high)])
+                continue;
+            const double v = belief_.valueAt(column, way.h);
             if (std::isnan(v)) {
-                move(k, LONG_MAX, 1);
+                move(way, LONG_MAX, 1);
                 continue;
             }
             const double at = (v - healthy) * perBin;
             if (std::abs(at) < sameBin) continue;
             const double low = std::floor(at);
-            if (low != 0) move(k, static_cast<long>(low), low + 1 - at);
-            if (low != -1) move(k, static_cast<long>(low) + 1, at - low);
+            if (low != 0) move(way, static_cast<long>(low), low + 1 - at);
+            if (low != -1) move(way, static_cast<long>(low) + 1, at - low);
         }
+        for (const int c : column.moved)
+            isMoved_[static_cast<std::size_t>(c)] = 0;
         for (double& w : sound)
             w = std::max(0.0, w);
         return (before_ - entropyTimesWeight(sound) - entropyOf(others)) / total_;
@@ -98,11 +93,7 @@ public:
         for (std::size_t g = 0; g < groups_.size() && out.size() < 3; ++g) {
             if (groups_[g].members.empty()) continue;
             const int s = groups_[g].members.front();
-            const auto i = static_cast<std::size_t>(s);
-            const auto at = std::min(static_cast<std::size_t>(std::lround(belief_.severity(s))),
-                                     suspects_[i].severities.size() - 1);
-            out.emplace_back(static_cast<int>(g),
-                             static_cast<double>(column.value[static_cast<std::size_t>(first_[i]) + at]));
+            out.emplace_back(static_cast<int>(g), belief_.valueAt(column, belief_.likeliest(s)));
         }
         return out;
     }
@@ -147,15 +138,17 @@ private:
         return result;
     }
 
-    const std::vector<Suspect>& suspects_;
     const Belief& belief_;
     const std::vector<SuspectGroup>& groups_;
     std::vector<int> first_;
-    std::vector<double> weight_;  // by case
-    std::vector<int> group_;      // by case; -1: not worth counting
-    std::vector<int> mapWrong_;   // by case: the node of a suspect map entry
-    std::vector<std::size_t> wrongMaps_;
-    std::vector<double> all_;  // by group
+    struct Way {
+        Belief::Hypothesis h;
+        int group = -1;
+        int wrongAt = -1;  // the node of a suspect map entry
+    };
+    std::vector<Way> ways_;              // those worth counting
+    mutable std::vector<char> isMoved_;  // by case, of the column in hand
+    std::vector<double> all_;            // by group
     double total_ = 0;
     double before_ = 0;
 };

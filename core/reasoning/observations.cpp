@@ -98,14 +98,21 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
         const Reading& r = a.evidence.readings[i];
         const bool resistance = unitAsked(r.test) == Unit::Ohm;
-        if (a.stale[i] || r.test == TestKind::Battery || (r.value.overLimit && !resistance)) continue;
+        const bool battery = r.test == TestKind::Battery;
+        if (a.stale[i] || (r.value.overLimit && !resistance)) continue;
         const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
         auto setup = conditionOf(map, r);
         if (red < 0 || black < 0 || !setup) continue;
+        // The battery counts once for each state: what it shows later is its own story.
+        const auto sameState = [&](const Observation& o) {
+            return o.probe == batteryProbeOf(map) && o.setup == *setup;
+        };
+        if (battery && (map.node(red) != map.node(map.batteryPlus()) || std::any_of(out.begin(), out.end(), sameState)))
+            continue;
         Observation o;
         o.id = r.id;
         o.words = fmt::format("{}, {}", r.terminal.empty() ? map.nodeWords(red) : r.terminal, testName(r.test));
-        o.setup = std::move(*setup);
+        o.setup = *setup;
         o.probe = {red, black, r.instrument.inputResistance_ohm, -1};
         o.value = r.value.value;
         o.sigma = sigmaOf(r.instrument, r.value);
@@ -115,8 +122,13 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
             o.value = r.value.overLimit ? decadesOf(1e9) : decadesOf(r.value.value);
             o.sigma = ohmsSigma;
         }
-        o.battery_V = batteryOfTheMinute(a.evidence, r);
-        if (!o.battery_V) o.battery_V = r.battery_V;
+        if (battery) {
+            o.probe = batteryProbeOf(map);
+            o.words = "battery, " + map.state(setup->state).name;
+        } else {
+            o.battery_V = batteryOfTheMinute(a.evidence, r);
+            if (!o.battery_V) o.battery_V = r.battery_V;
+        }
         o.batteryProbe = batteryProbeOf(map);
         out.push_back(std::move(o));
     }

@@ -44,9 +44,8 @@ struct Observation {
     }
 };
 
-// Readings that count as evidence of now: in volts, at places of the map, not stale, not withdrawn; the battery itself
-// is no evidence of a fault. Functions and codes that the map does not know are left out.
-// `healthy` gives the healthy figure of a probe in a set-up; functions are judged against it.
+// Readings that count as evidence of now: in volts or ohms, at places of the map, not stale, not withdrawn; of the
+// battery the first one in each state. Functions and codes that the map does not know are left out.
 std::vector<Observation> observationsOf(const Map& map, const Assessment& assessment, const Paper& paper);
 
 // The set-up and probes that an observation needs.

@@ -11,6 +11,20 @@ constexpr double worthRefining = 1e-3;
 constexpr std::size_t mostRefined = 60;
 constexpr int mostRounds = 4;
 
+std::vector<Probe> probesOf(const Observation& o)
+{
+    if (o.kind == Observation::Kind::Reading) return {o.probe};
+    std::vector<Probe> probes;
+    for (const auto& need : o.needs)
+        probes.push_back(need.probe);
+    return probes;
+}
+
+Probe batteryOf(const Map& map)
+{
+    return {map.batteryPlus(), map.batteryMinus(), 10e6, -1};
+}
+
 }  // namespace
 
 void Refinement::forget()
@@ -19,39 +33,55 @@ void Refinement::forget()
     computed_.clear();
 }
 
-// The readings of each set-up, for the suspects that lack any of them.
+const Prediction* Refinement::computed(const Map& map, const std::vector<Suspect>& list, const Condition& setup,
+                                       const std::vector<Probe>& probes, const Stop& stop)
+{
+    auto prediction = predict(map, list, setup, probes, stop);
+    if (!prediction) return nullptr;
+    computed_.push_back(std::make_unique<const Prediction>(std::move(*prediction)));
+    return computed_.back().get();
+}
+
+// What was seen in each set-up, for the suspects that lack any of it.
 bool Refinement::provide(const Map& map, const Belief& belief, const std::vector<int>& suspects, const Stop& stop)
 {
     const auto& taken = belief.taken();
     for (const int s : suspects)
         known_[s].resize(taken.size());
-    const auto lacks = [&](int s, std::size_t o) {
-        return taken[o].kind == Observation::Kind::Reading && !known_[s][o].column;
-    };
     for (std::size_t o = 0; o < taken.size(); ++o) {
         std::vector<int> lacking;
-        std::copy_if(suspects.begin(), suspects.end(), std::back_inserter(lacking), [&](int s) { return lacks(s, o); });
+        std::copy_if(suspects.begin(), suspects.end(), std::back_inserter(lacking),
+                     [&](int s) { return known_[s][o].columns.empty(); });
         if (lacking.empty()) continue;
-        std::vector<Probe> probes;
-        std::vector<std::size_t> same;
-        for (std::size_t i = o; i < taken.size(); ++i) {
-            if (taken[i].kind != Observation::Kind::Reading || !(taken[i].setup == taken[o].setup)) continue;
-            same.push_back(i);
-            if (std::find(probes.begin(), probes.end(), taken[i].probe) == probes.end())
-                probes.push_back(taken[i].probe);
-        }
         std::vector<Suspect> list(1);
         list.front().severities = {{}};
         for (const int s : lacking)
             list.push_back(belief.dense(s));
-        auto prediction = predict(map, list, taken[o].setup, probes, stop);
-        if (!prediction) return false;
-        computed_.push_back(std::make_unique<const Prediction>(std::move(*prediction)));
+        // All that was seen in this set-up, and the battery's posts under the same faults with everything mated.
+        std::vector<std::size_t> same;
+        std::vector<Probe> probes;
+        bool withBattery = false;
+        for (std::size_t i = o; i < taken.size(); ++i) {
+            if (!(taken[i].setup == taken[o].setup)) continue;
+            same.push_back(i);
+            withBattery = withBattery || taken[i].battery_V;
+            for (const Probe& probe : probesOf(taken[i])) {
+                if (std::find(probes.begin(), probes.end(), probe) == probes.end()) probes.push_back(probe);
+            }
+        }
+        Condition bare;
+        bare.state = taken[o].setup.state;
+        const Prediction* seen = computed(map, list, taken[o].setup, probes, stop);
+        const Prediction* battery = withBattery ? computed(map, list, bare, {batteryOf(map)}, stop) : nullptr;
+        if (!seen || (withBattery && !battery)) return false;
         const std::vector<int> first = firstCases(list);
         for (std::size_t n = 0; n < lacking.size(); ++n) {
-            for (const std::size_t i : same)
-                known_[lacking[n]][i] = {computed_.back()->find(taken[i].probe),
-                                         static_cast<std::size_t>(first[n + 1])};
+            for (const std::size_t i : same) {
+                Belief::Exact& exact = known_[lacking[n]][i];
+                exact = {{}, battery ? &battery->columns.front() : nullptr, static_cast<std::size_t>(first[n + 1])};
+                for (const Probe& probe : probesOf(taken[i]))
+                    exact.columns.push_back(seen->find(probe));
+            }
         }
     }
     return true;

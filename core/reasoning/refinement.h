@@ -19,6 +19,8 @@ public:
 
 private:
     bool provide(const Map& map, const Belief& belief, const std::vector<int>& suspects, const Stop& stop);
+    const Prediction* computed(const Map& map, const std::vector<Suspect>& list, const Condition& setup,
+                               const std::vector<Probe>& probes, const Stop& stop);
 
     std::map<int, std::vector<Belief::Exact>> known_;  // by suspect, by observation
     std::vector<std::unique_ptr<const Prediction>> computed_;

@@ -116,6 +116,36 @@ TEST(Cli, PredictsAReadingInACondition)
         EXPECT_EQ(run("predict " + map + " " + wrong).exit, 2) << wrong;
 }
 
+TEST(Cli, PredictsWithCommandsJumpersAndOtherMeters)
+{
+    const std::string map = source("data/maps/pt-9.json");
+    const auto predicted = [&](const std::string& rest) { return run("predict " + map + " " + rest).out; };
+    EXPECT_EQ(predicted("--red J2-17.a --state key-on --command D-J2-17=on"), "12.50 V\n");
+    EXPECT_EQ(predicted("--red J2-17.a --state key-on --command 'D-J2-17=40 %'"), "5.00 V\n") << "the mean";
+    EXPECT_EQ(predicted("--red TD.control --state tiller-commanded --shut-down D-J2-19"),
+              predicted("--red TD.control --state tiller-commanded --command D-J2-19=off"));
+    EXPECT_EQ(predicted("--mode ohms --red TD.feed --black TD.control --state key-off --unplug X9"), "6.8 Ω\n");
+    EXPECT_NE(predicted("--mode ohms --red TD.feed --state key-on").find("live"), std::string::npos);
+    EXPECT_EQ(predicted("--red J2-1.a --state key-on --unplug J2 --remove F15 --jumper 'F15.in:F15.out=10 A'"),
+              predicted("--red J2-1.a --state key-on --unplug J2"));
+    EXPECT_NE(predicted("--red J2-1.a --state key-on --remove F15 --jumper 'F15.in:F15.out=10 A' --fault J2-1.a:G3=0.1")
+                  .find("the jumper's fuse blows"),
+              std::string::npos)
+        << "and nothing else does";
+    EXPECT_EQ(predicted("--mode amperes --clamp FMV FMV=backwards --state idle-warm"), "0 A\n");
+    const auto json = nlohmann::json::parse(
+        run("predict --json --mode amperes " + map + " --clamp FMV --state idle-warm --battery '13 V'").out);
+    EXPECT_NEAR(json["current_A"].get<double>(), 0.99, 0.03);
+    const auto trips = nlohmann::json::parse(
+        run("predict --json " + map + " --red TD.control --state tiller-commanded --fault 'TDV=1 %'").out);
+    EXPECT_FALSE(trips["shut_down"].empty() && trips["blown"].empty());
+    for (const char* wrong :
+         {"--red J2-1.a --jumper x", "--red J2-1.a --command W26=on", "--mode amperes",
+          "--red J2-1.a --command D-J2-17=maybe", "--red J2-1.a --unpin J2-99", "--red J2-1.a --battery flat",
+          "--red J2-1.a --shut-down nothing", "--mode amperes --clamp FMV=sideways"})
+        EXPECT_EQ(run("predict " + map + " " + wrong).exit, 2) << wrong;
+}
+
 TEST(Cli, TellsWrongUsageFromWrongInput)
 {
     EXPECT_EQ(run("").exit, 1);
