@@ -11,7 +11,9 @@ constexpr int between = 6;  // fine cases per step between two severities
 // Where both ends are computed each of those again, so finely that a reading moves by this share of its sigma.
 constexpr double finestStep = 0.5;
 constexpr std::size_t mostFiner = 64;
-constexpr double narrowed = 8;  // severities that share the weight of a suspect whose severity is known
+constexpr double passesWithin = 2;  // sigma by which a reading may lie beside what it shares with others
+constexpr double farBelow = 9;      // in log-likelihood
+constexpr double narrowed = 8;      // severities that share the weight of a suspect whose severity is known
 constexpr double slip = 0.01;
 constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
 // Between two severities: share of the disagreement of two curves through different points, and of the distance to the
@@ -424,9 +426,15 @@ void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f
             f.points.push_back({k, k});
         return;
     }
+    // What each stretch between two severities could be worth at most; only those that could decide are looked at
+    // closely.
+    std::vector<double> most;
+    for (std::size_t k = 0; k + 1 < cases; ++k)
+        most.push_back(mostWithin(f, k));
+    const double worth = *std::max_element(most.begin(), most.end()) - farBelow;
     for (std::size_t k = 0; k + 1 < cases; ++k) {
         double steps = 2;
-        for (std::size_t o = 0; o < taken_.size(); ++o) {
+        for (std::size_t o = 0; o < taken_.size() && most[k] > worth; ++o) {
             const double moves = std::abs(f.value[o][k + 1] - f.value[o][k]);
             if (rows_[o].column && moves > 0) steps = std::max(steps, moves / (finestStep * std::sqrt(rows_[o].left)));
         }
@@ -435,6 +443,26 @@ void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f
             f.points.push_back({k, k + 1, (static_cast<double>(j) + 0.5) / static_cast<double>(parts),
                                 1.0 / static_cast<double>(parts)});
     }
+}
+
+// The readings that the stretch passes count in full, the others as slips.
+double Belief::mostWithin(const Followed& f, std::size_t k) const
+{
+    double sum = 0;
+    for (std::size_t o = 0; o < taken_.size(); ++o) {
+        const double a = f.value[o][k], b = f.value[o][k + 1];
+        if (!rows_[o].column) {
+            sum += std::max(logOfReport(taken_[o], a), logOfReport(taken_[o], b));
+            continue;
+        }
+        if (std::isnan(a) || std::isnan(b)) continue;
+        double whole = rows_[o].left;
+        for (std::size_t r = 0; r + 1 < rows_[o].shared.size(); ++r)
+            whole += rows_[o].shared[r] * rows_[o].shared[r];
+        const double off = std::max({0.0, std::min(a, b) - taken_[o].value, taken_[o].value - std::max(a, b)});
+        sum += logNormalOrSlip(std::max(0.0, off / std::sqrt(whole) - passesWithin), std::sqrt(rows_[o].left));
+    }
+    return sum;
 }
 
 void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const

@@ -106,6 +106,7 @@ private:
     static Weighed weigh(const Row& row, const Observation& observation, const Seen& seen, double given);
     struct Followed;
     void readExact(int suspect, const std::vector<Exact>& observations, Followed& followed) const;
+    double mostWithin(const Followed& followed, std::size_t severity) const;
     void follow(std::size_t observation, const Exact& exact, Followed& followed) const;
     Hypothesis hypothesis(std::size_t fine, double weight) const;
     double givenBefore(const Row& row, std::size_t fine) const;

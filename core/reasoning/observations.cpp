@@ -121,6 +121,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
             o.probe.ohms = true;
             o.value = r.value.overLimit ? decadesOf(1e9) : decadesOf(r.value.value);
             o.sigma = ohmsSigma;
+            o.gain = 0;  // in it already
         }
         if (battery) {
             o.probe = batteryProbeOf(map);

@@ -7,8 +7,8 @@ namespace ilvek {
 namespace {
 
 // Suspects beyond this share of the likeliest, however well they interpolate, decide nothing.
-constexpr double worthRefining = 1e-3;
-constexpr std::size_t mostRefined = 60;
+constexpr double worthRefining = 2e-3;
+constexpr std::size_t mostRefined = 40;
 constexpr int mostRounds = 4;
 
 std::vector<Probe> probesOf(const Observation& o)

@@ -166,9 +166,11 @@ private:
         const double weight = inside_[static_cast<std::size_t>(index)] ? modulePartWeight / 2
                               : sensor                                 ? sensorWeight
                                                                        : loadWeight;
-        factors(addFor(index, SuspectKind::Low, weight * 0.5, sensor ? "reads low" : "resistance too low"), lowFactors);
-        factors(addFor(index, SuspectKind::High, weight * 0.5, sensor ? "reads high" : "resistance too high"),
-                highFactors);
+        const bool source = e.kind == ElementKind::Battery || e.kind == ElementKind::Alternator;
+        const std::string what = sensor ? "reads" : source ? "voltage too" : "resistance too";
+        factors(addFor(index, SuspectKind::Low, weight * 0.5, what + " low"), lowFactors);
+        if (e.kind != ElementKind::Battery)
+            factors(addFor(index, SuspectKind::High, weight * 0.5, what + " high"), highFactors);
         Suspect& open = addFor(index, SuspectKind::High, weight * 0.5, "open");
         open.severities.push_back({Fault{Fault::Kind::Open, index}});
         open.graded = false;

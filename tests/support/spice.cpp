@@ -2,13 +2,12 @@
 
 #include <fmt/format.h>
 
+#include <ngspice/sharedspice.h>
+
 #include <cmath>
 #include <cstdio>
-#include <cstdlib>
-#include <fstream>
-
-#include "base/file.h"
-#include "support/maps.h"
+#include <sstream>
+#include <vector>
 
 namespace ilvek::test {
 
@@ -42,7 +41,7 @@ public:
                 out_ += fmt::format(".nodeset v({})={:.4f}\n", node(static_cast<int>(i)),
                                     settled_.potential(static_cast<int>(i)) + 0.003);
         }
-        return out_ + ".control\nset numdgt=12\nop\nprint all\nquit\n.endc\n.end\n";
+        return out_ + ".end\n";
     }
 
 private:
@@ -58,13 +57,34 @@ private:
         out_ += fmt::format("B{} {} {} I={}\n", ++count_, node(a), node(b), current);
     }
 
-    double added(int element) const
+    double added(int element, Fault::Kind kind = Fault::Kind::AddedResistance) const
     {
         double sum = 0;
         for (const Fault& fault : condition_.faults) {
-            if (fault.kind == Fault::Kind::AddedResistance && fault.element == element) sum += fault.resistance_ohm;
+            if (fault.kind == kind && fault.element == element) sum += fault.resistance_ohm;
         }
         return sum;
+    }
+    // How many times what it should be the element's own figure is.
+    double factor(int element) const
+    {
+        double product = 1;
+        for (const Fault& fault : condition_.faults) {
+            if (fault.kind == Fault::Kind::OutOfValue && fault.element == element) product *= fault.factor;
+        }
+        return product;
+    }
+    // Without function, or regulating from a port without function.
+    bool isDead(int element) const
+    {
+        const Element& e = map_.element(element);
+        for (const Fault& fault : condition_.faults) {
+            if (fault.kind == Fault::Kind::Open && fault.element == element) return true;
+            if (fault.kind != Fault::Kind::Dead) continue;
+            const bool same = map_.element(fault.element).nodes[0] == e.nodes[0];
+            if (fault.element == element || (same && e.kind == ElementKind::Regulator)) return true;
+        }
+        return false;
     }
 
     // I = I_r (U/U_r)^0.55, below the corner of the cold filament I = U / (0.1 U_r / I_r).
@@ -98,57 +118,61 @@ private:
     {
         const Element& e = map_.element(index);
         const auto n = [&](std::size_t i) { return e.nodes[i]; };
-        if (e.kind == ElementKind::Relay) resistor(n(2), n(3), e.value("coil"));
-        if (!settled_.isClosed(index)) return;
-        const double r = std::max(1e-5, map_.soundResistance_ohm(e) + added(index));
+        if (e.kind == ElementKind::Relay)
+            resistor(n(2), n(3), e.value("coil") + added(index, Fault::Kind::AddedCoilResistance));
+        if (!settled_.isClosed(index) || (isDead(index) && e.kind != ElementKind::Relay)) return;
+        const double f = factor(index);
+        const double r = std::max(1e-5, f * map_.soundResistance_ohm(e) + added(index));
+        const double own = std::max(1e-5, map_.soundResistance_ohm(e) + added(index));
         switch (e.kind) {
             case ElementKind::Battery:
                 return source(n(0), n(1),
-                              fmt::format("({0}-{1})*({0}>{1} ? {2:.9g} : {3:.9g})", v(n(0), n(1)), e.value("emf"),
-                                          1 / e.value("charge_resistance", r), 1 / r));
+                              fmt::format("({0}-{1})*({0}>{1} ? {2:.9g} : {3:.9g})", v(n(0), n(1)), f * e.value("emf"),
+                                          1 / e.value("charge_resistance", own), 1 / own));
             case ElementKind::Alternator:
                 if (e.isIn(condition_.state))
                     source(n(0), n(1),
-                           fmt::format("-max(0,min({},({}-{})/{:.9g}))", e.value("limit"), e.value("emf"),
-                                       v(n(0), n(1)), r));
+                           fmt::format("-max(0,min({},({}-{})/{:.9g}))", e.value("limit"), f * e.value("emf"),
+                                       v(n(0), n(1)), own));
                 return;
             case ElementKind::Motor:
-                return resistor(n(0), n(1), e.value("voltage") / e.value("current") + added(index));
+                return resistor(n(0), n(1), f * e.value("voltage") / e.value("current") + added(index));
             case ElementKind::Diode:
                 return source(n(0), n(1),
                               fmt::format("1e-9*{0}+max(0,({0}-{1:.9g})/0.02)", v(n(0), n(1)), e.value("voltage")));
             case ElementKind::Lamp:
                 return lamp(n(0), n(1),
-                            {"", "", LoadKind::Lamp, e.value("voltage"), e.value("power") / e.value("voltage"), 0});
+                            {"", "", LoadKind::Lamp, e.value("voltage"), f * e.value("power") / e.value("voltage"), 0});
             case ElementKind::Thermistor: {
                 const double kelvin = e.value("temperature") + 273.15;
-                return resistor(
-                    n(0), n(1),
-                    e.value("resistance_25") * std::exp(e.value("beta") * (1 / kelvin - 1 / 298.15)) + added(index));
+                return resistor(n(0), n(1),
+                                f * e.value("resistance_25") * std::exp(e.value("beta") * (1 / kelvin - 1 / 298.15)) +
+                                    added(index));
             }
             case ElementKind::Sensor:
-                resistor(n(0), n(2), r);
-                return divider(n(0), n(1), n(2), e.value("output") / 100,
-                               std::max(1.0, e.value("output_resistance", 100)));
+                resistor(n(0), n(2), std::max(1e-5, map_.soundResistance_ohm(e)));
+                return divider(n(0), n(1), n(2), std::min(1.0, f * e.value("output") / 100),
+                               std::max(1.0, e.value("output_resistance", 100)) + added(index));
             case ElementKind::Hall:
-                constantDraw(n(0), n(2), e.value("current"), 4.0);
-                if (e.isIn(condition_.state)) resistor(n(1), n(2), r);
+                constantDraw(n(0), n(2), f * e.value("current"), 4.0);
+                if (e.isIn(condition_.state)) resistor(n(1), n(2), std::max(1e-5, map_.soundResistance_ohm(e)));
                 return;
             case ElementKind::SupplyPort: {
-                const auto own = e.currentIn_A.find(condition_.state);
-                return constantDraw(n(0), n(1), own == e.currentIn_A.end() ? e.value("current") : own->second,
+                const auto listed = e.currentIn_A.find(condition_.state);
+                return constantDraw(n(0), n(1),
+                                    f * (listed == e.currentIn_A.end() ? e.value("current") : listed->second),
                                     e.value("brown_out"));
             }
             case ElementKind::Regulator: {
-                const std::string nominal = fmt::format("min({},v({})-v({})-{})", e.value("voltage"), node(n(0)),
+                const std::string nominal = fmt::format("min({},v({})-v({})-{})", f * e.value("voltage"), node(n(0)),
                                                         node(n(2)), e.value("dropout"));
                 return source(n(0), n(1),
                               fmt::format("max(0,min({},({}+v({})-v({}))/{:.9g}))", e.value("limit"), nominal,
-                                          node(n(2)), node(n(1)), r));
+                                          node(n(2)), node(n(1)), own));
             }
             case ElementKind::BusPort:
-                divider(n(2), n(0), n(3), 0.5, r);
-                return divider(n(2), n(1), n(3), 0.5, r);
+                divider(n(2), n(0), n(3), std::min(1.0, f * 0.5), own);
+                return divider(n(2), n(1), n(3), 0.5, std::max(1e-5, map_.soundResistance_ohm(e)));
             case ElementKind::LowSideDriver:
             case ElementKind::HighSideDriver:
                 if (const double limit = e.value("limit"); limit > 0)
@@ -177,21 +201,69 @@ std::string spiceNetlist(const Map& map, const Condition& condition, const Opera
     return Netlist(map, condition, settled).text();
 }
 
+namespace {
+
+// ngspice as a library; there is one in a process.
+class Library {
+public:
+    Library()
+    {
+        ngSpice_Init(heard, heard, finished, nullptr, nullptr, nullptr, nullptr);
+        command("set numdgt=12");
+    }
+
+    bool load(const std::string& netlist)
+    {
+        std::vector<std::string> lines;
+        std::istringstream text(netlist);
+        for (std::string line; std::getline(text, line);)
+            lines.push_back(line);
+        std::vector<char*> pointers;
+        for (std::string& line : lines)
+            pointers.push_back(line.data());
+        pointers.push_back(nullptr);
+        command("destroy all");
+        if (loaded_) command("remcirc");
+        loaded_ = ngSpice_Circ(pointers.data()) == 0;
+        return loaded_;
+    }
+
+    std::map<int, double> solve()
+    {
+        said.clear();
+        if (command("op") != 0 || said.find("failed") != std::string::npos) return {};
+        std::map<int, double> potentials;
+        char* plot = ngSpice_CurPlot();
+        for (char** name = ngSpice_AllVecs(plot); name && *name; ++name) {
+            int index = 0;
+            char rest = 0;
+            if (std::sscanf(*name, "n%d%c", &index, &rest) != 1) continue;
+            const pvector_info vector = ngGet_Vec_Info(*name);
+            if (vector && vector->v_length > 0) potentials[index] = vector->v_realdata[0];
+        }
+        return potentials;
+    }
+
+private:
+    static int heard(char* words, int, void*)
+    {
+        said += words;
+        said += "\n";
+        return 0;
+    }
+    static int finished(int, NG_BOOL, NG_BOOL, int, void*) { return 0; }
+    int command(const char* words) { return ngSpice_Command(const_cast<char*>(words)); }
+
+    static inline std::string said;
+    bool loaded_ = false;
+};
+
+}  // namespace
+
 std::map<int, double> spicePotentials(const std::string& netlist)
 {
-    const TemporaryFolder folder;
-    const std::string in = (folder / "circuit.cir").string(), out = (folder / "out.txt").string();
-    if (!writeFile(in, netlist)) return {};
-    const std::string command = "ngspice -b " + in + " > " + out + " 2>&1";
-    if (std::system(command.c_str()) < 0) return {};
-    std::map<int, double> potentials;
-    std::ifstream lines(out);
-    for (std::string line; std::getline(lines, line);) {
-        int index = 0;
-        double value = 0;
-        if (std::sscanf(line.c_str(), "n%d = %lf", &index, &value) == 2) potentials[index] = value;
-    }
-    return potentials;
+    static Library library;
+    return library.load(netlist) ? library.solve() : std::map<int, double>{};
 }
 
 }  // namespace ilvek::test
