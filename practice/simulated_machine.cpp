@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "proving/judge.h"
 #include "reasoning/predictions.h"
 
 namespace ilvek::practice {
@@ -32,18 +33,10 @@ SimulatedMachine::SimulatedMachine(const Map& map, std::vector<Fault> faults, Ti
 
 Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
 {
-    Condition condition;
-    condition.state = map_.stateIndex(step.state);
     const int red = map_.nodeIndex(step.red), black = map_.nodeIndex(step.black);
-    if (condition.state < 0 || red < 0 || black < 0)
-        return fail(step.title, "the step names a place that the map does not have");
-    for (const std::string& id : step.unplugged)
-        condition.unplugged.insert(map_.connectorIndex(id));
-    for (const std::string& id : step.removed)
-        condition.removed.insert(map_.elementIndex(id));
-    const auto loads = loadCatalogue(map_.systemVoltage_V);
-    if (const SubstituteLoad* load = findLoad(loads, step.load))
-        condition.load = AppliedLoad{*load, map_.nodeIndex(step.loadFrom), map_.nodeIndex(step.loadTo)};
+    auto set = conditionOf(map_, readingOf(step, map_, volts(0), {}, 0));
+    if (!set || red < 0 || black < 0) return fail(step.title, "the step names a place that the map does not have");
+    Condition condition = std::move(*set);
     const Unit unit = unitAsked(step.test);
     condition.meter = Meter{red, black, 10e6, unit == Unit::Ohm ? Meter::Mode::Ohms : Meter::Mode::Volts};
     condition.faults = spread_;

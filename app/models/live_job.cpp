@@ -12,6 +12,7 @@ namespace ilvek::app {
 namespace {
 
 constexpr int reasoningStartsAfter_ms = 120;
+constexpr double worthDrawing = 0.1;  // likelihood of a suspect that is drawn into the loop
 
 QString words(const Problems& problems)
 {
@@ -187,7 +188,7 @@ void LiveJob::planStep()
 
 void LiveJob::solveExpected()
 {
-    expected_.clear();
+    expected_ = suspected_ = {};
     // The set-up of the step; once it is no longer under load, that of the last loaded reading, whose marks are shown.
     std::optional<Reading> shown;
     if (step_) shown = readingOf(*step_, job_.map, volts(0), {}, 0);
@@ -201,13 +202,9 @@ void LiveJob::solveExpected()
         shown = Reading{};
         shown->state = job_.state;
     }
-    Condition condition;
-    condition.state = job_.map.stateIndex(shown->state);
-    for (const std::string& id : shown->unplugged)
-        condition.unplugged.insert(job_.map.connectorIndex(id));
-    const auto loads = loadCatalogue(job_.map.systemVoltage_V);
-    if (const SubstituteLoad* load = findLoad(loads, shown->load))
-        condition.load = AppliedLoad{*load, job_.map.nodeIndex(shown->loadFrom), job_.map.nodeIndex(shown->loadTo)};
+    auto set = conditionOf(job_.map, *shown);
+    if (!set) return;
+    Condition condition = std::move(*set);
     // With the battery that was read: its source is lifted by what the map's own battery reads low in this state.
     if (const auto battery = batteryNow()) {
         Condition resting;
@@ -216,10 +213,27 @@ void LiveJob::solveExpected()
         const double emf = job_.map.element(job_.map.battery).value("emf");
         if (modelled) condition.batteryEmf_V = emf + battery->first - modelled->potential(job_.map.batteryPlus());
     }
+    expected_ = solved(condition, terminal);
+    const RankedSuspect* top = reasoning_ && !reasoning_->suspects.empty() ? &reasoning_->suspects.front() : nullptr;
+    if (!top || top->faults.empty() || top->probability < worthDrawing) return;
+    condition.faults = top->faults;
+    suspected_ = solved(condition, terminal);
+    suspected_.words = QString::fromStdString(top->words);
+    suspected_.probability = top->probability;
+}
+
+SolvedLoop LiveJob::solved(const Condition& condition, int terminal) const
+{
+    SolvedLoop loop;
     const auto point = operatingPoint(job_.map, condition);
-    if (!point) return;
+    if (!point) return loop;
     for (int node = 0; node < static_cast<int>(job_.map.nodes.size()); ++node)
-        expected_.push_back(point->isFloating(node) ? std::nan("") : point->potential(node));
+        loop.potentials.push_back(point->isFloating(node) ? std::nan("") : point->potential(node));
+    if (condition.load)
+        loop.current_A = std::abs(point->loadCurrent());
+    else if (terminal >= 0 && job_.map.terminal(terminal).contact >= 0)
+        loop.current_A = std::abs(point->currentThrough(job_.map.terminal(terminal).contact));
+    return loop;
 }
 
 int LiveJob::shownTerminal() const

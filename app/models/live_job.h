@@ -17,6 +17,14 @@
 
 namespace ilvek::app {
 
+// The computed circuit behind the loop that is shown.
+struct SolvedLoop {
+    std::vector<double> potentials;   // by node, V against battery minus; NaN where nothing holds it
+    std::optional<double> current_A;  // in the load, or through the terminal
+    QString words;                    // the suspect whose fault is in it
+    double probability = 0;
+};
+
 class LiveJob : public QObject {
     Q_OBJECT
 public:
@@ -38,7 +46,9 @@ public:
     int shownTerminal() const;
     Proof proof(int terminal) const;
     // Potentials of the healthy circuit in the step's condition against battery minus, by node.
-    const std::vector<double>& expectedPotentials() const { return expected_; }
+    const SolvedLoop& expected() const { return expected_; }
+    // The same with the likeliest suspect's fault in it; empty while none is likely.
+    const SolvedLoop& suspected() const { return suspected_; }
     std::optional<Reading> lastReading() const;
     const Judgement* lastJudgement() const;
     // Battery reading last taken: volts and age; nullopt when none.
@@ -72,6 +82,7 @@ private:
     Result<void, Problems> recompute();
     void planStep();
     void solveExpected();
+    SolvedLoop solved(const Condition& condition, int terminal) const;
 
     void startReasoning();
     void askReasoning();
@@ -86,7 +97,7 @@ private:
     Assessment assessment_;
     Gate gate_;
     std::optional<Step> step_;
-    std::vector<double> expected_;
+    SolvedLoop expected_, suspected_;
     int chosen_ = -1;
     std::optional<TestKind> demanded_;
     std::function<std::int64_t()> clock_;

@@ -22,12 +22,22 @@ QString voltsText(double v)
     return text(formatQuantity(volts(v)));
 }
 
-std::optional<double> expectedAt(const LiveJob& liveJob, int node)
+std::optional<double> potentialAt(const SolvedLoop& loop, int node)
 {
-    const auto& all = liveJob.expectedPotentials();
+    const auto& all = loop.potentials;
     if (node < 0 || static_cast<std::size_t>(node) >= all.size() || std::isnan(all[static_cast<std::size_t>(node)]))
         return std::nullopt;
     return all[static_cast<std::size_t>(node)];
+}
+
+std::optional<double> expectedAt(const LiveJob& liveJob, int node)
+{
+    return potentialAt(liveJob.expected(), node);
+}
+
+std::optional<double> suspectedAt(const LiveJob& liveJob, int node)
+{
+    return potentialAt(liveJob.suspected(), node);
 }
 
 bool isSplice(const Map& map, int node)
@@ -45,6 +55,7 @@ void addPoint(const LiveJob& liveJob, const WalkPoint& point, std::vector<LoopPi
         auto& s = symbols.back();
         s.nodeOut = point.node;
         s.expectedOut = expectedAt(liveJob, point.node);
+        s.suspectedOut = suspectedAt(liveJob, point.node);
         s.openOut = point.open_V;
         s.loadedOut = point.loaded_V;
         return;
@@ -53,6 +64,7 @@ void addPoint(const LiveJob& liveJob, const WalkPoint& point, std::vector<LoopPi
     s.label = label;
     s.nodeIn = s.nodeOut = point.node;
     s.expectedIn = s.expectedOut = expectedAt(liveJob, point.node);
+    s.suspectedIn = s.suspectedOut = suspectedAt(liveJob, point.node);
     s.openIn = s.openOut = point.open_V;
     s.loadedIn = s.loadedOut = point.loaded_V;
     if (!point.loaded_V) s.toReturn = point.toReturn_V;
@@ -85,6 +97,38 @@ void placeStep(const Walk& walk, LoopPicture& picture)
     picture.stepWhere =
         samePart ? LoopStrip::tr("at %1").arg(picture.symbols[static_cast<std::size_t>(picture.stepFrom)].label)
                  : LoopStrip::tr("between %1 and %2").arg(text(from.label), text(to.label));
+}
+
+// What flows if all is sound and with the likeliest suspect, and where that one loses voltage that a sound loop keeps.
+void describeCurrents(const LiveJob& liveJob, LoopPicture& picture)
+{
+    const auto amperesText = [](double a) { return text(formatQuantity(amperes(std::round(a * 1000) / 1000))); };
+    const SolvedLoop &sound = liveJob.expected(), &faulty = liveJob.suspected();
+    if (sound.current_A) picture.current = LoopStrip::tr("%1 computed").arg(amperesText(*sound.current_A));
+    if (faulty.potentials.empty()) return;
+    double most = 0.1;
+    QString where;
+    const auto lost = [&](const std::optional<double>& a, const std::optional<double>& b,
+                          const std::optional<double>& soundA, const std::optional<double>& soundB, const QString& at) {
+        if (!a || !b || !soundA || !soundB) return;
+        const double more = std::abs(*a - *b) - std::abs(*soundA - *soundB);
+        if (more <= most) return;
+        most = more;
+        where = at;
+    };
+    for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
+        const auto& s = picture.symbols[i];
+        if (s.kind == LoopPicture::Symbol::Kind::Load) continue;
+        lost(s.suspectedIn, s.suspectedOut, s.expectedIn, s.expectedOut, LoopStrip::tr("at %1").arg(s.label));
+        if (i == 0 || picture.symbols[i - 1].kind == LoopPicture::Symbol::Kind::Load) continue;
+        const auto& before = picture.symbols[i - 1];
+        lost(before.suspectedOut, s.suspectedIn, before.expectedOut, s.expectedIn,
+             LoopStrip::tr("between %1 and %2").arg(before.label, s.label));
+    }
+    picture.suspected =
+        LoopStrip::tr("if %1 (%2 %)").arg(faulty.words).arg(static_cast<int>(std::lround(100 * faulty.probability)));
+    if (faulty.current_A) picture.suspected += LoopStrip::tr(": %1").arg(amperesText(*faulty.current_A));
+    if (!where.isEmpty()) picture.suspected += LoopStrip::tr(", %1 lost %2").arg(voltsText(most), where);
 }
 
 QString titleOf(const LiveJob& liveJob, int terminal)
@@ -199,32 +243,42 @@ void drawGrid(QPainter& p, const Frame& f)
     p.drawText(QRectF(f.box.left() + 2, f.top - 24, 26, 16), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("V"));
 }
 
-// The band is as wide as 1.5 % of the supply to either side.
-void drawBand(QPainter& p, const Frame& f, const LoopPicture& picture)
+// A line through two potentials of each symbol, broken where one is not known.
+template <typename In, typename Out>
+QPainterPath staircase(const Frame& f, const LoopPicture& picture, In in, Out out)
 {
-    const Theme& t = Theme::current();
     QPainterPath path;
     bool open = false;
     for (std::size_t i = 0; i < picture.symbols.size(); ++i) {
         const auto& s = picture.symbols[i];
-        if (!s.expectedIn || !s.expectedOut) {
+        if (!(s.*in) || !(s.*out)) {
             open = false;
             continue;
         }
         const double x = f.x(static_cast<int>(i));
-        const bool load = s.kind == LoopPicture::Symbol::Kind::Load;
-        const QPointF in(x - (load ? 0 : f.half()), f.y(*s.expectedIn)),
-            out(x + (load ? 0 : f.half()), f.y(*s.expectedOut));
+        const double half = s.kind == LoopPicture::Symbol::Kind::Load ? 0 : f.half();
+        const QPointF begin(x - half, f.y(*(s.*in)));
         if (open)
-            path.lineTo(in);
+            path.lineTo(begin);
         else
-            path.moveTo(in);
-        path.lineTo(out);
+            path.moveTo(begin);
+        path.lineTo(QPointF(x + half, f.y(*(s.*out))));
         open = true;
     }
+    return path;
+}
+
+// The band is as wide as 1.5 % of the supply to either side.
+void drawBand(QPainter& p, const Frame& f, const LoopPicture& picture)
+{
+    using Symbol = LoopPicture::Symbol;
+    const Theme& t = Theme::current();
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(t.band, std::max(9.0, (f.bottom - f.top) * 0.045), Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
-    p.drawPath(path);
+    p.drawPath(staircase(f, picture, &Symbol::expectedIn, &Symbol::expectedOut));
+    if (picture.suspected.isEmpty()) return;
+    p.setPen(QPen(t.dim, 2, Qt::DotLine, Qt::FlatCap, Qt::MiterJoin));
+    p.drawPath(staircase(f, picture, &Symbol::suspectedIn, &Symbol::suspectedOut));
 }
 
 struct Point {
@@ -328,7 +382,7 @@ void drawStepWords(QPainter& p, const Frame& f, const LoopPicture& picture)
     p.drawText(QRectF(left, y + 23, width, 20), Qt::AlignLeft | Qt::AlignVCenter, picture.stepWhere);
 }
 
-void drawLegend(QPainter& p, const Frame& f)
+void drawLegend(QPainter& p, const Frame& f, const LoopPicture& picture)
 {
     const Theme& t = Theme::current();
     double x = f.left + 6;
@@ -352,6 +406,14 @@ void drawLegend(QPainter& p, const Frame& f)
     p.fillRect(QRectF(x, y - 5, 28, 10), t.band);
     x += 35;
     words(LoopStrip::tr("expected, from the map"));
+    if (picture.suspected.isEmpty()) return;
+    p.setPen(QPen(t.dim, 2, Qt::DotLine));
+    p.drawLine(QPointF(x, y), QPointF(x + 28, y));
+    x += 35;
+    p.setPen(t.ink);
+    const int room = static_cast<int>(f.right - x);
+    p.drawText(QRectF(x, y - 10, room, 20), Qt::AlignLeft | Qt::AlignVCenter,
+               QFontMetrics(p.font()).elidedText(picture.suspected, Qt::ElideRight, room));
 }
 
 }  // namespace
@@ -377,6 +439,8 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
             load.label = liveJob.step() && !liveJob.step()->load.empty() ? LoopStrip::tr("load") : text(map.module);
             if (!picture.symbols.empty()) load.expectedIn = picture.symbols.back().expectedOut;
             load.expectedOut = expectedAt(liveJob, point.node);
+            if (!picture.symbols.empty()) load.suspectedIn = picture.symbols.back().suspectedOut;
+            load.suspectedOut = suspectedAt(liveJob, point.node);
             picture.symbols.push_back(load);
         }
         addPoint(liveJob, point, picture.symbols);
@@ -402,6 +466,7 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
         s.black = s.nodeIn == black || s.nodeOut == black;
     }
     placeStep(walk, picture);
+    describeCurrents(liveJob, picture);
     return picture;
 }
 
@@ -411,8 +476,12 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(t.ink);
     p.setFont(face(16, QFont::Bold));
-    p.drawText(QRectF(box.left() + 12, box.top() + 6, box.width() - 24, 22), Qt::AlignLeft | Qt::AlignVCenter,
-               QFontMetrics(p.font()).elidedText(picture.title, Qt::ElideRight, static_cast<int>(box.width()) - 24));
+    const int side = picture.current.isEmpty() ? 0 : QFontMetrics(p.font()).horizontalAdvance(picture.current) + 16;
+    p.drawText(
+        QRectF(box.left() + 12, box.top() + 6, box.width() - 24 - side, 22), Qt::AlignLeft | Qt::AlignVCenter,
+        QFontMetrics(p.font()).elidedText(picture.title, Qt::ElideRight, static_cast<int>(box.width()) - 24 - side));
+    p.drawText(QRectF(box.right() - 12 - side, box.top() + 6, side, 22), Qt::AlignRight | Qt::AlignVCenter,
+               picture.current);
     if (picture.symbols.empty()) return;
     const Frame f = frameOf(box, picture);
     std::vector<LoopPicture::Symbol> symbols = picture.symbols;
@@ -436,7 +505,7 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
     drawStepWords(p, f, picture);
     drawMeasured(p, f, picture);
     drawMarks(p, f, picture);
-    if (!f.low) drawLegend(p, f);
+    if (!f.low) drawLegend(p, f, picture);
 }
 
 LoopStrip::LoopStrip(QWidget* parent) : QWidget(parent)
@@ -453,6 +522,7 @@ void LoopStrip::show(const LiveJob& liveJob)
     setAccessibleName(picture_.title);
     setAccessibleDescription(picture_.stepWords.isEmpty() ? tr("no step located")
                                                           : picture_.stepWords + QLatin1Char(' ') + picture_.stepWhere);
+    setToolTip(plainTip(picture_.suspected));
     update();
 }
 

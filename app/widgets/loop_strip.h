@@ -17,6 +17,7 @@ struct LoopPicture {
         enum class Kind { Battery, Box, Splice, Load } kind = Kind::Box;
         int nodeIn = -1, nodeOut = -1;  // entered and left; equal for a single point
         std::optional<double> expectedIn, expectedOut;
+        std::optional<double> suspectedIn, suspectedOut;             // with the likeliest suspect's fault
         std::optional<double> openIn, openOut, loadedIn, loadedOut;  // read potentials
         std::optional<double> toReturn;  // read loaded against the own return: a mark, but no potential
         bool red = false, black = false;
@@ -24,6 +25,8 @@ struct LoopPicture {
         bool isLower = false;  // its label stands in the second line
     };
     QString title;
+    QString current;    // "2.27 A computed"
+    QString suspected;  // the suspect that the dashed line stands for, with its loss and where; empty: no such line
     std::vector<Symbol> symbols;
     double top_V = 12;
     int stepFrom = -1, stepTo = -1;  // symbols between which the located step lies; may be the same one

@@ -58,6 +58,8 @@ json bodyOf(const Reading& r)
     if (!r.removed.empty()) out["removed"] = r.removed;
     if (r.value.resolution > 0) out["resolution"] = r.value.resolution;
     if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
+    for (const FusedLead& lead : r.jumpers)
+        out["jumpers"].push_back({{"from", lead.from}, {"to", lead.to}, {"fuse", exactQuantity(amperes(lead.fuse_A))}});
     if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
     if (r.battery_V) out["battery"] = exactQuantity(volts(*r.battery_V));
     if (r.batteryAge_s) out["battery_age"] = exactQuantity({*r.batteryAge_s, Unit::Second});
@@ -159,6 +161,14 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
         r.loadFrom = l.text("from", Need::Required);
         r.loadTo = l.text("to", Need::Required);
         l.reportUnknown();
+    }
+    for (std::size_t n = 0; const json* object : f.objects("jumpers", Need::Optional)) {
+        Fields lead(*object, item + ", jumper " + std::to_string(++n), problems);
+        if (!lead.isObject()) continue;
+        FusedLead jumper{lead.text("from", Need::Required), lead.text("to", Need::Required), 0};
+        if (const auto q = lead.quantity("fuse", Unit::Ampere, 0, 1e3, Need::Required)) jumper.fuse_A = q->value;
+        lead.reportUnknown();
+        r.jumpers.push_back(std::move(jumper));
     }
     if (const auto q = f.quantity("current", Unit::Ampere, 0, 1e4, Need::Optional)) r.measuredCurrent_A = q->value;
     if (const auto q = f.quantity("battery", Unit::Volt, 0, 1e3, Need::Optional)) r.battery_V = q->value;

@@ -30,6 +30,11 @@ std::optional<Condition> conditionOf(const Map& map, const Reading& reading)
         if (!load || from < 0 || to < 0) return std::nullopt;
         condition.load = AppliedLoad{*load, from, to};
     }
+    for (const FusedLead& lead : reading.jumpers) {
+        const int from = map.nodeIndex(lead.from), to = map.nodeIndex(lead.to);
+        if (from < 0 || to < 0) return std::nullopt;
+        condition.jumpers.push_back({from, to, lead.fuse_A});
+    }
     return condition;
 }
 

@@ -41,6 +41,13 @@ struct Instrument {
     bool operator==(const Instrument&) const = default;
 };
 
+// A lead with a fuse in it, between two nodes.
+struct FusedLead {
+    std::string from, to;
+    double fuse_A = 0;
+    bool operator==(const FusedLead&) const = default;
+};
+
 // Nodes, states, connectors and terminals are named, not indexed: the map may be corrected later.
 struct Reading {
     std::int64_t id = 0;       // number of its event in the journal; rising
@@ -53,6 +60,7 @@ struct Reading {
     std::vector<std::string> removed;    // fuses and relays taken out
     std::string load;                    // catalogue id of the substitute load; empty: none
     std::string loadFrom, loadTo;
+    std::vector<FusedLead> jumpers;
     std::optional<double> measuredCurrent_A;  // by clamp, when it was read
     Instrument instrument;
     Quantity value;

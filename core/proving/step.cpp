@@ -11,6 +11,13 @@
 
 namespace ilvek {
 
+// The figure a sound circuit gives, computed from the map.
+std::string expectedWords(const Map& map, const Step& step)
+{
+    const auto healthy = healthyReading(map, readingOf(step, map, volts(0), {}, 0));
+    return healthy ? fmt::format("A sound circuit reads {}.", formatQuantity(volts(*healthy))) : "";
+}
+
 namespace {
 
 const std::string& connectorId(const Map& map, int terminal)
@@ -102,13 +109,6 @@ std::optional<double> highOf(const Map& map, int terminal, Measure measure, bool
     return high;
 }
 
-// The figure a sound circuit gives, computed from the map.
-std::string healthyWords(const Map& map, const Step& step)
-{
-    const auto healthy = healthyReading(map, readingOf(step, map, volts(0), {}, 0));
-    return healthy ? fmt::format("A sound circuit reads {}.", formatQuantity(volts(*healthy))) : "";
-}
-
 void setLoad(const Map& map, const School& school, const std::string& from, const std::string& to, Step& step)
 {
     const auto loads = loadCatalogue(map.systemVoltage_V);
@@ -165,6 +165,7 @@ Reading readingOf(const Step& step, const Map& map, const Quantity& value, const
     r.load = step.load;
     r.loadFrom = step.loadFrom;
     r.loadTo = step.loadTo;
+    r.jumpers = step.jumpers;
     r.instrument = instrument;
     r.value = value;
     return r;
@@ -210,7 +211,7 @@ Step openStep(const Map& map, const School& school, int terminal, int state)
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, false, state))
         step.expectation =
             fmt::format("At most {} below battery ({}). {}", formatQuantity(volts(*high)),
-                        sourcesOf(map, terminal, Measure::BelowBattery, false, state), healthyWords(map, step));
+                        sourcesOf(map, terminal, Measure::BelowBattery, false, state), expectedWords(map, step));
     step.why =
         "Open-circuit first: the other half of the load test, and it finds what is fully open. A right figure proves "
         "little.";
@@ -230,8 +231,9 @@ Step absentStep(const Map& map, const School& school, int terminal, int state)
     step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
                          "Black lead on battery minus"};
     if (const auto high = highOf(map, terminal, Measure::Level, false, state))
-        step.expectation = fmt::format("At most {} ({}).", formatQuantity(volts(*high)),
-                                       sourcesOf(map, terminal, Measure::Level, false, state));
+        step.expectation =
+            fmt::format("At most {} ({}). {}", formatQuantity(volts(*high)),
+                        sourcesOf(map, terminal, Measure::Level, false, state), expectedWords(map, step));
     step.why =
         "A supply that stays on means a relay that sticks or a feed from another source; the module then never resets.";
     step.effort_s += map.state(state).effort_s;
@@ -253,7 +255,7 @@ Step loadStep(const Map& map, const School& school, int terminal, int state)
         step.expectation =
             fmt::format("At most {} lost at its own {} ({}). {}", formatQuantity(volts(*high)),
                         formatQuantity(amperes(map.terminal(terminal).current_A.value_or(0))),
-                        sourcesOf(map, terminal, Measure::BelowBattery, true, state), healthyWords(map, step));
+                        sourcesOf(map, terminal, Measure::BelowBattery, true, state), expectedWords(map, step));
     step.why =
         "Only current proves a conductor. With the open-circuit figure this gives the resistance of feed and return "
         "together.";
@@ -269,7 +271,7 @@ Step swapStep(const Map& map, const School& school, int terminal, int state)
     step.black = map.node(map.batteryMinus());
     step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + ", as before",
                          "Red lead stays on " + coloured(map, terminal), "Black lead moves to battery minus"};
-    step.expectation = healthyWords(map, step);
+    step.expectation = expectedWords(map, step);
     step.why = "If the figure recovers, the return is bad; if it stays low, the feed is.";
     step.effort_s = 60;
     return step;
@@ -299,7 +301,7 @@ Step walkStep(const Map& map, const School& school, int terminal, int state, int
             step.cautions.push_back(
                 "Touch the relay socket from the side: pull-out sockets must not be spread by a probe.");
     }
-    step.expectation = healthyWords(map, step);
+    step.expectation = expectedWords(map, step);
     step.why =
         "Full voltage here puts the fault behind this point; low already puts it before. Each reading cuts the "
         "conductor.";
@@ -320,7 +322,7 @@ Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state)
         map.state(state).name + ", fuse in place, circuit switched on",
         fmt::format("Red lead on the {} test point of {} ({})", farSide ? "far" : "source-side", e.id, e.place),
         "Black lead on battery minus"};
-    step.expectation = healthyWords(map, step);
+    step.expectation = expectedWords(map, step);
     step.why = "Both test points, powered: an eye alone is no proof. Voltage before and none behind is a blown fuse.";
     step.effort_s = e.reach_s.value_or(60);
     step.cautions = {
@@ -345,7 +347,7 @@ Step returnStep(const Map& map, const School& school, int terminal, int state)
     if (const auto high = highOf(map, terminal, Measure::Drop, true, state))
         step.expectation = fmt::format("At most {} at its own {} ({}). {}", formatQuantity(volts(*high)),
                                        formatQuantity(amperes(map.terminal(terminal).current_A.value_or(0))),
-                                       sourcesOf(map, terminal, Measure::Drop, true, state), healthyWords(map, step));
+                                       sourcesOf(map, terminal, Measure::Drop, true, state), expectedWords(map, step));
     step.why =
         "Returns first: a bad ground looks like a bad feed everywhere else. A beep or an ohm figure proves nothing "
         "about current.";
@@ -384,7 +386,7 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
             bounds.push_back(fmt::format("{} {}{} ({})", e.low ? "at least" : "at most",
                                          figure(e.low ? *e.low : *e.high), below, map.sourceId(e.source)));
     }
-    step.expectation = listed(bounds) + ". " + healthyWords(map, step);
+    step.expectation = listed(bounds) + ". " + expectedWords(map, step);
     step.why = requirement.test == TestKind::Reference
                    ? "A reference dragged down by one consumer makes every sensor on it read wrong; the module's feeds "
                      "come first."
@@ -420,7 +422,7 @@ Step pointStep(const Map& map, int red, int black, int state, const std::vector<
         return words;
     };
     step.instructions = {apartWords(map, step), "Red lead on " + where(red), "Black lead on " + where(black)};
-    step.expectation = healthyWords(map, step);
+    step.expectation = expectedWords(map, step);
     step.why = "One more potential of the circuit; what it means is computed from the map.";
     step.effort_s = pointAt(map, red, false).reach_s;
     addCautions(map, step);

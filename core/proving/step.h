@@ -18,6 +18,7 @@ struct Step {
     std::vector<std::string> unplugged;
     std::vector<std::string> removed;  // fuses and relays taken out
     std::string load, loadFrom, loadTo;
+    std::vector<FusedLead> jumpers;
     std::string title;                      // "Load J2-1"
     std::vector<std::string> instructions;  // set-up, red lead, black lead
     std::string expectation;                // what should be read, with its source
@@ -45,6 +46,23 @@ Step pointStep(const Map& map, int red, int black, int state, const std::vector<
 // An ohmmeter between two places of a dead circuit.
 Step resistanceStep(const Map& map, int red, int black, int state, const std::vector<int>& unplugged, int terminal,
                     const std::vector<int>& removed = {});
+
+// A lamp in place of a fuse, with connectors of its branch apart: it limits the current of a short and shows it (W22).
+Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int state,
+                     const std::vector<int>& unplugged);
+
+// What frees a wire at both ends, and what it is tried with (W25).
+struct IsolatedWire {
+    int state = 0;
+    std::vector<int> unplugged;  // connectors
+    std::vector<int> parts;      // elements unplugged at their own plugs
+    SubstituteLoad lamp;
+    double fuse_A = 5;
+};
+Step isolatedWireStep(const Map& map, int wire, const IsolatedWire& way);
+
+// What a sound circuit reads in the step, in words; empty where nothing holds the place.
+std::string expectedWords(const Map& map, const Step& step);
 
 // The load for a circuit: the largest that stays within the circuit's own current and eight tenths of its smallest
 // fuse, and at least a quarter of that current. nullptr when the terminal must never be loaded (W11).

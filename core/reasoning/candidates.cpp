@@ -73,7 +73,7 @@ private:
     void add(Candidate::Kind kind, int terminal, int red, int black, const Condition& setup, double effort_s)
     {
         if (red < 0 || black < 0 || red == black || forbidden_.contains(red) || forbidden_.contains(black)) return;
-        out_.push_back({kind, terminal, red, black, setup, effort_s});
+        out_.push_back({kind, terminal, -1, red, black, setup, effort_s});
     }
 
     void mated(int state)
@@ -284,6 +284,15 @@ Step stepFor(const Map& map, const School& school, const Candidate& c)
         case Candidate::Kind::Ohms:
             return resistanceStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal,
                                   {c.setup.removed.begin(), c.setup.removed.end()});
+        case Candidate::Kind::LampForFuse:
+            return lampForFuseStep(map, c.part, c.setup.load->load, c.setup.state, unplugged);
+        case Candidate::Kind::IsolatedWire:
+            return isolatedWireStep(map, c.part,
+                                    {c.setup.state,
+                                     unplugged,
+                                     {c.setup.removed.begin(), c.setup.removed.end()},
+                                     c.setup.load->load,
+                                     c.setup.jumpers.front().rating_A});
         case Candidate::Kind::Absent:
             return absentStep(map, school, c.terminal, c.setup.state);
         case Candidate::Kind::Loaded:

@@ -9,9 +9,10 @@
 namespace ilvek {
 
 struct Candidate {
-    enum class Kind { Mated, Absent, Loaded, Swap, Walk, Return, Released, Freed, Ohms };
+    enum class Kind { Mated, Absent, Loaded, Swap, Walk, Return, Released, Freed, Ohms, LampForFuse, IsolatedWire };
     Kind kind = Kind::Mated;
     int terminal = -1;  // module terminal it is about; -1 for other places
+    int part = -1;      // element that a hunt is about
     int red = -1, black = -1;
     Condition setup;
     double effort_s = 60;  // reach, unplugging and load; the state counts apart

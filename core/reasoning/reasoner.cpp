@@ -6,6 +6,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "reasoning/hunt.h"
+
 namespace ilvek {
 
 namespace {
@@ -25,6 +27,9 @@ constexpr double doubtfulZ = 4.0;
 // A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
 constexpr double stillLikely = 1e-6;
 constexpr double explainedZ = 2.5;
+// Suspects as likely as this call for tests of their own.
+constexpr double worthHunting = 0.15;
+constexpr std::size_t mostHunted = 3;
 // What a verdict names must be this likely without any single reading.
 constexpr double confirmedAt = 0.05;
 
@@ -200,6 +205,7 @@ void Reasoner::forget(bool complaint)
     observations_.clear();
     waiting_ = false;
     refined_ = true;
+    hunted_.clear();
     restart();
 }
 
@@ -232,7 +238,30 @@ bool Reasoner::refine()
         pairsAt_ = observations_.size();
         if (tryPairs()) refined_ = refinement_.refine(map_, *belief_, stop_);
     }
+    if (refined_) addHunts();
     return refined_;
+}
+
+// Tests that only the likeliest faults call for join the others.
+void Reasoner::addHunts()
+{
+    const std::vector<double> p = belief_->probabilities();
+    for (const int s : likeliest(*belief_, mostHunted, singles_)) {
+        if (p[static_cast<std::size_t>(s)] < worthHunting || !hunted_.insert(s).second) continue;
+        for (Candidate& c : huntFor(map_, faultsAt(suspects_[static_cast<std::size_t>(s)], belief_->severity(s)))) {
+            const Probe probe = probeOf(c);
+            const bool there = std::any_of(candidates_.begin(), candidates_.end(), [&](const Candidate& other) {
+                return other.setup == c.setup && probeOf(other) == probe;
+            });
+            if (there) continue;
+            if (!table_.find(c.setup, probe)) {
+                auto prediction = predict(map_, suspects_, c.setup, {probe}, stop_);
+                if (!prediction) continue;
+                table_.add(std::move(*prediction));
+            }
+            candidates_.push_back(std::move(c));
+        }
+    }
 }
 
 // The first fault is one that explains most; the second one that explains what the first leaves.
@@ -362,7 +391,13 @@ Reasoning Reasoner::reason(const Standing& standing) const
     for (const int s : likeliest(*belief_, mostShown, suspects_.size())) {
         const auto i = static_cast<std::size_t>(s);
         if (p[i] < 5e-4) break;
-        RankedSuspect shown{s, p[i], belief_->severity(s), belief_->intermittent(s), suspects_[i].words, {}};
+        RankedSuspect shown{s,
+                            p[i],
+                            belief_->severity(s),
+                            belief_->intermittent(s),
+                            suspects_[i].words,
+                            {},
+                            faultsAt(suspects_[i], belief_->severity(s))};
         const std::string severity = severityWords(suspects_[i], shown.severity);
         if (!severity.empty() && suspects_[i].words.find(severity) == std::string::npos) shown.words += ", " + severity;
         for (std::size_t o = 0; o < belief_->taken().size(); ++o) {

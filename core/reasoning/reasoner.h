@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -28,6 +29,7 @@ struct RankedSuspect {
     double intermittent = 0;  // chance that it comes and goes
     std::string words;        // with its severity
     std::vector<SuspectReading> readings;
+    std::vector<Fault> faults;  // at its likeliest severity; none for a map that is wrong
 };
 
 struct Conclusion {
@@ -109,6 +111,7 @@ public:
 private:
     bool provide(const std::vector<Observation>& observations, std::size_t mostSetups);
     bool tryPairs();
+    void addHunts();
     std::vector<Suspect> sharpened(std::vector<PairOfFaults> pairs) const;
     void dropPairs();
     void restart();
@@ -127,6 +130,7 @@ private:
     bool waiting_ = false;  // some observations have no prediction yet
     bool refined_ = true;   // what was taken last is weighed in full
     Refinement refinement_;
+    std::set<int> hunted_;  // suspects whose own tests are among the candidates
     Stop stop_;
     std::size_t pairsAt_ = 0;  // observations when pairs were last tried
 };

@@ -114,7 +114,7 @@ TEST(Strip, TheBandIsTheHealthyCircuitInTheSetUpOfTheStep)
     window.key(Qt::Key_L);
     const Map& map = window->liveJob()->map();
     const auto healthy = healthyReading(map, readingOf(*window->liveJob()->step(), map, volts(0), {}, 0));
-    const auto& potentials = window->liveJob()->expectedPotentials();
+    const auto& potentials = window->liveJob()->expected().potentials;
     const double expected = potentials[static_cast<std::size_t>(map.nodeIndex("J2-1.a"))] -
                             potentials[static_cast<std::size_t>(map.nodeIndex("J2-3.a"))];
     ASSERT_TRUE(healthy);

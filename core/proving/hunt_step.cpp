@@ -1,0 +1,76 @@
+// Steps that hunt a fault down by parting the circuit: the lamp in place of a fuse (W22) and the isolated wire (W25).
+#include <fmt/format.h>
+
+#include "base/text.h"
+#include "proving/step.h"
+
+namespace ilvek {
+
+namespace {
+
+std::string partName(const Map& map, int element)
+{
+    const Element& e = map.element(element);
+    return e.name.empty() ? e.id : e.name;
+}
+
+}  // namespace
+
+Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int state, const std::vector<int>& unplugged)
+{
+    const Element& e = map.element(fuse);
+    Step step = pointStep(map, e.nodes[1], map.batteryMinus(), state, unplugged, -1);
+    step.removed = {e.id};
+    step.load = lamp.id;
+    step.loadFrom = map.node(e.nodes[0]);
+    step.loadTo = map.node(e.nodes[1]);
+    step.title = fmt::format("{} in place of {}", lamp.name, e.id);
+    if (!step.unplugged.empty()) step.title += fmt::format(", {} apart", listed(step.unplugged));
+    step.instructions[0] += fmt::format("; {} out, the {} in its place", e.id, lamp.name);
+    step.expectation = expectedWords(map, step);
+    step.why =
+        "The lamp limits the current and shows the fault: bright while the short is fed, dimmer once what was "
+        "unplugged "
+        "took the current. Then go on beyond that connector.";
+    step.cautions.push_back("Never a larger fuse, never foil. Keep the hot lamp off plastic and out of the way.");
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        if (map.elements[i].kind == ElementKind::Battery && static_cast<int>(i) != map.battery)
+            step.cautions.push_back(fmt::format("Disconnect {} first: it may feed the branch from behind.",
+                                                partName(map, static_cast<int>(i))));
+    }
+    return step;
+}
+
+Step isolatedWireStep(const Map& map, int wire, const IsolatedWire& way)
+{
+    const Element& e = map.element(wire);
+    const int fed = e.nodes[0], read = e.nodes[1];
+    Step step = pointStep(map, read, map.batteryMinus(), way.state, way.unplugged, -1);
+    for (const int part : way.parts)
+        step.removed.push_back(map.element(part).id);
+    step.load = way.lamp.id;
+    step.loadFrom = map.node(read);
+    step.loadTo = map.node(map.batteryMinus());
+    step.jumpers = {{map.node(map.batteryPlus()), map.node(fed), way.fuse_A}};
+    const auto end = [&](int node) {
+        const std::string words = map.nodeWords(node);
+        return words.substr(0, words.find(','));
+    };
+    step.title = fmt::format("Wire from {} to {} on its own, with the {}", end(fed), end(read), way.lamp.name);
+    std::string free = step.unplugged.empty() ? "" : "connector " + listed(step.unplugged) + " apart";
+    for (const int part : way.parts)
+        free += (free.empty() ? "" : ", ") + partName(map, part) + " unplugged";
+    step.instructions = {fmt::format("{}; {}. Prove that both ends go nowhere else", map.state(way.state).name, free),
+                         fmt::format("A lead with a {} fuse from battery plus to {}; the {} from {} to battery minus",
+                                     formatQuantity(amperes(way.fuse_A)), end(fed), way.lamp.name, end(read)),
+                         fmt::format("Red lead on {}, black lead on battery minus", end(read))};
+    step.expectation = expectedWords(map, step);
+    step.why =
+        "Only current shows what a wire can carry: one strand left reads the same as seven at a meter's microampere.";
+    step.cautions = {"Never into a module: both ends are free before the feed goes on.",
+                     "Fused lead; the lamp gets hot.", "A probe pushed into a female terminal spreads it."};
+    step.effort_s = 180;
+    return step;
+}
+
+}  // namespace ilvek
