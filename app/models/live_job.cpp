@@ -1,6 +1,7 @@
 #include "models/live_job.h"
 
 #include <QDateTime>
+#include <QRegularExpression>
 #include <cmath>
 
 #include "circuit/operating_point.h"
@@ -270,7 +271,7 @@ std::optional<std::pair<double, double>> LiveJob::batteryNow() const
     return std::nullopt;
 }
 
-bool LiveJob::take(const QString& typed)
+bool LiveJob::take(const QString& text)
 {
     if (!step_) {
         emit refused(tr("There is no step to take a reading for; choose a terminal first."));
@@ -280,6 +281,10 @@ bool LiveJob::take(const QString& typed)
         emit refused(QString::fromStdString(error.message()));
         return false;
     };
+    // "0.02 tripped": the module had shut something down to protect itself.
+    static const QRegularExpression tripped(QStringLiteral("\\s+tripped\\s*$"));
+    const bool inShutDown = text.contains(tripped);
+    const QString typed = QString(text).remove(tripped);
     const auto at = typed.indexOf(QLatin1Char('@'));
     const auto value = parseQuantity(typed.left(at).toStdString(), unitAsked(step_->test));
     if (!value) return refuse(value.error());
@@ -294,6 +299,7 @@ bool LiveJob::take(const QString& typed)
     }
     Reading reading = readingOf(*step_, job_.map, *value, job_.evidence.instrument, now());
     reading.measuredCurrent_A = measuredCurrent_A;
+    reading.inShutDown = inShutDown;
     if (const auto battery = batteryNow(); battery && reading.test != TestKind::Battery) {
         reading.battery_V = battery->first;
         reading.batteryAge_s = battery->second;

@@ -56,7 +56,8 @@ public:
 
     // Each takes an entry into the journal; false and refused() when that fails or the text is no figure.
     // "7.90", or "7.90 @ 1.4 A" with the current that a clamp showed (amperes, or the clamp's millivolts at its scale).
-    bool take(const QString& typed);
+    // "0.02 tripped" when the module had shut something down: kept, and no evidence.
+    bool take(const QString& text);
     bool enter(EventBody body);
     bool undo();
 

@@ -58,6 +58,7 @@ json bodyOf(const Reading& r)
     if (!r.removed.empty()) out["removed"] = r.removed;
     if (r.value.resolution > 0) out["resolution"] = r.value.resolution;
     if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
+    if (r.inShutDown) out["shut_down"] = true;
     for (const FusedLead& lead : r.jumpers)
         out["jumpers"].push_back({{"from", lead.from}, {"to", lead.to}, {"fuse", exactQuantity(amperes(lead.fuse_A))}});
     if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
@@ -162,6 +163,7 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
         r.loadTo = l.text("to", Need::Required);
         l.reportUnknown();
     }
+    r.inShutDown = f.flag("shut_down");
     for (std::size_t n = 0; const json* object : f.objects("jumpers", Need::Optional)) {
         Fields lead(*object, item + ", jumper " + std::to_string(++n), problems);
         if (!lead.isObject()) continue;

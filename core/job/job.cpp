@@ -10,6 +10,9 @@ namespace ilvek {
 
 namespace {
 
+// T14
+constexpr const char* severalAtOnce = " (Several changes at once: which of them mended it stays open.)";
+
 template <class... Ts>
 struct Overloaded : Ts... {
     using Ts::operator()...;
@@ -66,7 +69,7 @@ void fold(const Event& event, Job& job)
                    [](const Undo&) {}, [&](const StateChange& b) { job.state = b.state; },
                    [&](const Repair& b) {
                        job.evidence.repairs.push_back({event.id, b.elements, b.what});
-                       job.repairs.push_back({event.time_ms, b.what});
+                       job.repairs.push_back({event.time_ms, b.what + (b.elements.size() > 1 ? severalAtOnce : "")});
                    },
                    [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },
                    [&](const CheckMade& b) { job.evidence.checks.emplace_back(b.check, b.found); },

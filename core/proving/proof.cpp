@@ -126,7 +126,8 @@ Assessment assess(const Map& map, Evidence evidence, const Assessment* before)
         const Reading& reading = a.evidence.readings[i];
         const bool keeps = i < same && !newBatteryFor(reading, a.evidence, same);
         a.judgements.push_back(keeps ? before->judgements[i] : judge(map, a.evidence, reading));
-        a.stale.push_back(reading.test != TestKind::Battery && isStale(map, a.evidence, reading));
+        a.stale.push_back(reading.inShutDown ||
+                          (reading.test != TestKind::Battery && isStale(map, a.evidence, reading)));
     }
     return a;
 }

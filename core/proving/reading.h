@@ -62,6 +62,8 @@ struct Reading {
     std::string loadFrom, loadTo;
     std::vector<FusedLead> jumpers;
     std::optional<double> measuredCurrent_A;  // by clamp, when it was read
+    // Taken while the module had shut something down to protect itself: no evidence of anything (W16).
+    bool inShutDown = false;
     Instrument instrument;
     Quantity value;
     std::optional<double> battery_V;  // the battery reading that was current when this was taken

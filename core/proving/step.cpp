@@ -80,6 +80,13 @@ void addCautions(const Map& map, Step& step)
 {
     const OperatingState& state = map.state(map.stateIndex(step.state));
     if (!state.caution.empty()) step.cautions.push_back(state.caution);
+    // W16: what protected itself stays off and would be read as dead.
+    const int at = map.stateIndex(step.state);
+    const bool protects = std::any_of(map.elements.begin(), map.elements.end(),
+                                      [&](const Element& e) { return e.value("shut_down", 0.0) > 0 && e.isIn(at); });
+    if (protects && step.test != TestKind::Battery)
+        step.cautions.push_back(
+            "A drive that protected itself stays off until the key is cycled: key off, on again, and read at once.");
     if (!step.load.empty())
         step.cautions.push_back("Fused leads only; the load goes to the harness side, never into the module.");
     if (!step.unplugged.empty()) {

@@ -201,7 +201,7 @@ std::vector<int> firstCases(const std::vector<Suspect>& suspects)
 }
 
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
-                           const std::vector<Probe>& probes, const Stop& stop)
+                           const std::vector<Probe>& probes, const Stop& stop, bool tolerances)
 {
     auto sweep = FaultSweep::of(map, setup);
     if (!sweep) return tl::unexpected(sweep.error());
@@ -218,7 +218,7 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
         for (const auto& faults : s.severities)
             sweeper.faulty(faults, at++);
     }
-    sweeper.tolerances();
+    if (tolerances) sweeper.tolerances();
     for (Column& column : prediction.columns)
         findMoved(column);
     return prediction;
@@ -248,7 +248,7 @@ void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect
         std::vector<Suspect> list(1);
         list.front().severities = {{}};
         list.insert(list.end(), more.begin(), more.end());
-        const auto further = predict(map, list, block->setup, probes);
+        const auto further = predict(map, list, block->setup, probes, {}, false);
         Prediction whole = *block;
         for (std::size_t c = 0; c < whole.columns.size(); ++c) {
             auto& value = whole.columns[c].value;

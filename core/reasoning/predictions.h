@@ -53,9 +53,10 @@ std::vector<int> firstCases(const std::vector<Suspect>& suspects);
 // Asked now and then during long work; true ends it.
 using Stop = std::function<bool()>;
 
+// Without `tolerances` the columns have none: where only the suspects' own readings are wanted.
 // REQUIRES: suspects of this map. ERRORS: the healthy circuit has no solution in this set-up; it was stopped.
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
-                           const std::vector<Probe>& probes, const Stop& stop = {});
+                           const std::vector<Probe>& probes, const Stop& stop = {}, bool tolerances = true);
 
 // Fills `moved`.
 void findMoved(Column& column);

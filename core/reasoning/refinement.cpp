@@ -36,7 +36,7 @@ void Refinement::forget()
 const Prediction* Refinement::computed(const Map& map, const std::vector<Suspect>& list, const Condition& setup,
                                        const std::vector<Probe>& probes, const Stop& stop)
 {
-    auto prediction = predict(map, list, setup, probes, stop);
+    auto prediction = predict(map, list, setup, probes, stop, false);
     if (!prediction) return nullptr;
     computed_.push_back(std::make_unique<const Prediction>(std::move(*prediction)));
     return computed_.back().get();
