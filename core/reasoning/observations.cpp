@@ -19,6 +19,8 @@ constexpr double sigmaOfAccuracy = 0.5;
 constexpr double ohmsSigma = 0.009;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
+// A clamp meter's scale and its zero, one sigma.
+constexpr double clampShare = 0.02, clampZero_A = 0.02;
 constexpr double restCurrent_A = 0.02;
 constexpr double levelShare = 0.1;
 
@@ -72,6 +74,22 @@ Observation codeSeen(const Map& map, const CodeCondition& c)
     o.words = "code " + c.code;
     o.setup.state = c.state;
     o.needs.push_back({levelProbe(map, c.terminal), c.above_V.value_or(-1e9), c.below_V.value_or(1e9), 0.05});
+    return o;
+}
+
+// The current that a clamp showed with the module as the load; which way it sat nobody wrote down (T20).
+std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observation o)
+{
+    const int terminal = map.terminalIndex(r.terminal);
+    if (!r.measuredCurrent_A || !r.load.empty() || terminal < 0 || map.terminal(terminal).contact < 0)
+        return std::nullopt;
+    const auto point = operatingPoint(map, o.setup);
+    if (!point) return std::nullopt;
+    o.probe = {-1, -1, 10e6, map.terminal(terminal).contact};
+    o.words = r.terminal + ", clamp";
+    o.value = std::copysign(std::abs(*r.measuredCurrent_A), point->currentThrough(o.probe.element));
+    o.sigma = std::hypot(clampShare * o.value, clampZero_A);
+    o.gain = 0;
     return o;
 }
 
@@ -131,7 +149,8 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
             if (!o.battery_V) o.battery_V = r.battery_V;
         }
         o.batteryProbe = batteryProbeOf(map);
-        out.push_back(std::move(o));
+        out.push_back(o);
+        if (auto clamped = clampSeen(map, r, std::move(o))) out.push_back(std::move(*clamped));
     }
     return out;
 }

@@ -405,8 +405,8 @@ Reasoning Reasoner::reason(const Standing& standing) const
             const auto against = belief_->against(s, o);
             const bool reading = seen.kind == Observation::Kind::Reading;
             const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
-            shown.readings.push_back(
-                {seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading, seen.probe.ohms});
+            shown.readings.push_back({seen.id, seen.words, measured, against.predicted, against.sigma, against.z,
+                                      reading, seen.probe.ohms, seen.probe.element >= 0});
         }
         r.suspects.push_back(std::move(shown));
     }

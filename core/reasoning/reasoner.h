@@ -20,6 +20,7 @@ struct SuspectReading {  // one observation under one suspect
     double measured = 0, predicted = 0, sigma = 0, z = 0;
     bool isReading = true;  // else a chance from 0 to 1
     bool ohms = false;      // in decades, see decadesOf()
+    bool current = false;   // in amperes
 };
 
 struct RankedSuspect {

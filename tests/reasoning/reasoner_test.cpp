@@ -200,7 +200,7 @@ TEST(CommonCause, TheFuseExplainsAllThatIsDead)
 TEST(ReasonedGate, OutsideSuspectsForbidACondemnation)
 {
     Reasoning r;
-    r.suspects.push_back({0, 0.9, 0, 0, "x", {{1, "J2-1", 1, 1, 0.1, 0, true, false}}, {}});
+    r.suspects.push_back({0, 0.9, 0, 0, "x", {{1, "J2-1", 1, 1, 0.1, 0, true, false, false}}, {}});
     r.groups.push_back({{1}, 0.93, true, false, "driver dead"});
     r.groups.push_back({{2}, 0.07, false, false, "J2-16: added resistance"});
     r.outsideProbability = 0.07;
@@ -217,7 +217,7 @@ TEST(ReasonedGate, OutsideSuspectsForbidACondemnation)
 TEST(ReasonedGate, ALocatedFaultClearsTheModuleAndNamesTheAlternative)
 {
     Reasoning r;
-    r.suspects.push_back({0, 0.97, 0, 0, "x", {{1, "J2-1", 1, 1, 0.1, 0, true, false}}, {}});
+    r.suspects.push_back({0, 0.97, 0, 0, "x", {{1, "J2-1", 1, 1, 0.1, 0, true, false, false}}, {}});
     r.groups.push_back({{1}, 0.97, false, false, "X4-7: added resistance"});
     r.groups.push_back({{2}, 0.03, false, false, "fuse F15"});
     r.conclusion = {Conclusion::Kind::Outside, 0.97, "X4-7: added resistance"};
@@ -231,7 +231,7 @@ TEST(ReasonedGate, ALocatedFaultClearsTheModuleAndNamesTheAlternative)
 TEST(ReasonedGate, PaperAloneDecidesNothing)
 {
     Reasoning r;
-    r.suspects.push_back({0, 0.97, 0, 0, "x", {{0, "tiller fails", 0, 0, 0.1, 0, false, false}}, {}});
+    r.suspects.push_back({0, 0.97, 0, 0, "x", {{0, "tiller fails", 0, 0, 0.1, 0, false, false, false}}, {}});
     r.groups.push_back({{1}, 0.97, false, false, "X4-7"});
     r.conclusion = {Conclusion::Kind::Outside, 0.97, "X4-7"};
     Gate gate;

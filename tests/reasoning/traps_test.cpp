@@ -228,6 +228,28 @@ TEST(Traps, T20BothConductorsInTheJawsCancel)
     EXPECT_NEAR(point->currentThrough({{valve, true}}), -point->currentThrough(valve), 1e-12) << "and the sign";
 }
 
+TEST(Traps, W27AClampTellsAnOpenWindingFromAFedOne)
+{
+    // "12 V at the valve's feed: it works." Feed present and no current is an open winding or an open control side.
+    Reasoner reasoner(map(), {}, true);
+    const int state = map().stateIndex("tiller-commanded");
+    const int terminal = map().terminalIndex("J2-19");
+    Condition faulty = in("tiller-commanded");
+    const auto sound = operatingPoint(map(), faulty);
+    const double flows = std::abs(sound->currentThrough(map().terminal(terminal).contact));
+    ASSERT_GT(flows, 0.5);
+    const Step step = pointStep(map(), map().nodeIndex("J2-19.a"), map().batteryMinus(), state, {}, terminal);
+    const auto chanceWith = [&](double current) {
+        test::Bench bench(map());
+        bench.battery(12.5, "tiller-commanded");
+        bench.take(step, shown(faulty, "J2-19.a", "B1.-").value, current);
+        reasoner.forget(true);
+        reasoner.observe(bench.assessed(), {});
+        return chanceOf(reasoner, "TDV open");
+    };
+    EXPECT_GT(chanceWith(0.0), 20 * chanceWith(flows));
+}
+
 TEST(Traps, T21SoundAtThisCurrentOnly)
 {
     // "It passed under load." It passed at the current that was tried, which is said with it.

@@ -284,7 +284,9 @@ void SuspectsScreen::fillReadings(const Reasoning& r)
         readings_->insertRow(row);
         const auto figure = [&](double value) {
             if (!it->isReading) return value > 0.5 ? tr("yes") : tr("no");
-            return QString::fromStdString(formatQuantity(it->ohms ? ohms(ohmsOf(value)) : volts(value)));
+            return QString::fromStdString(formatQuantity(it->ohms      ? ohms(ohmsOf(value))
+                                                         : it->current ? amperes(value)
+                                                                       : volts(value)));
         };
         const bool against = std::abs(it->z) > 3;
         const QString cells[] = {QString::fromStdString(it->words), it->isReading ? figure(it->measured) : tr("seen"),
