@@ -21,8 +21,10 @@ constexpr double settled_V = 1e-9;
 constexpr double departs_A = 1e-10;  // a device further from its healthy law than this joins the edit
 // Of I + G ΔJ. Below it, as where a part opens and leaves others on their leak alone, rounding is magnified too much.
 constexpr double leastPivot = 1e-8;
-// For the resistance that a meter sees some per cent of a gigaohm more or less do not matter.
-constexpr double leastPivotForMeter = 3e-12;
+// Good enough to begin the exact solution from; and to tell that a source resistance is far too small to matter.
+constexpr double leastPivotNear = 3e-12, leastPivotForMeter = 3e-11;
+// Below it a tenth more or less changes a meter of megohms by less than it shows.
+constexpr double unseenSource_ohm = 2e4;
 
 // A device's currents and slopes at the nodes it touches.
 struct Linearised {
@@ -172,7 +174,7 @@ struct FaultSweep::Part {
             }
             lu.compute(A);
             const double pivot = lu.matrixLU().diagonal().cwiseAbs().minCoeff();
-            if (!(pivot > leastPivotForMeter)) return false;
+            if (!(pivot > leastPivotNear)) return false;
             rough = rough || !(pivot > leastPivot);
             const Vector back = lu.solve(r);
             const double share = step < mostSteps / 2 ? 1.0 : 0.5;
@@ -347,9 +349,9 @@ struct FaultSweep::Part {
     }
 
     // (e_r − e_b)ᵀ J⁻¹ x with J the edited Jacobian, for x = e_p − e_q.
-    double transfer(int red, int black, int p, int q) const
+    double transfer(int red, int black, int p, int q, bool roughly = false) const
     {
-        if (anew && !meterByEdit && !isAsHealthy(red, black)) {
+        if (anew && !isAsHealthy(red, black) && !(roughly && meterByEdit)) {
             std::vector<double> x(n, 0.0);
             if (p >= 0) x[static_cast<std::size_t>(p)] += 1;
             if (q >= 0) x[static_cast<std::size_t>(q)] -= 1;
@@ -368,6 +370,12 @@ struct FaultSweep::Part {
         }
         t -= left.dot(K.lazyProduct(right));
         return t;
+    }
+
+    double sourceSeenByMeter_ohm(int red, int black) const
+    {
+        const double roughly = transfer(red, black, red, black, true);
+        return std::abs(roughly) < unseenSource_ohm ? roughly : transfer(red, black, red, black);
     }
 
     // dv/dE = J⁻¹ b with b = 1/R of the battery at its plus node.
@@ -461,7 +469,7 @@ double FaultSweep::voltage(int red, int black, double inputResistance_ohm) const
         const double open = part->voltage(r, b);
         const bool metered = std::isfinite(inputResistance_ohm);
         // On nothing but noise the meter shows nothing either.
-        const double source = metered && std::abs(open) > 1e-6 ? part->transfer(r, b, r, b) : 0.0;
+        const double source = metered && std::abs(open) > 1e-6 ? part->sourceSeenByMeter_ohm(r, b) : 0.0;
         sum += part->phase.share * (metered ? open * inputResistance_ohm / (inputResistance_ohm + source) : open);
     }
     return sum;

@@ -15,8 +15,9 @@ namespace {
 constexpr double tipNoise_V = 0.004;
 // An instrument's stated accuracy is a bound; half of it is taken as one sigma.
 constexpr double sigmaOfAccuracy = 0.5;
-// An ohmmeter's accuracy with its leads zeroed, in decades (about 2 %).
-constexpr double ohmsSigma = 0.009;
+// An ohmmeter with its leads zeroed, in decades (about 4 %), and above ten kilohms: its own volts bend the laws of the
+// electronics that hang on the circuit, which the prediction takes as straight.
+constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
 // A clamp meter's scale and its zero, one sigma.
@@ -138,7 +139,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         if (resistance) {
             o.probe.ohms = true;
             o.value = r.value.overLimit ? decadesOf(1e9) : decadesOf(r.value.value);
-            o.sigma = ohmsSigma;
+            o.sigma = o.value > highOhmsFrom ? highOhmsSigma : ohmsSigma;
             o.gain = 0;  // in it already
         }
         if (battery) {
