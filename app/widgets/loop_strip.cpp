@@ -105,7 +105,12 @@ void describeCurrents(const LiveJob& liveJob, LoopPicture& picture)
     const auto amperesText = [](double a) { return text(formatQuantity(amperes(std::round(a * 1000) / 1000))); };
     const SolvedLoop &sound = liveJob.expected(), &faulty = liveJob.suspected();
     if (sound.current_A) picture.current = LoopStrip::tr("%1 computed").arg(amperesText(*sound.current_A));
-    if (faulty.potentials.empty()) return;
+    // A suspect that changes nothing here is not drawn.
+    const bool shows = std::any_of(picture.symbols.begin(), picture.symbols.end(), [](const auto& s) {
+        return (s.suspectedIn && s.expectedIn && std::abs(*s.suspectedIn - *s.expectedIn) > 0.1) ||
+               (s.suspectedOut && s.expectedOut && std::abs(*s.suspectedOut - *s.expectedOut) > 0.1);
+    });
+    if (faulty.potentials.empty() || !shows) return;
     double most = 0.1;
     QString where;
     const auto lost = [&](const std::optional<double>& a, const std::optional<double>& b,
@@ -382,7 +387,25 @@ void drawStepWords(QPainter& p, const Frame& f, const LoopPicture& picture)
     p.drawText(QRectF(left, y + 23, width, 20), Qt::AlignLeft | Qt::AlignVCenter, picture.stepWhere);
 }
 
-void drawLegend(QPainter& p, const Frame& f, const LoopPicture& picture)
+// What the dotted line stands for, in the empty corner of the staircase.
+void drawSuspected(QPainter& p, const Frame& f, const LoopPicture& picture)
+{
+    if (picture.suspected.isEmpty()) return;
+    const Theme& t = Theme::current();
+    const double x = f.left + 8, y = f.bottom - 18;
+    p.setFont(face(13));
+    const int room = static_cast<int>(f.right - x - 40);
+    const QString words = QFontMetrics(p.font()).elidedText(picture.suspected, Qt::ElideRight, room);
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.panel);
+    p.drawRect(QRectF(x - 2, y - 10, QFontMetrics(p.font()).horizontalAdvance(words) + 44, 20));
+    p.setPen(QPen(t.dim, 2, Qt::DotLine));
+    p.drawLine(QPointF(x, y), QPointF(x + 28, y));
+    p.setPen(t.ink);
+    p.drawText(QRectF(x + 36, y - 10, room, 20), Qt::AlignLeft | Qt::AlignVCenter, words);
+}
+
+void drawLegend(QPainter& p, const Frame& f)
 {
     const Theme& t = Theme::current();
     double x = f.left + 6;
@@ -406,14 +429,6 @@ void drawLegend(QPainter& p, const Frame& f, const LoopPicture& picture)
     p.fillRect(QRectF(x, y - 5, 28, 10), t.band);
     x += 35;
     words(LoopStrip::tr("expected, from the map"));
-    if (picture.suspected.isEmpty()) return;
-    p.setPen(QPen(t.dim, 2, Qt::DotLine));
-    p.drawLine(QPointF(x, y), QPointF(x + 28, y));
-    x += 35;
-    p.setPen(t.ink);
-    const int room = static_cast<int>(f.right - x);
-    p.drawText(QRectF(x, y - 10, room, 20), Qt::AlignLeft | Qt::AlignVCenter,
-               QFontMetrics(p.font()).elidedText(picture.suspected, Qt::ElideRight, room));
 }
 
 }  // namespace
@@ -502,10 +517,11 @@ void drawLoop(QPainter& p, const QRectF& box, const LoopPicture& picture)
         if (picture.symbols[i].red) drawFlag(p, foot, QStringLiteral("R"), t.bad, t.panel);
     }
     if (f.bottom - f.top <= 40) return;
+    drawSuspected(p, f, picture);
     drawStepWords(p, f, picture);
     drawMeasured(p, f, picture);
     drawMarks(p, f, picture);
-    if (!f.low) drawLegend(p, f, picture);
+    if (!f.low) drawLegend(p, f);
 }
 
 LoopStrip::LoopStrip(QWidget* parent) : QWidget(parent)

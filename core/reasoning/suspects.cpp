@@ -345,7 +345,9 @@ private:
 
 std::string ohmsAbout(double r)
 {
-    return "about " + formatQuantity(ohms(r));
+    if (r <= 0) return "about 0 Ω";
+    const double digit = std::pow(10.0, std::floor(std::log10(r)) - 1);  // two figures are enough
+    return "about " + formatQuantity(ohms(std::round(r / digit) * digit));
 }
 
 }  // namespace
