@@ -41,11 +41,11 @@ std::set<int> branchOf(const Map& map, int node, int without)
     return seen;
 }
 
-const SubstituteLoad* lampOf(const Map& map)
+std::optional<SubstituteLoad> lampOf(const Map& map)
 {
-    static thread_local std::vector<SubstituteLoad> loads;
-    loads = loadCatalogue(map.systemVoltage_V);
-    return findLoad(loads, lampId);
+    const auto loads = loadCatalogue(map.systemVoltage_V);
+    const SubstituteLoad* lamp = findLoad(loads, lampId);
+    return lamp ? std::optional(*lamp) : std::nullopt;
 }
 
 }  // namespace
@@ -53,7 +53,7 @@ const SubstituteLoad* lampOf(const Map& map)
 std::vector<Candidate> shortHunt(const Map& map, int fuse, int state)
 {
     const Element& e = map.element(fuse);
-    const SubstituteLoad* lamp = lampOf(map);
+    const std::optional<SubstituteLoad> lamp = lampOf(map);
     const std::set<int> branch = branchOf(map, e.nodes[1], fuse);
     if (!lamp || !e.reach_s || std::any_of(branch.begin(), branch.end(), [&](int n) { return isForbidden(map, n); }))
         return {};
@@ -87,7 +87,7 @@ std::vector<Candidate> shortHunt(const Map& map, int fuse, int state)
 std::optional<Candidate> isolatedWire(const Map& map, int wire)
 {
     const Element& w = map.element(wire);
-    const SubstituteLoad* lamp = lampOf(map);
+    const std::optional<SubstituteLoad> lamp = lampOf(map);
     if (!lamp || w.kind != ElementKind::Wire) return std::nullopt;
     Candidate c;
     c.kind = Candidate::Kind::IsolatedWire;

@@ -25,11 +25,6 @@ constexpr double clampShare = 0.02, clampZero_A = 0.02;
 constexpr double restCurrent_A = 0.02;
 constexpr double levelShare = 0.1;
 
-Probe batteryProbeOf(const Map& map)
-{
-    return {map.batteryPlus(), map.batteryMinus(), 10e6, -1};
-}
-
 // The level at the module's own side of a terminal, against the module's ground or battery minus.
 Probe levelProbe(const Map& map, int terminal)
 {
@@ -95,6 +90,11 @@ std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observati
 }
 
 }  // namespace
+
+Probe batteryProbeOf(const Map& map)
+{
+    return {map.batteryPlus(), map.batteryMinus(), 10e6, -1};
+}
 
 double sigmaOf(const Instrument& instrument, const Quantity& value)
 {

@@ -55,6 +55,9 @@ struct Wanted {
 };
 std::vector<Wanted> wantedBy(const Map& map, const std::vector<Observation>& observations);
 
+// A meter on the battery's posts.
+Probe batteryProbeOf(const Map& map);
+
 // Uncertainty of a displayed figure, V, one sigma: its last digit and the contact of the tip.
 double sigmaOf(const Instrument& instrument, const Quantity& value);
 

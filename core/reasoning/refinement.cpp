@@ -20,11 +20,6 @@ std::vector<Probe> probesOf(const Observation& o)
     return probes;
 }
 
-Probe batteryOf(const Map& map)
-{
-    return {map.batteryPlus(), map.batteryMinus(), 10e6, -1};
-}
-
 }  // namespace
 
 void Refinement::forget()
@@ -72,7 +67,7 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
         Condition bare;
         bare.state = taken[o].setup.state;
         const Prediction* seen = computed(map, list, taken[o].setup, probes, stop);
-        const Prediction* battery = withBattery ? computed(map, list, bare, {batteryOf(map)}, stop) : nullptr;
+        const Prediction* battery = withBattery ? computed(map, list, bare, {batteryProbeOf(map)}, stop) : nullptr;
         if (!seen || (withBattery && !battery)) return false;
         const std::vector<int> first = firstCases(list);
         for (std::size_t n = 0; n < lacking.size(); ++n) {
