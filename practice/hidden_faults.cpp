@@ -31,7 +31,7 @@ HiddenFaults::HiddenFaults(const Reasoner& reasoner, std::uint32_t seed)
     : reasoner_(reasoner), first_(firstCases(reasoner.suspects())), random_(seed)
 {
     for (const Suspect& s : reasoner.suspects())
-        weights_.push_back(s.kind == SuspectKind::Nothing || s.kind == SuspectKind::MapWrong ? 0 : s.prior);
+        weights_.push_back(s.kind == SuspectKind::Nothing || isOfTheMap(s) ? 0 : s.prior);
 }
 
 bool HiddenFaults::isVisible(int suspect, double severity) const
@@ -131,7 +131,7 @@ OtherWiring otherWiring(const Map& map, std::uint32_t number)
             wired.push_back(t);
     }
     std::uniform_int_distribution<std::size_t> pick(0, wired.size() - 2);
-    OtherWiring out{map, {}};
+    OtherWiring out{map, {}, {}};
     const std::size_t at = pick(random);
     const Terminal& here = map.terminal(wired[at]);
     const auto [wire, end] = wireAt(map, here.a);
@@ -142,10 +142,12 @@ OtherWiring otherWiring(const Map& map, std::uint32_t number)
         moved.nodes[end] = there.a;
         out.machine.elements[static_cast<std::size_t>(other)].nodes[otherEnd] = here.a;
         out.terminals = {here.id, there.id};
+        out.wires = {wire, other};
     } else {
         const Terminal& elsewhere = map.terminal(wired[(at + 1 + pick(random)) % wired.size()]);
         moved.nodes[1 - end] = elsewhere.a;
         out.terminals = {here.id};
+        out.wires = {wire};
     }
     return out;
 }

@@ -42,6 +42,7 @@ Paper reportOf(const Map& map, const std::vector<Fault>& faults);
 struct OtherWiring {
     Map machine;
     std::vector<std::string> terminals;
+    std::vector<int> wires;  // that end elsewhere
 };
 // Odd numbers: the wires of two neighbours in a module connector are exchanged. Even ones: a wire is joined to another
 // conductor than the map says.

@@ -25,6 +25,9 @@ constexpr double leastPivot = 1e-8;
 constexpr double leastPivotNear = 3e-12, leastPivotForMeter = 3e-11;
 // Below it a tenth more or less changes a meter of megohms by less than it shows.
 constexpr double unseenSource_ohm = 2e4;
+// A circuit of which nothing but its leak leads to battery minus has an inverse of gigaohms. Differences of a few ohms
+// in it are noise as soon as an edit magnifies them this much.
+constexpr double floating_ohm = 1e7, firmPivot = 1e-2, moved = 1e-3;
 
 // A device's currents and slopes at the nodes it touches.
 struct Linearised {
@@ -102,6 +105,7 @@ struct FaultSweep::Part {
         byBattery.clear();
         anew = nullptr;
         meterByEdit = rough = near = false;
+        pivot = 1;
     }
 
     void restore()
@@ -173,7 +177,7 @@ struct FaultSweep::Part {
                 r(i) += v[node] - base.v[node];
             }
             lu.compute(A);
-            const double pivot = lu.matrixLU().diagonal().cwiseAbs().minCoeff();
+            pivot = std::min(pivot, lu.matrixLU().diagonal().cwiseAbs().minCoeff());
             if (!(pivot > leastPivotNear)) return false;
             rough = rough || !(pivot > leastPivot);
             const Vector back = lu.solve(r);
@@ -272,6 +276,7 @@ struct FaultSweep::Part {
     {
         restore();
         reset();
+        applied = faults;
         if (faults.empty()) return true;
         std::vector<int> touched;
         for (const Fault& fault : faults)
@@ -349,15 +354,18 @@ struct FaultSweep::Part {
     }
 
     // (e_r − e_b)ᵀ J⁻¹ x with J the edited Jacobian, for x = e_p − e_q.
-    double transfer(int red, int black, int p, int q, bool roughly = false) const
+    double transfer(int red, int black, int p, int q) const
     {
-        if (anew && !isAsHealthy(red, black) && !(roughly && meterByEdit)) {
-            std::vector<double> x(n, 0.0);
-            if (p >= 0) x[static_cast<std::size_t>(p)] += 1;
-            if (q >= 0) x[static_cast<std::size_t>(q)] -= 1;
-            anew->equations->apply(x);
-            return law::Voltages(x)[red] - law::Voltages(x)[black];
-        }
+        if (!anew) return transferByEdit(red, black, p, q);
+        std::vector<double> x(n, 0.0);
+        if (p >= 0) x[static_cast<std::size_t>(p)] += 1;
+        if (q >= 0) x[static_cast<std::size_t>(q)] -= 1;
+        anew->equations->apply(x);
+        return law::Voltages(x)[red] - law::Voltages(x)[black];
+    }
+
+    double transferByEdit(int red, int black, int p, int q) const
+    {
         double t = g(red, p) - g(red, q) - g(black, p) + g(black, q);
         const auto m = K.rows();
         if (m == 0) return t;
@@ -374,8 +382,25 @@ struct FaultSweep::Part {
 
     double sourceSeenByMeter_ohm(int red, int black) const
     {
-        const double roughly = transfer(red, black, red, black, true);
-        return std::abs(roughly) < unseenSource_ohm ? roughly : transfer(red, black, red, black);
+        if (anew && !meterByEdit && !isAsHealthy(red, black)) return transfer(red, black, red, black);
+        const double roughly = transferByEdit(red, black, red, black);
+        const bool enough = !anew || isAsHealthy(red, black) || std::abs(roughly) < unseenSource_ohm;
+        return enough ? roughly : transfer(red, black, red, black);
+    }
+
+    double sourceResistance_ohm(int red, int black)
+    {
+        if (!anew) {
+            const double t = transferByEdit(red, black, red, black);
+            const double t0 = g(red, red) - g(red, black) - g(black, red) + g(black, black);
+            const bool floats = std::max(g(red, red), g(black, black)) > floating_ohm;
+            const bool firm = !floats || pivot > firmPivot || std::abs(t - t0) <= moved * std::abs(t0);
+            if (firm || !again(applied)) return t;
+            anew = spare.get();
+            v = anew->v;
+            now = anew->network;
+        }
+        return transfer(red, black, red, black);
     }
 
     // dv/dE = J⁻¹ b with b = 1/R of the battery at its plus node.
@@ -430,6 +455,8 @@ struct FaultSweep::Part {
     bool meterByEdit = false;        // K holds for it nonetheless
     bool rough = false;              // the edit magnifies rounding too much to be the answer
     bool near = false;               // but it came to rest
+    double pivot = 1;                // the least one on the way
+    std::vector<Fault> applied;
     long refactorisations = 0;
 };
 
@@ -490,12 +517,12 @@ bool FaultSweep::isAsHealthy(int red, int black) const
     });
 }
 
-double FaultSweep::sourceResistance_ohm(int red, int black) const
+double FaultSweep::sourceResistance_ohm(int red, int black)
 {
     double largest = 0;
     for (const auto& part : parts_) {
         const int r = part->now.equationOf(red), b = part->now.equationOf(black);
-        largest = std::max(largest, part->transfer(r, b, r, b));
+        largest = std::max(largest, part->sourceResistance_ohm(r, b));
     }
     return largest;
 }

@@ -38,7 +38,7 @@ public:
     // The faults move neither node; what a meter's own current would find is not counted.
     bool isAsHealthy(int red, int black) const;
     // Resistance seen between the nodes with every source at rest, Ω.
-    double sourceResistance_ohm(int red, int black) const;
+    double sourceResistance_ohm(int red, int black);
     // Current through an element's first two nodes, A, without a meter.
     double currentThrough(int element) const;
     // d voltage / d ln R of each element's first device, V, in the healthy circuit; 0 for those that are no resistance.

@@ -66,15 +66,19 @@ double batterySlopeOf(const Column& battery, std::size_t at)
     return std::max(0.3, static_cast<double>(battery.batterySlope[at]));
 }
 
-// A column's reading with the battery's own voltage that the posts show under the same fault. Beside a running
+// A column's reading with the battery's own voltage that its posts show under the same fault. Beside a running
 // alternator they say little of it, and little hangs on it.
+double shiftedTo(const Column& column, std::size_t at, const Column& battery, double posts_V)
+{
+    const double is = static_cast<double>(battery.value[at]);
+    const double shift = std::isnan(is) ? 0 : std::clamp((posts_V - is) / batterySlopeOf(battery, at), -3.0, 3.0);
+    return static_cast<double>(column.value[at]) + shift * static_cast<double>(column.batterySlope[at]);
+}
+
 double shifted(const Column& column, std::size_t at, const Column* battery, const Observation& o)
 {
-    double shift = 0;
-    if (battery && o.battery_V && !std::isnan(battery->value[at]))
-        shift = std::clamp((*o.battery_V - static_cast<double>(battery->value[at])) / batterySlopeOf(*battery, at),
-                           -3.0, 3.0);
-    return static_cast<double>(column.value[at]) + shift * static_cast<double>(column.batterySlope[at]);
+    return battery && o.battery_V ? shiftedTo(column, at, *battery, *o.battery_V)
+                                  : static_cast<double>(column.value[at]);
 }
 
 // A slip tells nothing about what it shares.
@@ -603,10 +607,14 @@ Belief::Hypothesis Belief::likeliest(int suspect) const
     return hypothesis(best(suspect), 1);
 }
 
-double Belief::valueAt(const Column& column, const Hypothesis& h, double* uncertainty) const
+double Belief::valueAt(const Column& column, const Hypothesis& h, const Column* battery, double* uncertainty) const
 {
     const Fine& f = fine_[h.fine];
-    const auto at = [&](int c) { return static_cast<double>(column.value[static_cast<std::size_t>(c)]); };
+    const auto at = [&](int c) {
+        const auto i = static_cast<std::size_t>(c);
+        return battery ? shiftedTo(column, i, *battery, static_cast<double>(battery->value[0]))
+                       : static_cast<double>(column.value[i]);
+    };
     if (uncertainty) *uncertainty = 0;
     if (f.share <= 0) return at(f.low);
     const double v = between3(at(0), f.x1, at(f.low), f.x2, at(f.high), f.x, f.share);

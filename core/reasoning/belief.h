@@ -52,8 +52,10 @@ public:
     std::vector<Hypothesis> hypotheses() const;
     // A suspect at its likeliest severity.
     Hypothesis likeliest(int suspect) const;
-    // What a column of the table gives for it; `uncertainty`, where it is wanted: what the interpolation may be off by.
-    double valueAt(const Column& column, const Hypothesis& hypothesis, double* uncertainty = nullptr) const;
+    // What a column of the table gives for it; with `battery`, its posts in the same state, where they read as on the
+    // sound machine. `uncertainty`, where it is wanted: what the interpolation may be off by.
+    double valueAt(const Column& column, const Hypothesis& hypothesis, const Column* battery = nullptr,
+                   double* uncertainty = nullptr) const;
     // Of suspect s: the likeliest severity, counted in severities, and the chance that it comes and goes.
     double severity(int suspect) const;
     double intermittent(int suspect) const;

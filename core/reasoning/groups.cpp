@@ -28,7 +28,7 @@ Signature signatureOf(const Belief& belief, int suspect, const std::vector<const
     const Belief::Hypothesis h = belief.likeliest(suspect);
     for (const Column* c : columns) {
         double uncertainty = 0;
-        out.value.push_back(static_cast<float>(belief.valueAt(*c, h, &uncertainty)));
+        out.value.push_back(static_cast<float>(belief.valueAt(*c, h, nullptr, &uncertainty)));
         out.uncertainty.push_back(static_cast<float>(uncertainty));
     }
     return out;

@@ -11,10 +11,11 @@ namespace ilvek {
 namespace {
 
 constexpr double leastBits = 0.002;
-constexpr double sameBin = 0.03;      // nearer to the sound reading than this is no outcome of its own
-constexpr double reading_s = 15;      // to settle the leads and read
-constexpr double schoolFactor = 0.6;  // a test of the other school is worth this share
-constexpr double worthCase = 1e-5;    // of the belief
+constexpr double sameBin = 0.03;                       // nearer to the sound reading than this is no outcome of its own
+constexpr double reading_s = 15;                       // to settle the leads and read
+constexpr double schoolFactor = 0.6;                   // a test of the other school is worth this share
+constexpr double worthCase = 3e-6;                     // of the belief
+constexpr double display_V = 0.01, accuracy = 0.0035;  // of a usual meter
 
 double plogp(double p)
 {
@@ -31,32 +32,41 @@ public:
             for (const int m : groups[g].members)
                 groupOf[static_cast<std::size_t>(m)] = static_cast<int>(g);
         }
-        first_ = firstCases(suspects);
         all_.assign(groups.size(), 0.0);
         for (const Belief::Hypothesis& h : belief.hypotheses()) {
-            const int group = groupOf[static_cast<std::size_t>(h.suspect)];
-            if (h.weight < worthCase || group < 0) continue;
+            if (h.weight < worthCase) continue;
+            // Whoever is too unlikely to be named is still to be found: each for himself.
+            int& group = groupOf[static_cast<std::size_t>(h.suspect)];
+            if (group < 0) {
+                group = static_cast<int>(all_.size());
+                all_.push_back(0.0);
+            }
             const Suspect& s = suspects[static_cast<std::size_t>(h.suspect)];
             ways_.push_back({h, group, s.kind == SuspectKind::MapWrong ? s.node : -1});
             all_[static_cast<std::size_t>(group)] += h.weight;
             total_ += h.weight;
         }
-        isMoved_.assign(static_cast<std::size_t>(first_.back()), 0);
-        before_ = entropyTimesWeight(all_);
+        isMoved_.assign(static_cast<std::size_t>(firstCases(suspects).back()), 0);
+        left_ = all_;
+        for (const double w : all_)
+            logs_ += plogp(w);
+        before_ = plogp(total_) - logs_;
     }
 
     // H(group) − Σ P(outcome) H(group | outcome), outcomes in bins of three sigma, each case shared by the two nearest.
-    double bits(const Column& column) const
+    // `battery`: its posts in the same state, which are read beside it.
+    double bits(const Column& column, const Column* battery) const
     {
         const double healthy = static_cast<double>(column.value[0]);
-        const double sigma =
-            std::sqrt(0.01 * 0.01 + std::pow(0.0035 * healthy, 2) + std::pow(static_cast<double>(column.tolerance), 2));
-        const double perBin = 1.0 / (3.0 * sigma);
+        const double own = column.probe.ohms ? ohmsSigmaAt(healthy) : std::hypot(display_V, accuracy * healthy);
+        const double perBin = 1.0 / (3.0 * std::hypot(own, static_cast<double>(column.tolerance)));
         // Most cases read as the sound circuit does; only the others are looked at.
-        std::vector<double> sound = all_;
         std::vector<Share> others;
+        std::vector<int> touched;
         const auto move = [&](const Way& way, long bin, double share) {
-            sound[static_cast<std::size_t>(way.group)] -= share * way.h.weight;
+            double& left = left_[static_cast<std::size_t>(way.group)];
+            if (left == all_[static_cast<std::size_t>(way.group)]) touched.push_back(way.group);
+            left -= share * way.h.weight;
             others.push_back({bin, way.group, share * way.h.weight});
         };
         for (const int c : column.moved)
@@ -68,32 +78,33 @@ public:
             }
             if (!isMoved_[static_cast<std::size_t>(way.h.low)] && !isMoved_[static_cast<std::size_t>(way.h.high)])
                 continue;
-            const double v = belief_.valueAt(column, way.h);
+            const double v = belief_.valueAt(column, way.h, battery);
             if (std::isnan(v)) {
                 move(way, LONG_MAX, 1);
                 continue;
             }
             const double at = (v - healthy) * perBin;
             if (std::abs(at) < sameBin) continue;
-            const double low = std::floor(at);
-            if (low != 0) move(way, static_cast<long>(low), low + 1 - at);
-            if (low != -1) move(way, static_cast<long>(low) + 1, at - low);
+            const double low = std::floor(at), further = reaches(at - low);
+            if (low != 0) move(way, static_cast<long>(low), 1 - further);
+            if (low != -1) move(way, static_cast<long>(low) + 1, further);
         }
         for (const int c : column.moved)
             isMoved_[static_cast<std::size_t>(c)] = 0;
-        for (double& w : sound)
-            w = std::max(0.0, w);
-        return (before_ - entropyTimesWeight(sound) - entropyOf(others)) / total_;
+        const double after = entropyOfSound(touched) + entropyOf(others);
+        for (const int g : touched)
+            left_[static_cast<std::size_t>(g)] = all_[static_cast<std::size_t>(g)];
+        return (before_ - after) / total_;
     }
 
     // Where the likeliest groups put the reading.
-    std::vector<std::pair<int, double>> outcomes(const Column& column) const
+    std::vector<std::pair<int, double>> outcomes(const Column& column, const Column* battery) const
     {
         std::vector<std::pair<int, double>> out;
         for (std::size_t g = 0; g < groups_.size() && out.size() < 3; ++g) {
             if (groups_[g].members.empty()) continue;
             const int s = groups_[g].members.front();
-            out.emplace_back(static_cast<int>(g), belief_.valueAt(column, belief_.likeliest(s)));
+            out.emplace_back(static_cast<int>(g), belief_.valueAt(column, belief_.likeliest(s), battery));
         }
         return out;
     }
@@ -105,15 +116,21 @@ private:
         double weight;
     };
 
-    // W H(w/W) with W = Σ w:  W log W − Σ w log w.
-    static double entropyTimesWeight(const std::vector<double>& weights)
+    // What two readings t bins apart tell grows with t² while t is small, as for two normal densities: many faults that
+    // move a reading by a tenth of its sigma are no information.
+    static double reaches(double t) { return t * t * (3 - 2 * t); }
+
+    // W H(w/W) with W = Σ w:  W log W − Σ w log w, of what still reads as the sound circuit.
+    double entropyOfSound(const std::vector<int>& touched) const
     {
-        double sum = 0, logs = 0;
-        for (const double w : weights) {
-            sum += w;
-            logs += plogp(w);
+        double sum = total_, logs = logs_;
+        for (const int g : touched) {
+            const double was = all_[static_cast<std::size_t>(g)];
+            const double is = std::max(0.0, left_[static_cast<std::size_t>(g)]);
+            sum += is - was;
+            logs += plogp(is) - plogp(was);
         }
-        return plogp(sum) - logs;
+        return plogp(std::max(0.0, sum)) - logs;
     }
 
     // The same, summed over bins.
@@ -140,7 +157,6 @@ private:
 
     const Belief& belief_;
     const std::vector<SuspectGroup>& groups_;
-    std::vector<int> first_;
     struct Way {
         Belief::Hypothesis h;
         int group = -1;
@@ -148,8 +164,10 @@ private:
     };
     std::vector<Way> ways_;              // those worth counting
     mutable std::vector<char> isMoved_;  // by case, of the column in hand
+    mutable std::vector<double> left_;   // by group, of the column in hand: what reads as the sound circuit
     std::vector<double> all_;            // by group
     double total_ = 0;
+    double logs_ = 0;  // Σ w log w
     double before_ = 0;
 };
 
@@ -218,7 +236,10 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
         if (!column || std::isnan(column->value[0]) || isTaken(belief, c)) continue;
         RankedTest test;
         test.candidate = static_cast<int>(i);
-        test.bits = ranking.bits(*column);
+        Condition bare;
+        bare.state = c.setup.state;
+        const Column* battery = table.find(bare, batteryProbeOf(map));
+        test.bits = ranking.bits(*column, battery);
         if (test.bits < leastBits) continue;
         test.minutes = minutesOf(map, c, standing);
         const bool moduleApart = std::any_of(c.setup.unplugged.begin(), c.setup.unplugged.end(), [&](int connector) {
@@ -236,7 +257,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
         test.ohms = c.kind == Candidate::Kind::Ohms;
-        test.outcomes = ranking.outcomes(*table.find(c.setup, probeOf(c)));
+        test.outcomes = ranking.outcomes(*table.find(c.setup, probeOf(c)), nullptr);
         test.reason = reasonFor(groups, test);
     }
     return out;

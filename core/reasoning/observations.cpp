@@ -15,6 +15,8 @@ namespace {
 constexpr double tipNoise_V = 0.004;
 // An instrument's stated accuracy is a bound; half of it is taken as one sigma.
 constexpr double sigmaOfAccuracy = 0.5;
+// A battery at rest, charged or drained some minutes ago, one sigma.
+constexpr double batteryDrift_V = 0.06;
 // An ohmmeter with its leads zeroed, in decades (about 4 %), and above ten kilohms: its own volts bend the laws of the
 // electronics that hang on the circuit, which the prediction takes as straight.
 constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
@@ -91,6 +93,11 @@ std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observati
 
 }  // namespace
 
+double ohmsSigmaAt(double decades)
+{
+    return decades > highOhmsFrom ? highOhmsSigma : ohmsSigma;
+}
+
 Probe batteryProbeOf(const Map& map)
 {
     return {map.batteryPlus(), map.batteryMinus(), 10e6, -1};
@@ -139,10 +146,12 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         if (resistance) {
             o.probe.ohms = true;
             o.value = r.value.overLimit ? decadesOf(1e9) : decadesOf(r.value.value);
-            o.sigma = o.value > highOhmsFrom ? highOhmsSigma : ohmsSigma;
+            o.sigma = ohmsSigmaAt(o.value);
             o.gain = 0;  // in it already
         }
         if (battery) {
+            // Between two states it has drained, or recovered.
+            o.sigma = std::hypot(o.sigma, batteryDrift_V);
             o.probe = batteryProbeOf(map);
             o.words = "battery, " + map.state(setup->state).name;
         } else {

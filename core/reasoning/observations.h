@@ -55,6 +55,9 @@ struct Wanted {
 };
 std::vector<Wanted> wantedBy(const Map& map, const std::vector<Observation>& observations);
 
+// One sigma of an ohmmeter's reading, in decades: what circuits beside unpowered electronics make of it counts too.
+double ohmsSigmaAt(double decades);
+
 // A meter on the battery's posts.
 Probe batteryProbeOf(const Map& map);
 

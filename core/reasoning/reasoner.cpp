@@ -98,7 +98,7 @@ Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<Sus
     const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
     if (std::find(top.members.begin(), top.members.end(), 0) != top.members.end())
         c.kind = Conclusion::Kind::Nothing;
-    else if (first.kind == SuspectKind::MapWrong)
+    else if (isOfTheMap(first))
         c.kind = Conclusion::Kind::MapWrong;
     else if (top.partlyInside)
         c.kind = Conclusion::Kind::Either;
@@ -277,8 +277,8 @@ bool Reasoner::tryPairs()
         if (rest.taken().empty()) continue;
         for (const int b : likeliest(rest, secondsTried, singles_)) {
             if (b == 0 || b == a || pairs.size() >= mostPairs) continue;
-            if (suspects_[static_cast<std::size_t>(a)].kind == SuspectKind::MapWrong ||
-                suspects_[static_cast<std::size_t>(b)].kind == SuspectKind::MapWrong)
+            if (isOfTheMap(suspects_[static_cast<std::size_t>(a)]) ||
+                isOfTheMap(suspects_[static_cast<std::size_t>(b)]))
                 continue;
             pairs.push_back({a, b, belief_->severity(a), rest.severity(b)});
         }

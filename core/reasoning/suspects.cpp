@@ -25,7 +25,10 @@ constexpr double contactWeight = 3, wireWeight = 1, jointWeight = 2.5, fuseWeigh
 constexpr double loadWeight = 2, sensorWeight = 2, coilWeight = 0.6, stuckWeight = 0.4;
 constexpr double groundWeight = 0.5, supplyWeight = 0.1, neighbourWeight = 0.12, backFeedWeight = 0.1;
 constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.15;
+constexpr double exchangedWeight = 0.1;
 constexpr double wetFactor = 2.5, movingFactor = 1.8;
+// An exchanged wire is about as long as its neighbour.
+constexpr double exchangedWire_ohm = 0.03;
 // Share of jobs in which nothing is wrong (now).
 constexpr double nothingWithComplaint = 0.03, nothingWithout = 0.3;
 
@@ -48,6 +51,7 @@ public:
         addShorts();
         addNeighbours();
         addBackFeeds();
+        addExchanged();
         addMapErrors();
         normalise();
         return std::move(out_);
@@ -311,6 +315,57 @@ private:
         }
     }
 
+    // The only wire that ends at a node, and which end of it.
+    std::pair<int, std::size_t> onlyWireAt(int node) const
+    {
+        std::pair<int, std::size_t> found{-1, 0};
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            if (e.kind != ElementKind::Wire) continue;
+            for (std::size_t end = 0; end < 2; ++end) {
+                if (e.nodes[end] != node) continue;
+                if (found.first >= 0) return {-1, 0};
+                found = {static_cast<int>(i), end};
+            }
+        }
+        return found;
+    }
+
+    // Both wires taken off, and each joined to where the other one was.
+    void exchange(int t1, int t2)
+    {
+        const Terminal &here = map_.terminal(t1), &there = map_.terminal(t2);
+        const auto [one, oneEnd] = onlyWireAt(here.a);
+        const auto [two, twoEnd] = onlyWireAt(there.a);
+        if (one < 0 || two < 0) return;
+        const int farOne = map_.element(one).nodes[1 - oneEnd], farTwo = map_.element(two).nodes[1 - twoEnd];
+        if (farOne == farTwo) return;
+        const Connector& c = map_.connectors[static_cast<std::size_t>(here.connector)];
+        Suspect& s = add(SuspectKind::Exchanged, exchangedWeight * c.weakness,
+                         here.id + " and " + there.id + " exchanged", here.id + " and " + there.id,
+                         fmt::format("{} and {}: wires exchanged, in the connector or on the map", here.id, there.id));
+        s.node = here.a;
+        s.node2 = there.a;
+        s.severities = {{Fault{Fault::Kind::Open, one}, Fault{Fault::Kind::Open, two},
+                         Fault{Fault::Kind::ShortBetween, -1, farOne, there.a, exchangedWire_ohm},
+                         Fault{Fault::Kind::ShortBetween, -1, farTwo, here.a, exchangedWire_ohm}}};
+        s.graded = false;
+    }
+
+    void addExchanged()
+    {
+        for (const Connector& c : map_.connectors) {
+            const auto wired = [&](std::size_t cavity) {
+                const int t = cavity < c.terminals.size() ? c.terminals[cavity] : -1;
+                return t >= 0 && map_.terminal(t).a >= 0 && map_.terminal(t).asFound != AsFound::Empty ? t : -1;
+            };
+            // Wires are put into the wrong cavity by counting wrongly: the next number.
+            for (std::size_t cavity = 0; cavity + 1 < c.terminals.size(); ++cavity) {
+                if (wired(cavity) >= 0 && wired(cavity + 1) >= 0) exchange(wired(cavity), wired(cavity + 1));
+            }
+        }
+    }
+
     void addMapErrors()
     {
         for (const int terminal : map_.moduleTerminals()) {
@@ -466,6 +521,7 @@ std::string severityWords(const Suspect& s, double at)
     const auto between = [&](double x, double y) {
         return x > 0 && y > 0 ? std::exp((1 - share) * std::log(x) + share * std::log(y)) : x;
     };
+    if (s.kind == SuspectKind::Exchanged) return "";
     switch (a.kind) {
         case Fault::Kind::Open:
             return "open";

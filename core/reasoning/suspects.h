@@ -24,14 +24,15 @@ enum class SuspectKind {
     ModulePart,        // inside a module: regulator, pull-up, driver, input
     ModuleDead,        // a module's supply without function
     BusHeld,           // a node of the network holds a line
+    Exchanged,         // the wires of two neighbours in a connector, against what the map says
     MapWrong           // what the map says of this terminal is not what is there
 };
 
 struct Suspect {
     SuspectKind kind = SuspectKind::Nothing;
     int element = -1;           // of the map, or -1
-    int node = -1;              // shorts: the conductor
-    int node2 = -1;             // shorts to a neighbour
+    int node = -1;              // shorts: the conductor; exchanged wires: one terminal
+    int node2 = -1;             // shorts to a neighbour; exchanged wires: the other terminal
     int terminal = -1;          // MapWrong
     bool insideModule = false;  // inside the module under suspicion
     double prior = 0;           // of all suspects they add up to 1
@@ -48,6 +49,12 @@ struct Suspect {
 // SOURCE of the weights: base rates of the trade ("modules fail seldom, wires and terminals often") as rough ratios;
 // a map's own figures (weakness of a part or a connector) multiply them.
 std::vector<Suspect> suspectsOf(const Map& map, bool complaint);
+
+// Whether it says that the map and the machine differ, not that a part has failed.
+inline bool isOfTheMap(const Suspect& s)
+{
+    return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::Exchanged;
+}
 
 // The severity as people say it: "about 4 Ω", "open", "short of about 5 Ω". `at` counts in severities and may lie
 // between two.

@@ -147,6 +147,42 @@ TEST(FaultSweep, TakesTheMeterIntoAccountBehindEveryNearlyOpenPart)
     }
 }
 
+TEST(FaultSweep, MeasuresResistanceInCircuitsThatNothingTiesToGround)
+{
+    const Map& map = test::pt9();
+    Condition dead;
+    dead.state = map.stateIndex("key-off");
+    dead.unplugged = {map.connectorIndex("J1")};
+    auto sweep = FaultSweep::of(map, dead);
+    ASSERT_TRUE(sweep);
+    const int red = map.nodeIndex("J1-24.a"), black = map.nodeIndex("J1-7.a");
+    int compared = 0;
+    for (const ElementKind kind : {ElementKind::Wire, ElementKind::Contact}) {
+        for (std::size_t i = 0; i < map.elements.size(); ++i) {
+            if (map.elements[i].kind != kind) continue;
+            for (const double added : {8.0, 3e3, 3e5, 0.0}) {
+                Fault fault{Fault::Kind::AddedResistance, static_cast<int>(i), -1, -1, added};
+                if (added == 0.0) fault.kind = Fault::Kind::Open;
+                ASSERT_TRUE(sweep->apply({fault}));
+                Condition with = dead;
+                with.faults = {fault};
+                with.meter = Meter{red, black};
+                with.meter->mode = Meter::Mode::Ohms;
+                const auto shown = displayOf(map, with);
+                ASSERT_TRUE(shown);
+                const double swept = sweep->sourceResistance_ohm(red, black);
+                if (shown->overLimit || shown->value > 3e7) {
+                    EXPECT_GT(swept, 3e7) << map.elements[i].id << " " << added;
+                } else {
+                    EXPECT_NEAR(swept / shown->value, 1, 0.01) << map.elements[i].id << " " << added;
+                }
+                compared += swept > 1000;
+            }
+        }
+    }
+    EXPECT_GT(compared, 8);  // of parts that lie in the way
+}
+
 TEST(FaultSweep, KnowsHowAReadingFollowsTheBatteryAndTheParts)
 {
     const Map& map = test::pt9();
