@@ -1,0 +1,271 @@
+#include "trace/csv_reader.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <future>
+#include <thread>
+
+#include "trace/csv_text.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr std::size_t block_bytes = 4U << 20U;
+// More samples than any recorder of the trade has memory for.
+constexpr std::size_t mostRows = 500'000'000;
+constexpr double evenShare = 0.5;  // of a step, by which a time may lie off the even base
+
+struct Block {
+    std::vector<std::vector<float>> values;  // by value column
+    std::vector<double> times;
+    std::size_t lines = 0, rows = 0, empty = 0;
+    std::size_t faultyLine = 0;  // counted from 1 in the block, 0 when sound
+    std::string reason;
+};
+
+class BlockReader {
+public:
+    explicit BlockReader(const CsvGuess& guess) : guess_(guess)
+    {
+        for (const auto& c : guess.columns)
+            values_ += c.use == CsvGuess::Use::Value ? 1U : 0U;
+    }
+
+    Block read(const std::string& text, std::size_t skipLines) const
+    {
+        Block out;
+        out.values.resize(values_);
+        const char* p = text.data();
+        const char* end = p + text.size();
+        while (p < end) {
+            const auto* lineEnd = static_cast<const char*>(std::memchr(p, '\n', static_cast<std::size_t>(end - p)));
+            if (!lineEnd) lineEnd = end;
+            ++out.lines;
+            if (out.lines > skipLines && !row(p, lineEnd, out)) {
+                out.faultyLine = out.lines;
+                return out;
+            }
+            p = lineEnd + 1;
+        }
+        return out;
+    }
+
+private:
+    static bool faulty(Block& out, std::string reason)
+    {
+        out.reason = std::move(reason);
+        return false;
+    }
+
+    bool isEnd(const char* p, const char* end) const { return p == end || *p == '\r'; }
+
+    const char* skipSpace(const char* p, const char* end) const
+    {
+        while (p < end && (*p == ' ' || *p == '"' || (*p == '\t' && guess_.separator != '\t')))
+            ++p;
+        return p;
+    }
+
+    bool row(const char* p, const char* end, Block& out) const
+    {
+        const std::string_view line(p, static_cast<std::size_t>(end - p));
+        if (line.empty() || isBlank(line) || isRemark(line)) return true;
+        std::size_t value = 0;
+        bool separated = true;
+        for (std::size_t c = 0; c < guess_.columns.size(); ++c) {
+            const auto& column = guess_.columns[c];
+            p = skipSpace(p, end);
+            double x = 0;
+            bool empty = isEnd(p, end) || *p == guess_.separator;
+            if (!empty) {
+                const char* after = scanFigure(p, end, guess_.decimal, x);
+                if (!after || !std::isfinite(x)) return faulty(out, notAFigure(p, end, c));
+                p = skipSpace(after, end);
+            }
+            if (empty && isEnd(p, end) && (!separated || c + 1 < guess_.columns.size()))
+                return faulty(out, fmt::format("has {} columns instead of {}", c, guess_.columns.size()));
+            if (column.use == CsvGuess::Use::Time) {
+                if (empty) return faulty(out, "has no time");
+                out.times.push_back(x * column.unitScale);
+            } else if (column.use == CsvGuess::Use::Value) {
+                auto& into = out.values[value++];
+                if (empty) ++out.empty;
+                into.push_back(empty ? std::nanf("") : static_cast<float>(x));
+            }
+            if (!isEnd(p, end) && *p != guess_.separator && guess_.separator != ' ')
+                return faulty(out, notAFigure(p, end, c));
+            separated = !isEnd(p, end) && *p == guess_.separator;
+            if (separated) ++p;
+        }
+        while (p < end && (*p == guess_.separator || *p == ' ' || *p == '\r' || *p == '\t'))
+            ++p;
+        if (p < end) return faulty(out, fmt::format("has more than {} columns", guess_.columns.size()));
+        ++out.rows;
+        return true;
+    }
+
+    std::string notAFigure(const char* p, const char* end, std::size_t column) const
+    {
+        std::string text(p, std::find_if(p, end, [&](char c) { return c == guess_.separator || c == '\r'; }));
+        if (text.size() > 24) text = text.substr(0, 24) + "…";
+        return fmt::format("column {}: “{}” is no figure", column + 1, text);
+    }
+
+    const CsvGuess& guess_;
+    std::size_t values_ = 0;
+};
+
+struct Table {
+    std::vector<std::vector<float>> values;
+    std::vector<double> times;
+    std::size_t lines = 0, rows = 0, empty = 0;
+    std::vector<std::size_t> firstRowOfBlock, firstLineOfBlock;
+};
+
+Result<void> append(const std::string& path, Block block, Table& table)
+{
+    if (block.faultyLine > 0)
+        return fail(fmt::format("{}, line {}", path, table.lines + block.faultyLine), block.reason);
+    table.values.resize(block.values.size());
+    for (std::size_t c = 0; c < block.values.size(); ++c)
+        table.values[c].insert(table.values[c].end(), block.values[c].begin(), block.values[c].end());
+    table.times.insert(table.times.end(), block.times.begin(), block.times.end());
+    table.firstRowOfBlock.push_back(table.rows);
+    table.firstLineOfBlock.push_back(table.lines);
+    table.lines += block.lines;
+    table.rows += block.rows;
+    table.empty += block.empty;
+    if (table.rows > mostRows) return fail(path, "has more than 500 million rows");
+    return {};
+}
+
+// Blocks are read one after the other and turned into figures side by side.
+Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Progress& progress)
+{
+    auto text = CsvText::open(path);
+    if (!text) return tl::unexpected(text.error());
+    const BlockReader reader(guess);
+    const std::size_t most = std::max(1U, std::thread::hardware_concurrency());
+    Table table;
+    std::vector<std::future<Block>> running;
+    std::size_t begun = 0;
+    const auto finishFirst = [&]() -> Result<void> {
+        Block block = running.front().get();
+        running.erase(running.begin());
+        return append(path, std::move(block), table);
+    };
+    for (bool more = true; more;) {
+        auto block = text->next(block_bytes);
+        if (!block) return tl::unexpected(block.error());
+        more = !block->empty();
+        if (more) {
+            const std::size_t skip = begun++ == 0 ? guess.headLines : 0;
+            running.push_back(std::async(std::launch::async,
+                                         [&reader, skip, t = std::move(*block)] { return reader.read(t, skip); }));
+        }
+        while (running.size() > (more ? most : 0)) {
+            if (const auto done = finishFirst(); !done) return tl::unexpected(done.error());
+        }
+        if (progress &&
+            !progress(static_cast<double>(text->done()) / static_cast<double>(std::max<std::size_t>(1, text->bytes()))))
+            return fail(path, "reading was stopped");
+    }
+    return table;
+}
+
+// An empty field repeats the figure above it.
+void fillEmpty(std::vector<float>& values)
+{
+    const auto first = std::find_if(values.begin(), values.end(), [](float v) { return !std::isnan(v); });
+    float last = first == values.end() ? 0.0F : *first;
+    for (float& v : values)
+        last = v = std::isnan(v) ? last : v;
+}
+
+// Between two rows along a straight line.
+void putOnEvenBase(std::vector<float>& values, const std::vector<double>& times, double interval_s)
+{
+    std::vector<float> out(values.size());
+    std::size_t i = 0;
+    for (std::size_t k = 0; k < out.size(); ++k) {
+        const double t = times.front() + interval_s * static_cast<double>(k);
+        while (i + 2 < times.size() && times[i + 1] <= t)
+            ++i;
+        const double span = times[i + 1] - times[i];
+        const double share = span > 0 ? std::clamp((t - times[i]) / span, 0.0, 1.0) : 1.0;
+        out[k] = static_cast<float>((1 - share) * static_cast<double>(values[i]) +
+                                    share * static_cast<double>(values[i + 1]));
+    }
+    values = std::move(out);
+}
+
+// Remarks and blank lines in between are not counted.
+std::size_t lineOfRow(const Table& table, std::size_t row, std::size_t headLines)
+{
+    const auto at = std::upper_bound(table.firstRowOfBlock.begin(), table.firstRowOfBlock.end(), row) -
+                    table.firstRowOfBlock.begin() - 1;
+    const auto block = static_cast<std::size_t>(at);
+    return table.firstLineOfBlock[block] + row - table.firstRowOfBlock[block] + 1 + (block == 0 ? headLines : 0);
+}
+
+Result<void> findBase(const std::string& path, const CsvGuess& guess, Table& table, Recording& recording)
+{
+    if (table.times.empty()) {
+        if (!guess.interval_s) return fail(path, "has no column of time and names no sample interval: say it");
+        recording.interval_s = *guess.interval_s;
+        return {};
+    }
+    const std::vector<double>& t = table.times;
+    for (std::size_t i = 1; i < t.size(); ++i) {
+        if (t[i] < t[i - 1])
+            return fail(fmt::format("{}, about line {}", path, lineOfRow(table, i, guess.headLines)),
+                        fmt::format("the time runs backwards, from {:g} s to {:g} s", t[i - 1], t[i]));
+    }
+    recording.start_s = t.front();
+    recording.interval_s = (t.back() - t.front()) / static_cast<double>(std::max<std::size_t>(1, t.size() - 1));
+    if (!(recording.interval_s > 0)) return fail(path, "its time stands still");
+    double off = 0;
+    for (std::size_t i = 0; i < t.size(); ++i)
+        off = std::max(off, std::abs(t[i] - t.front() - recording.interval_s * static_cast<double>(i)));
+    // A millionth of the whole is the last digit of a time that is written with six.
+    if (off <= std::max(evenShare * recording.interval_s, 1e-6 * (t.back() - t.front()))) return {};
+    for (auto& column : table.values)
+        putOnEvenBase(column, t, recording.interval_s);
+    recording.notes.push_back("Its rows do not lie evenly in time; between them it is read along straight lines.");
+    return {};
+}
+
+}  // namespace
+
+Result<Recording> readCsv(const std::string& path, const CsvGuess& guess, const Progress& progress)
+{
+    auto table = readTable(path, guess, progress);
+    if (!table) return tl::unexpected(table.error());
+    if (table->rows < 2) return fail(path, "has fewer than two rows of figures");
+    Recording recording;
+    recording.name = path.substr(path.rfind('/') + 1);
+    for (auto& column : table->values)
+        fillEmpty(column);
+    if (const auto base = findBase(path, guess, *table, recording); !base) return tl::unexpected(base.error());
+    if (table->empty > 0)
+        recording.notes.push_back(fmt::format("{} empty fields repeat the figure above them.", table->empty));
+    std::size_t value = 0;
+    for (const auto& column : guess.columns) {
+        if (column.use != CsvGuess::Use::Value) continue;
+        Channel channel;
+        channel.name = column.name;
+        channel.recordedUnit = column.unit;
+        channel.unitScale = column.unitScale;
+        channel.samples = Samples(std::move(table->values[value++]));
+        applyScale(channel);
+        recording.channels.push_back(std::move(channel));
+    }
+    if (recording.channels.empty()) return fail(path, "no column of it is a channel");
+    return recording;
+}
+
+}  // namespace ilvek

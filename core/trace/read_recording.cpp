@@ -1,0 +1,33 @@
+// Which kind of file a recording is.
+#include <filesystem>
+#include <fstream>
+
+#include "trace/csv_reader.h"
+#include "trace/mat_file.h"
+#include "trace/npy_file.h"
+#include "trace/recording.h"
+#include "trace/wav_file.h"
+
+namespace ilvek {
+
+Result<Recording> readRecording(const std::string& path, const Progress& progress)
+{
+    std::error_code code;
+    const auto status = std::filesystem::status(path, code);
+    if (!std::filesystem::exists(status)) return fail(path, "there is no such file");
+    if (!std::filesystem::is_regular_file(status)) return fail(path, "this is not an ordinary file");
+    std::string head(128, '\0');
+    std::ifstream in(path, std::ios::binary);
+    in.read(head.data(), static_cast<std::streamsize>(head.size()));
+    head.resize(static_cast<std::size_t>(in.gcount()));
+    if (head.empty()) return fail(path, "is empty");
+    if (head.starts_with("\x93NUMPY")) return readNpy(path);
+    if (head.starts_with("MATLAB 5.0")) return readMat(path);
+    if (head.starts_with("RIFF") || head.starts_with("RIFX") || head.starts_with("FORM") || head.starts_with("fLaC"))
+        return readWav(path);
+    const auto guess = guessCsv(path);
+    if (!guess) return tl::unexpected(guess.error());
+    return readCsv(path, *guess, progress);
+}
+
+}  // namespace ilvek

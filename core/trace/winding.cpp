@@ -1,0 +1,422 @@
+#include "trace/winding.h"
+
+#include <fmt/format.h>
+
+#include <Eigen/Dense>
+
+#include <algorithm>
+#include <numeric>
+
+#include "trace/noise.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr double clearOfNoise = 6;     // sigma a pulse must rise to
+constexpr double pulseShare = 0.12;    // of the range, at which it counts as on
+constexpr double liftZ = 5.2;          // a kink must stand this far out of its own error
+constexpr double liftZNoisy = 6.5;     // and this far where the noise is more than
+constexpr double noisyShare = 0.03;    // so much of the peak
+constexpr double sharpShare = 0.62;    // of it is still there when looked at half as wide
+constexpr double hingeReach_s = 8e-4;  // to both sides of a kink, for its exact place
+constexpr double dithers = 0.6;        // of a converter's step: noise of this size hides the stair
+constexpr double stairShare = 1.5;
+constexpr double slopeNoise = 0.04;    // of a slope, that noise may make
+constexpr double kinkOfSlope = 0.25;   // of the mean slope of the rise
+constexpr double plateauRise = 0.02;   // of its end, that a plateau may still rise in its last sixth
+constexpr double currentScale = 0.01;  // a clamp's scale, one sigma
+constexpr double supplySigma_V = 0.1;
+constexpr double heldShare = 0.75;  // of the peak, below which a current is held
+constexpr std::size_t fewest = 24;  // samples of a pulse
+
+class OnePulse {
+public:
+    OnePulse(const Recording& r, const std::vector<double>& x, double noise, double step, const WindingBeside& beside,
+             Pulse& pulse)
+        : dt_(r.interval_s),
+          noise_(noise),
+          stair_(noise < dithers * step ? step : 0.0),
+          beside_(beside),
+          pulse_(pulse),
+          y_(x.begin() + static_cast<std::ptrdiff_t>(pulse.first), x.begin() + static_cast<std::ptrdiff_t>(pulse.last)),
+          kinks_(y_)
+    {
+    }
+
+    void measure()
+    {
+        findEdges();
+        if (pulse_.cut || off_ < on_ + fewest) return tooShort();
+        peak();
+        hold();
+        rise();
+        lift();
+        end();
+        turnOff();
+        if (beside_.control) control();
+    }
+
+private:
+    double seconds(double sample) const { return (static_cast<double>(pulse_.first) + sample) * dt_; }
+    void put(Measure m) { pulse_.measures.push_back(std::move(m)); }
+
+    void tooShort()
+    {
+        const std::string why =
+            pulse_.cut ? "the recording begins or ends within the pulse" : "the pulse has too few samples";
+        for (const char* id : {"peak", "end current", "lift"})
+            put(notMeasurable(id, id, Unit::Ampere, why));
+    }
+
+    // Means over so many samples that the noise is a small share of the pulse.
+    std::vector<double> calmed(double top) const
+    {
+        const double ratio = 6 * noise_ / (0.1 * top);
+        const auto half = static_cast<std::size_t>(std::clamp(0.5 * ratio * ratio, 0.0, 16.0));
+        std::vector<double> out(y_.size());
+        for (std::size_t i = 0; i < y_.size(); ++i) {
+            const std::size_t a = i > half ? i - half : 0, b = std::min(y_.size(), i + half + 1);
+            out[i] = kinks_.mean(a, b - a);
+        }
+        return out;
+    }
+
+    // On: where the line through the first rise meets nothing. Off: the last sharp break downwards before it dies.
+    void findEdges()
+    {
+        const double top = *std::max_element(y_.begin(), y_.end());
+        const std::vector<double> calm = calmed(top);
+        const double low = std::max(clearOfNoise / 2 * noise_, 0.03 * top), some = 0.25 * top;
+        const auto firstAbove = [&](double level) {
+            return static_cast<std::size_t>(std::find_if(y_.begin(), y_.end(), [&](double v) { return v > level; }) -
+                                            y_.begin());
+        };
+        const std::size_t a = firstAbove(some);
+        std::size_t b = a;
+        while (b > 0 && calm[b - 1] > low)
+            --b;
+        const std::size_t n = std::max<std::size_t>(4, a > b ? a - b : 0);
+        const std::size_t first = std::min(b, y_.size() > n ? y_.size() - n : 0);
+        const double slope = kinks_.slope(first, std::min(n, y_.size() - first));
+        const double middle = kinks_.mean(first, std::min(n, y_.size() - first));
+        const double cross =
+            static_cast<double>(first) + 0.5 * static_cast<double>(n - 1) - (slope > 0 ? middle / slope : 0.0);
+        onAt_ = std::clamp(cross, 0.0, static_cast<double>(a));
+        on_ = static_cast<std::size_t>(std::lround(onAt_));
+        std::size_t last = y_.size() - 1;
+        while (last > on_ && calm[last] < std::max(some, 4 * noise_))
+            --last;
+        const std::size_t w = std::clamp<std::size_t>((last - on_) / 40, 3, 40);
+        double sharpest = 0;
+        off_ = last;
+        const std::size_t from = last > on_ + 8 * w ? last - 6 * w : on_ + w;
+        for (std::size_t k = from; k + w < y_.size() && k <= last + w; ++k) {
+            if (k < w) continue;
+            const double z = kinks_.at(k, w);
+            if (z < sharpest) sharpest = z, off_ = k;
+        }
+        pulse_.on_s = seconds(onAt_);
+        pulse_.off_s = seconds(static_cast<double>(off_));
+    }
+
+    void peak()
+    {
+        const auto n = std::clamp<std::size_t>((off_ - on_) / 60, 1, 16);
+        double most = -1e300;
+        std::size_t at = on_;
+        for (std::size_t k = on_; k + n <= std::min(y_.size(), off_ + 1); ++k) {
+            const double m = kinks_.mean(k, n);
+            if (m > most) most = m, at = k;
+        }
+        peak_ = most;
+        peakAt_ = at + n / 2;
+        put(measured("peak", "Peak current", Unit::Ampere, most,
+                     std::hypot(noise_ / std::sqrt(static_cast<double>(n)), currentScale * most),
+                     seconds(static_cast<double>(peakAt_))));
+    }
+
+    void hold()
+    {
+        const std::size_t length = off_ - on_;
+        const std::size_t tail = std::max<std::size_t>(4, length / 4);
+        const double late = kinks_.mean(off_ - tail, tail);
+        pulse_.holds = peakAt_ < on_ + 7 * length / 10 && late < heldShare * peak_;
+        if (!pulse_.holds) return;
+        put(measured("hold", "Holding current", Unit::Ampere, late,
+                     std::hypot(noise_ / std::sqrt(static_cast<double>(tail)), currentScale * late),
+                     seconds(static_cast<double>(off_ - tail / 2))));
+    }
+
+    // L = (U − R i) / (di/dt) in the first tenth, before the armature moves.
+    void rise()
+    {
+        const double stop = 0.2 * peak_;
+        std::size_t b = on_ + 2;
+        const std::vector<double> calm = calmed(peak_);
+        while (b < off_ && calm[b] < stop)
+            ++b;
+        const std::size_t from = on_ + 1;
+        const std::size_t n = b > from ? b - from : 0;
+        if (n < 6) {
+            put(notMeasurable("slope", "Turn-on slope", Unit::None, "the rise has fewer than six samples"));
+            return;
+        }
+        slope_ = kinks_.slope(from, n) / dt_;
+        const double sigma = noise_ * Kinks::slopeSigma(n) / dt_;
+        if (!(sigma < slopeNoise * slope_)) {
+            for (const char* id : {"slope", "inductance"})
+                put(notMeasurable(id, id == std::string("slope") ? "Turn-on slope, A/s" : "Inductance, H", Unit::None,
+                                  "the noise would hide it in so few samples"));
+            return;
+        }
+        put(measured("slope", "Turn-on slope, A/s", Unit::None, slope_, std::hypot(sigma, 0.03 * slope_),
+                     seconds(static_cast<double>(from + n / 2))));
+        if (beside_.supply_V && slope_ > 0) {
+            const double L = *beside_.supply_V / slope_;
+            put(measured("inductance", "Inductance, H", Unit::None, L, L * std::hypot(0.09, sigma / slope_)));
+        } else {
+            put(notMeasurable("inductance", "Inductance, H", Unit::None, "the supply voltage is not known"));
+        }
+    }
+
+    struct Found {
+        std::size_t at = 0, width = 0;
+        double z = 0;
+    };
+
+    // What steps of a converter do to a slope over n samples of which fewer than a few steps are seen.
+    double stairError(double slope, std::size_t n) const
+    {
+        const double count = static_cast<double>(n);
+        const double perStep = stair_ / std::max(1e-12, std::abs(slope));  // samples
+        return stairShare * stair_ / count * std::min(1.0, perStep / count);
+    }
+
+    // The sharpest positive kink on the rise, at the width that shows it best.
+    Found sharpest() const
+    {
+        const std::size_t last = pulse_.holds ? peakAt_ : off_;
+        const std::size_t length = last > on_ ? last - on_ : 0;
+        const double mean = (peak_ - y_[on_]) / std::max(1.0, static_cast<double>(peakAt_ - on_));
+        Found best;
+        const double least = noise_ > noisyShare * peak_ ? liftZNoisy : liftZ;
+        for (std::size_t n = 4; n <= std::max<std::size_t>(4, length / 8); n = n + std::max<std::size_t>(2, n / 2)) {
+            const double noise = noise_ * std::sqrt(2.0) * Kinks::slopeSigma(n);
+            for (std::size_t k = on_ + 2 * n; k + 2 * n < last; ++k) {
+                const double kink = kinks_.at(k, n);
+                const double z =
+                    kink / std::hypot(noise, stairError(kinks_.slope(k - n, n), n) + stairError(kinks_.slope(k, n), n));
+                if (z <= best.z || z < least || kink < kinkOfSlope * mean) continue;
+                // Saturation bends smoothly: seen twice as wide it bends twice as much.
+                const double wide = kinks_.at(k, 2 * n);
+                if (kink < sharpShare * wide) continue;
+                // And the current had begun to level off before.
+                if (kinks_.slope(k - n, n) > 0.9 * kinks_.slope(k, n)) continue;
+                best = {k, n, z};
+            }
+        }
+        return best;
+    }
+
+    void lift()
+    {
+        Found found = sharpest();
+        if (found.z == 0) {
+            const double smallest = noise_ / std::max(1e-12, peak_);
+            put(notMeasurable("lift", "Armature lift", Unit::Second,
+                              smallest > 0.03 ? "the noise would hide it" : "no dip stands out of the rise"));
+            return;
+        }
+        const double place = hinge(found);
+        const double at_s = seconds(place);
+        const double sigma = dt_ * std::max(0.5, static_cast<double>(found.width) / found.z);
+        put(measured("lift", "Armature lift after switching on", Unit::Second, at_s - pulse_.on_s, sigma, at_s));
+    }
+
+    // Cubic before the stop, parabolic behind it, without a step between: the place k at which this leaves least.
+    // y = a + b t + c h + d h² + e g² + f g³,  h = max(0, t), g = min(0, t), t counted from k.
+    double hinge(const Found& found) const
+    {
+        const auto widest = std::max<std::size_t>(12, static_cast<std::size_t>(hingeReach_s / dt_));
+        const std::size_t reach = std::clamp<std::size_t>(5 * found.width / 2, 12, widest);
+        const std::size_t first = std::max(on_ + 2, found.at > reach ? found.at - reach : 0);
+        const std::size_t last = std::min(off_ - 1, found.at + reach);
+        if (last < first + 14) return static_cast<double>(found.at);
+        const auto count = static_cast<Eigen::Index>(last - first);
+        const Eigen::Map<const Eigen::VectorXd> y(y_.data() + first, count);
+        Eigen::Matrix<double, Eigen::Dynamic, 6> basis(count, 6);
+        double least = 1e300, place = static_cast<double>(found.at);
+        const std::size_t from = std::max(first + 4, found.at - std::min(found.at, found.width));
+        for (std::size_t k = from; k <= std::min(last - 5, found.at + found.width); ++k) {
+            for (Eigen::Index i = 0; i < count; ++i) {
+                const double t = (static_cast<double>(first) + static_cast<double>(i) - static_cast<double>(k)) /
+                                 static_cast<double>(count);
+                const double h = std::max(0.0, t), g = std::min(0.0, t);
+                basis.row(i) << 1, t, h, h * h, g * g, g * g * g;
+            }
+            const Eigen::Matrix<double, 6, 1> fit = (basis.transpose() * basis).ldlt().solve(basis.transpose() * y);
+            const double rest = (y - basis * fit).squaredNorm();
+            if (fit(2) > 0 && rest < least) least = rest, place = static_cast<double>(k);
+        }
+        return place;
+    }
+
+    void end()
+    {
+        const std::size_t length = off_ - on_;
+        const std::size_t tail = std::max<std::size_t>(6, length / 6);
+        const std::size_t from = off_ - std::min(off_ - on_, tail + 1);
+        const double level = kinks_.mean(from, tail);
+        const double sigma = std::hypot(noise_ / std::sqrt(static_cast<double>(tail)), currentScale * level);
+        put(measured("end current", "Current at the end", Unit::Ampere, level, sigma,
+                     seconds(static_cast<double>(off_ - tail / 2))));
+        if (beside_.supply_V) {
+            const double u = *beside_.supply_V;
+            const double share = std::hypot(sigma / level, beside_.supplySigma_V.value_or(supplySigma_V) / u);
+            put(measured("end over supply", "Current at the end over supply, A/V", Unit::None, level / u,
+                         level / u * share));
+        }
+        const double still = kinks_.slope(from, tail) * static_cast<double>(tail);
+        const double stillSigma = noise_ * Kinks::slopeSigma(tail) * static_cast<double>(tail);
+        if (pulse_.holds)
+            put(notMeasurable("resistance", "Resistance of the loop", Unit::Ohm, "the drive limits the current"));
+        else if (std::abs(still) > plateauRise * level + 2 * stillSigma)
+            put(notMeasurable("resistance", "Resistance of the loop", Unit::Ohm,
+                              "the current has not come to rest when it is switched off"));
+        else if (!beside_.supply_V)
+            put(notMeasurable("resistance", "Resistance of the loop", Unit::Ohm, "the supply voltage is not known"));
+        else {
+            // R = U / I on the plateau, feed, return and drive in it.
+            const double R = *beside_.supply_V / level;
+            const double share =
+                std::hypot(sigma / level, beside_.supplySigma_V.value_or(supplySigma_V) / *beside_.supply_V);
+            put(measured("resistance", "Resistance of the loop", Unit::Ohm, R, R * share));
+        }
+    }
+
+    void turnOff()
+    {
+        const double from = kinks_.mean(off_ > 3 ? off_ - 3 : 0, 3);
+        std::size_t k = off_;
+        while (k < y_.size() && y_[k] > std::max(0.1 * from, 3 * noise_))
+            ++k;
+        if (k == y_.size()) {
+            put(notMeasurable("turn-off", "Turn-off time", Unit::Second,
+                              "the current has not died when the pulse is left"));
+            return;
+        }
+        put(measured("turn-off", "Turn-off time", Unit::Second, static_cast<double>(k - off_) * dt_, dt_,
+                     seconds(static_cast<double>(k))));
+    }
+
+    void control()
+    {
+        const auto c = beside_.control->samples.read(pulse_.first, pulse_.last - pulse_.first);
+        const double noise = noiseOf(c, beside_.control->samples.step());
+        const auto mean = [&](std::size_t a, std::size_t b) {
+            return std::accumulate(c.begin() + static_cast<std::ptrdiff_t>(a),
+                                   c.begin() + static_cast<std::ptrdiff_t>(b), 0.0) /
+                   static_cast<double>(b - a);
+        };
+        if (on_ > 4) put(measured("battery level", "Level before switching on", Unit::Volt, mean(0, on_ - 2), noise));
+        const std::size_t a = on_ + (off_ - on_) / 2;
+        if (off_ > a + 3)
+            put(measured("on level", "Level at the drive while on", Unit::Volt, mean(a, off_ - 2), noise));
+        const auto top = std::max_element(c.begin() + static_cast<std::ptrdiff_t>(off_ > 3 ? off_ - 3 : 0), c.end());
+        const auto at = static_cast<std::size_t>(top - c.begin());
+        if (on_ > 4 && *top > mean(0, on_ - 2) + 6 * noise + 1)
+            put(measured("spike", "Turn-off spike", Unit::Volt, *top, noise, seconds(static_cast<double>(at))));
+        else
+            put(notMeasurable("spike", "Turn-off spike", Unit::Volt,
+                              "there is none above the supply: a diode takes it, or the lead misses it"));
+    }
+
+    double dt_, noise_;
+    double stair_;  // a converter's step where no noise blurs it, else 0
+    const WindingBeside& beside_;
+    Pulse& pulse_;
+    std::vector<double> y_;
+    Kinks kinks_;
+    std::size_t on_ = 0, off_ = 0, peakAt_ = 0;
+    double onAt_ = 0, peak_ = 0, slope_ = 0;
+};
+
+// What the clamp shows of nothing: the median of what lies in the lowest tenth of its range.
+double restOf(const std::vector<double>& x)
+{
+    const auto [least, most] = std::minmax_element(x.begin(), x.end());
+    std::vector<double> low;
+    for (const double v : x) {
+        if (v <= *least + 0.1 * (*most - *least)) low.push_back(v);
+    }
+    const auto middle = low.begin() + static_cast<std::ptrdiff_t>(low.size() / 2);
+    std::nth_element(low.begin(), middle, low.end());
+    return *middle;
+}
+
+// Where the current stays above a share of its range; stretches that are less apart than a fifth of the longest are one
+// (a held current chops).
+std::vector<std::pair<std::size_t, std::size_t>> stretches(const std::vector<double>& x, double level, std::size_t gap)
+{
+    std::vector<std::pair<std::size_t, std::size_t>> out;
+    for (std::size_t i = 0; i < x.size(); ++i) {
+        if (x[i] <= level) continue;
+        if (!out.empty() && i - out.back().second <= gap)
+            out.back().second = i;
+        else
+            out.emplace_back(i, i);
+    }
+    return out;
+}
+
+}  // namespace
+
+const Measure* Pulse::find(const std::string& id) const
+{
+    const auto at = std::find_if(measures.begin(), measures.end(), [&](const Measure& m) { return m.id == id; });
+    return at == measures.end() ? nullptr : &*at;
+}
+
+std::optional<double> Pulse::value(const std::string& id) const
+{
+    const Measure* m = find(id);
+    return m ? m->value : std::nullopt;
+}
+
+Result<Pulses> measureWinding(const Recording& r, const Channel& current, const WindingBeside& beside)
+{
+    std::vector<double> x = current.samples.read(0, current.samples.size());
+    if (x.size() < fewest) return fail(current.name, "has too few samples");
+    Pulses out;
+    out.noise_A = noiseOf(x, current.samples.step());
+    out.zero_A = restOf(x);
+    for (double& v : x)
+        v -= out.zero_A;
+    const double top = *std::max_element(x.begin(), x.end());
+    if (!(top > clearOfNoise * out.noise_A)) return fail(current.name, "nothing in it rises out of its noise");
+    // Three samples in the middle: one odd sample is no pulse.
+    std::vector<double> calm = x;
+    for (std::size_t i = 1; i + 1 < x.size(); ++i)
+        calm[i] = std::max(std::min(x[i - 1], x[i]), std::min(std::max(x[i - 1], x[i]), x[i + 1]));
+    const double level = std::max(pulseShare * top, clearOfNoise / 2 * out.noise_A);
+    const auto gap = static_cast<std::size_t>(std::max(3.0, 3e-4 / r.interval_s));
+    const auto found = stretches(calm, level, gap);
+    for (std::size_t i = 0; i < found.size(); ++i) {
+        const auto [a, b] = found[i];
+        if (b - a < 4) continue;
+        const std::size_t room = (b - a) / 2 + 8;
+        const std::size_t before = i == 0 ? 0 : (found[i - 1].second + a) / 2;
+        const std::size_t behind = i + 1 == found.size() ? x.size() : (b + found[i + 1].first) / 2;
+        Pulse p;
+        p.first = std::max(before, a > room ? a - room : 0);
+        p.last = std::min(behind, b + room);
+        p.cut = a < 3 || b + 3 > x.size();
+        OnePulse(r, x, out.noise_A, std::abs(current.samples.step()), beside, p).measure();
+        out.pulses.push_back(std::move(p));
+    }
+    if (out.pulses.empty()) return fail(current.name, "no pulse is found in it");
+    return out;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,157 @@
+#include "practice/waveforms.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+namespace ilvek::practice {
+
+namespace {
+
+constexpr double step_s = 5e-7;
+constexpr double diode_V = 0.8;
+constexpr double before_s = 2e-3;  // the armature's fall is followed this long
+
+// One winding on its way.
+class Model {
+public:
+    Model(const Winding& w, const Drive& d) : w_(w), d_(d) {}
+
+    void step(bool on, double dt, Truth& truth, double t)
+    {
+        const bool limited = holding_ || (d_.peak_A && i_ >= *d_.peak_A);
+        if (on && d_.peak_A && limited) holding_ = true;
+        bool conducts = on;
+        if (on && holding_) {
+            // Between 1.05 and 0.95 of the holding current.
+            const double hold = d_.hold_A.value_or(*d_.peak_A);
+            if (i_ > 1.05 * hold) chops_ = true;
+            if (i_ < 0.95 * hold) chops_ = false;
+            conducts = !chops_;
+        }
+        if (!on) holding_ = chops_ = false;
+        const double slack = -(d_.clamp_V > d_.supply_V ? d_.clamp_V - d_.supply_V : diode_V);
+        const double chopSlack = -diode_V;
+        const double U = conducts ? d_.supply_V - d_.switch_ohm * i_ : on ? chopSlack : slack;
+        const double s = i_ / w_.saturation_A;
+        const double flux = w_.saturation_A * std::tanh(s);
+        const double L = w_.inductance_H * (1 + w_.gain * x_);
+        const double slope = L / (std::cosh(s) * std::cosh(s));
+        const double back = w_.inductance_H * w_.gain * v_ * flux;
+        i_ += dt * (U - w_.resistance_ohm * i_ - back) / std::max(1e-9, slope);
+        const bool out = i_ <= 0 && !conducts;
+        i_ = std::max(0.0, i_);
+        const double pull = i_ / w_.pull_A;
+        const double a = (pull * pull - 1 - w_.spring * x_) / (w_.travel_s * w_.travel_s);
+        v_ += dt * a;
+        x_ += dt * v_;
+        if (x_ >= 1) {
+            if (v_ > 0 && on && !truth.lift_s) truth.lift_s = t;
+            x_ = 1, v_ = std::min(0.0, v_);
+        }
+        if (x_ <= 0) {
+            if (v_ < 0 && !on && truth.lift_s && !truth.close_s) truth.close_s = t;
+            x_ = 0, v_ = std::max(0.0, v_);
+        }
+        control_ = conducts         ? d_.switch_ohm * i_
+                   : !out && i_ > 0 ? d_.supply_V - (on ? chopSlack : slack)
+                                    : d_.supply_V - w_.hump_V * 1e-1 * v_ * w_.travel_s * 1e3;
+    }
+    double current() const { return i_; }
+    double control() const { return control_; }
+
+private:
+    Winding w_;
+    Drive d_;
+    double i_ = 0, x_ = 0, v_ = 0, control_ = 0;
+    bool holding_ = false, chops_ = false;
+};
+
+std::vector<std::int16_t> quantised(const std::vector<double>& values, double full, int bits, double noise,
+                                    std::mt19937& random, double& step)
+{
+    step = 2 * full / std::pow(2.0, bits);
+    const double most = std::max(1e-9, *std::max_element(values.begin(), values.end()));
+    std::normal_distribution<double> spread(0, noise * most + 1e-12);
+    const double limit = std::pow(2.0, bits - 1) - 1;
+    std::vector<std::int16_t> out;
+    out.reserve(values.size());
+    for (const double v : values)
+        out.push_back(
+            static_cast<std::int16_t>(std::clamp(std::round((v + spread(random)) / step), -limit - 1, limit)));
+    return out;
+}
+
+}  // namespace
+
+Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Recorder& r, double length_s,
+                 std::optional<int> shown)
+{
+    Made made;
+    const auto n = static_cast<std::size_t>(length_s / r.interval_s);
+    std::vector<double> current(n, 0.0), control(n, drive.supply_V), sync(n, 0.0);
+    const auto sub = std::max<std::size_t>(1, static_cast<std::size_t>(std::ceil(r.interval_s / step_s)));
+    for (const Fired& f : pulses) {
+        Truth truth{f.on_s, f.off_s, 0, 0, {}, {}, f.cylinder, f.fires};
+        const bool isShown = !shown || *shown == f.cylinder;
+        const auto first = static_cast<std::size_t>(std::max(0.0, f.on_s / r.interval_s));
+        const auto last = std::min(n, static_cast<std::size_t>((f.off_s + before_s) / r.interval_s));
+        Model model(f.winding, drive);
+        for (std::size_t k = first; k < last; ++k) {
+            for (std::size_t j = 0; j < sub; ++j) {
+                const double t =
+                    r.interval_s * (static_cast<double>(k) + static_cast<double>(j + 1) / static_cast<double>(sub)) -
+                    r.interval_s;
+                const bool on = t >= f.on_s && t < f.off_s;
+                if (f.fires) model.step(on, r.interval_s / static_cast<double>(sub), truth, t);
+                if (on) truth.end_A = model.current();
+                truth.peak_A = std::max(truth.peak_A, model.current());
+            }
+            const double t = r.interval_s * static_cast<double>(k);
+            if (f.fires) current[k] += model.current();
+            if (isShown) control[k] = f.fires ? model.control() : (t >= f.on_s && t < f.off_s ? 0.0 : drive.supply_V);
+            if (shown && isShown && t >= f.on_s && t < f.off_s) sync[k] = 5;
+        }
+        made.truth.push_back(truth);
+    }
+    for (std::size_t k = 0; k < n; ++k)
+        current[k] += r.zero_A + r.drift_A * static_cast<double>(k) / static_cast<double>(n);
+    std::mt19937 random(r.seed);
+    made.recording.interval_s = r.interval_s;
+    made.recording.name = "made";
+    const auto add = [&](const char* name, Unit unit, const std::vector<double>& values, double full, double noise) {
+        Channel c;
+        c.name = name;
+        c.recordedUnit = unit;
+        double step = 1;
+        auto steps = quantised(values, full, r.bits, noise, random, step);
+        c.unitScale = step;
+        c.samples = Samples(std::move(steps), step, 0);
+        made.recording.channels.push_back(std::move(c));
+    };
+    add("current", Unit::Ampere, current, r.current_A, r.noise);
+    add("control", Unit::Volt, control, r.voltage_V, r.noise / 5);
+    if (shown) add("sync", Unit::Volt, sync, 10, r.noise);
+    return made;
+}
+
+std::vector<Fired> firedInOrder(const std::vector<int>& order, const std::vector<Winding>& windings, double cycle_s,
+                                double pulse_s, int cycles, const std::vector<int>& missing)
+{
+    std::vector<Fired> out;
+    const double slot = cycle_s / static_cast<double>(order.size());
+    for (int c = 0; c < cycles; ++c) {
+        for (std::size_t k = 0; k < order.size(); ++k) {
+            Fired f;
+            f.on_s = c * cycle_s + slot * (static_cast<double>(k) + 0.3);
+            f.off_s = f.on_s + pulse_s;
+            f.cylinder = order[k];
+            f.winding = windings[static_cast<std::size_t>(order[k] - 1)];
+            f.fires = std::find(missing.begin(), missing.end(), f.cylinder) == missing.end();
+            out.push_back(f);
+        }
+    }
+    return out;
+}
+
+}  // namespace ilvek::practice
