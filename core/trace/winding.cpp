@@ -342,13 +342,21 @@ private:
     double onAt_ = 0, peak_ = 0, slope_ = 0;
 };
 
-// What the clamp shows of nothing: the median of what lies in the lowest tenth of its range.
-double restOf(const std::vector<double>& x)
+// What the clamp shows of nothing: the middle of the lowest level at which at least a twentieth of the samples lie.
+double restOf(const std::vector<double>& x, double noise)
 {
     const auto [least, most] = std::minmax_element(x.begin(), x.end());
+    const double width = std::max(6 * noise, (*most - *least) / 50);
+    std::vector<std::size_t> counts(static_cast<std::size_t>((*most - *least) / width) + 2, 0);
+    const auto place = [&](double v) { return static_cast<std::size_t>((v - *least) / width); };
+    for (const double v : x)
+        ++counts[place(v)];
+    std::size_t at = 0;
+    while (at + 2 < counts.size() && 20 * (counts[at] + counts[at + 1]) < x.size())
+        ++at;
     std::vector<double> low;
     for (const double v : x) {
-        if (v <= *least + 0.1 * (*most - *least)) low.push_back(v);
+        if (place(v) == at || place(v) == at + 1) low.push_back(v);
     }
     const auto middle = low.begin() + static_cast<std::ptrdiff_t>(low.size() / 2);
     std::nth_element(low.begin(), middle, low.end());
@@ -390,7 +398,7 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
     if (x.size() < fewest) return fail(current.name, "has too few samples");
     Pulses out;
     out.noise_A = noiseOf(x, current.samples.step());
-    out.zero_A = restOf(x);
+    out.zero_A = restOf(x, out.noise_A);
     for (double& v : x)
         v -= out.zero_A;
     const double top = *std::max_element(x.begin(), x.end());
