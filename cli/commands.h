@@ -52,4 +52,19 @@ int practiceProbe(const Prediction& wanted, const std::string& caseFile, double 
 int practiceSolve(const std::string& map, const std::string& caseFile, bool json);
 int practiceVerdict(const std::string& map, const std::string& caseFile, const std::string& place);
 
+struct TraceWishes {
+    std::string file, current, control, sync;
+    std::string order;  // "1-3-4-2"
+    int known = 1;      // the cylinder of the synchronising channel
+    double supply_V = 0, resistance_ohm = 0;
+    double clamp_mVPerA = 0;  // below nothing: the clamp the other way round
+    double interval_s = 0;    // where the file does not say it
+    bool json = false;
+};
+int traceInfo(const TraceWishes& wishes);
+int traceMeasure(const TraceWishes& wishes);
+int traceCompare(const TraceWishes& wishes);
+int traceConvert(const TraceWishes& wishes, const std::string& out);
+int traceMake(const std::string& out, int weak, int missing, double noise, unsigned seed);
+
 }  // namespace ilvek::cli

@@ -136,6 +136,51 @@ int main(int count, char** arguments)
     verdict->add_option("PLACE", place, "Where the fault is")->required();
     verdict->callback([&] { exit = practiceVerdict(file, caseFile, place); });
 
+    TraceWishes trace;
+    CLI::App* traces = app.add_subcommand("trace", "Recordings of currents and voltages")->require_subcommand(1);
+    const auto wishes = [&](CLI::App* command) {
+        command->add_option("FILE", trace.file, "CSV, WAV, MATLAB level 5 or NumPy")->required();
+        command->add_option("--current", trace.current, "Channel of the current, by name or number");
+        command->add_option("--clamp", trace.clamp_mVPerA,
+                            "The clamp's scale in mV/A; below nothing: it was the other way round");
+        command->add_option("--interval", trace.interval_s,
+                            "Seconds between two samples, where the file does not say it");
+        command->add_flag("--json", trace.json, "Answer as JSON");
+    };
+    const auto beside = [&](CLI::App* command) {
+        wishes(command);
+        command->add_option("--control", trace.control, "Channel of the voltage at the drive; - for none");
+        command->add_option("--sync", trace.sync, "Channel that is active when a known cylinder is; - for none");
+        command->add_option("--order", trace.order, "Firing order, as 1-3-4-2");
+        command->add_option("--known", trace.known, "The cylinder of the synchronising channel");
+        command->add_option("--supply", trace.supply_V, "Volts at the feed");
+        command->add_option("--resistance", trace.resistance_ohm, "Ohms of one loop as it should be");
+    };
+    CLI::App* info = traces->add_subcommand("info", "What is in a recording");
+    wishes(info);
+    info->callback([&] { exit = traceInfo(trace); });
+    CLI::App* measure = traces->add_subcommand("measure", "Every pulse of a winding's current with its measures");
+    beside(measure);
+    measure->callback([&] { exit = traceMeasure(trace); });
+    CLI::App* compare = traces->add_subcommand(
+        "compare", "Cylinders with their siblings, and with the resistance expected; exit code 4 when one is odd");
+    beside(compare);
+    compare->callback([&] { exit = traceCompare(trace); });
+    CLI::App* convert = traces->add_subcommand("convert", "Write a recording as CSV or NumPy");
+    wishes(convert);
+    convert->add_option("OUT", out, "File to write, .csv or .npy")->required();
+    convert->callback([&] { exit = traceConvert(trace, out); });
+    int weak = 0, missing = 0;
+    double noise = 0.01;
+    unsigned seed = 1;
+    CLI::App* make = traces->add_subcommand("make", "Four injectors on one clamp from a physical model");
+    make->add_option("OUT", out, "File to write, .csv or .npy")->required();
+    make->add_option("--weak", weak, "Cylinder whose winding has 1.28 times the resistance");
+    make->add_option("--missing", missing, "Cylinder that opens after its first pulse");
+    make->add_option("--noise", noise, "One sigma as a share of the highest current")->check(CLI::Range(0.0, 0.3));
+    make->add_option("--seed", seed, "Of the noise");
+    make->callback([&] { exit = traceMake(out, weak, missing, noise, seed); });
+
     try {
         app.parse(count, arguments);
     } catch (const CLI::ParseError& error) {

@@ -175,7 +175,7 @@ Result<std::vector<double>> activeEdges(const Recording& r, const Channel& chann
 {
     const std::vector<double> x = channel.samples.read(0, channel.samples.size());
     const LevelPair levels = levelsOf(x);
-    const double noise = noiseOf(x, channel.samples.step());
+    const double noise = noiseOf(x, channel.samples.resolution());
     if (!(levels.high - levels.low > clearLevels * noise))
         return fail(channel.name, "its two levels are not clear of its noise");
     const double up = levels.low + 0.65 * (levels.high - levels.low),

@@ -9,6 +9,7 @@ namespace {
 
 // A stretch is quiet when it spreads by less than this share of the whole.
 constexpr double quietShare = 0.05;
+constexpr std::size_t looked = 200000;  // samples of text, for the step that they came in
 
 }  // namespace
 
@@ -18,6 +19,17 @@ std::vector<double> Samples::read(std::size_t first, std::size_t count) const
     for (std::size_t i = 0; i < count; ++i)
         out[i] = at(first + i);
     return out;
+}
+
+double Samples::resolution() const
+{
+    if (isSteps_) return std::abs(step_);
+    double least = 0;
+    for (std::size_t i = 1; i < std::min<std::size_t>(floats_.size(), looked); ++i) {
+        const double d = std::abs(static_cast<double>(floats_[i]) - static_cast<double>(floats_[i - 1]));
+        if (d > 0 && (least == 0 || d < least)) least = d;
+    }
+    return std::abs(step_) * least;
 }
 
 void Samples::setScale(double step, double zero)

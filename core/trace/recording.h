@@ -33,6 +33,8 @@ public:
     std::vector<double> read(std::size_t first, std::size_t count) const;
     // value = step · raw + zero
     void setScale(double step, double zero);
+    // The least that two of them differ by: what the recorder's converter could tell apart.
+    double resolution() const;
     double step() const { return step_; }
     double zero() const { return zero_; }
     bool isSteps() const { return isSteps_; }

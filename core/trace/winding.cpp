@@ -166,7 +166,7 @@ private:
         const double sigma = noise_ * Kinks::slopeSigma(n) / dt_;
         if (!(sigma < slopeNoise * slope_)) {
             for (const char* id : {"slope", "inductance"})
-                put(notMeasurable(id, id == std::string("slope") ? "Turn-on slope, A/s" : "Inductance, H", Unit::None,
+                put(notMeasurable(id, id == std::string("slope") ? "Turn-on slope, A/s" : "Inductance, mH", Unit::None,
                                   "the noise would hide it in so few samples"));
             return;
         }
@@ -174,9 +174,10 @@ private:
                      seconds(static_cast<double>(from + n / 2))));
         if (beside_.supply_V && slope_ > 0) {
             const double L = *beside_.supply_V / slope_;
-            put(measured("inductance", "Inductance, H", Unit::None, L, L * std::hypot(0.09, sigma / slope_)));
+            put(measured("inductance", "Inductance, mH", Unit::None, 1e3 * L,
+                         1e3 * L * std::hypot(0.09, sigma / slope_)));
         } else {
-            put(notMeasurable("inductance", "Inductance, H", Unit::None, "the supply voltage is not known"));
+            put(notMeasurable("inductance", "Inductance, mH", Unit::None, "the supply voltage is not known"));
         }
     }
 
@@ -274,8 +275,8 @@ private:
         if (beside_.supply_V) {
             const double u = *beside_.supply_V;
             const double share = std::hypot(sigma / level, beside_.supplySigma_V.value_or(supplySigma_V) / u);
-            put(measured("end over supply", "Current at the end over supply, A/V", Unit::None, level / u,
-                         level / u * share));
+            put(measured("end over supply", "Current at the end over supply, mA/V", Unit::None, 1e3 * level / u,
+                         1e3 * level / u * share));
         }
         const double still = kinks_.slope(from, tail) * static_cast<double>(tail);
         const double stillSigma = noise_ * Kinks::slopeSigma(tail) * static_cast<double>(tail);
@@ -313,7 +314,7 @@ private:
     void control()
     {
         const auto c = beside_.control->samples.read(pulse_.first, pulse_.last - pulse_.first);
-        const double noise = noiseOf(c, beside_.control->samples.step());
+        const double noise = noiseOf(c, beside_.control->samples.resolution());
         const auto mean = [&](std::size_t a, std::size_t b) {
             return std::accumulate(c.begin() + static_cast<std::ptrdiff_t>(a),
                                    c.begin() + static_cast<std::ptrdiff_t>(b), 0.0) /
@@ -397,7 +398,7 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
     std::vector<double> x = current.samples.read(0, current.samples.size());
     if (x.size() < fewest) return fail(current.name, "has too few samples");
     Pulses out;
-    out.noise_A = noiseOf(x, current.samples.step());
+    out.noise_A = noiseOf(x, current.samples.resolution());
     out.zero_A = restOf(x, out.noise_A);
     for (double& v : x)
         v -= out.zero_A;
@@ -420,7 +421,7 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
         p.first = std::max(before, a > room ? a - room : 0);
         p.last = std::min(behind, b + room);
         p.cut = a < 3 || b + 3 > x.size();
-        OnePulse(r, x, out.noise_A, std::abs(current.samples.step()), beside, p).measure();
+        OnePulse(r, x, out.noise_A, current.samples.resolution(), beside, p).measure();
         out.pulses.push_back(std::move(p));
     }
     if (out.pulses.empty()) return fail(current.name, "no pulse is found in it");
