@@ -27,6 +27,7 @@
 #include "screens/sheet/terminal_dialog.h"
 #include "screens/start/start_screen.h"
 #include "screens/suspects/suspects_screen.h"
+#include "screens/traces/traces_screen.h"
 #include "theme.h"
 #include "widgets/accessible.h"
 #include "widgets/labels.h"
@@ -99,9 +100,11 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     job_ = new JobScreen(stack_);
     prove_ = new ProveScreen(stack_);
     suspects_ = new SuspectsScreen(stack_);
+    traces_ = new TracesScreen(stack_);
     report_ = new ReportScreen(stack_);
-    for (QWidget* screen : {static_cast<QWidget*>(start_), static_cast<QWidget*>(job_), static_cast<QWidget*>(prove_),
-                            static_cast<QWidget*>(suspects_), static_cast<QWidget*>(report_)})
+    for (QWidget* screen :
+         {static_cast<QWidget*>(start_), static_cast<QWidget*>(job_), static_cast<QWidget*>(prove_),
+          static_cast<QWidget*>(suspects_), static_cast<QWidget*>(traces_), static_cast<QWidget*>(report_)})
         stack_->addWidget(screen);
     layout->addWidget(bar_);
     layout->addWidget(message_);
@@ -123,6 +126,7 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(prove_, &ProveScreen::assumptionWanted, this, &MainWindow::askAssumption);
     connect(prove_, &ProveScreen::correctionWanted, this, &MainWindow::askCorrection);
     connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });
+    connect(traces_, &TracesScreen::said, this, &MainWindow::say);
     connect(report_, &ReportScreen::written, this, [this](const QString& message) { say(message, false); });
     auto* clock = new QTimer(this);
     clock->setInterval(1000);
@@ -136,6 +140,7 @@ MainWindow::~MainWindow()
 {
     prove_->setLiveJob(nullptr);
     job_->setLiveJob(nullptr);
+    traces_->setLiveJob(nullptr);
     report_->setLiveJob(nullptr);
 }
 
@@ -208,11 +213,13 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
     prove_->setLiveJob(nullptr);
     job_->setLiveJob(nullptr);
     suspects_->setLiveJob(nullptr);
+    traces_->setLiveJob(nullptr);
     report_->setLiveJob(nullptr);
     liveJob_ = std::move(*liveJob);
     prove_->setLiveJob(liveJob_.get());
     job_->setLiveJob(liveJob_.get());
     suspects_->setLiveJob(liveJob_.get());
+    traces_->setLiveJob(liveJob_.get());
     report_->setLiveJob(liveJob_.get());
     connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::refreshBar);
     connect(liveJob_.get(), &LiveJob::refused, this, [this](const QString& message) {
@@ -354,6 +361,7 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
     if (key == Qt::Key_F5) return show(Screen::Report), true;
     if (key == Qt::Key_F6) return show(Screen::Start), true;
     if (key == Qt::Key_F7) return askCorrection(-1), true;
+    if (key == Qt::Key_F8) return show(Screen::Traces), true;
     if (key == Qt::Key_F9) return setNight(!Theme::current().night), true;
     if (key == Qt::Key_F10) return showAbout(), true;
     if (modifiers & Qt::ControlModifier) {
@@ -374,6 +382,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
     const bool ownUndo = typingText && pressed->key() == Qt::Key_Z;
     if (!ownUndo && shortcut(pressed->key(), pressed->modifiers())) return true;
     if (screen() == Screen::Suspects && suspects_->key(pressed->key())) return true;
+    if (screen() == Screen::Traces && !typingText && traces_->key(pressed->key())) return true;
     if (screen() != Screen::Prove || typingText) return QMainWindow::eventFilter(watched, event);
     // A focused button keeps its own keys; all else goes to the bench.
     const bool press =
@@ -421,6 +430,8 @@ void MainWindow::showKeys()
         {tr("F7"), tr("add a terminal to the map")},
         {tr("U, Ctrl+Z"), tr("undo: withdraws the last entry, the journal keeps both")},
         {tr("F2  F3  F4  F5"), tr("Job, Prove, Suspects, Report")},
+        {tr("F8"),
+         tr("Traces: O opens a recording, + − zoom, ← → move, Home shows all, [ ] set the markers, J to the job")},
         {tr("F6"), tr("other jobs, maps, pin sheets")},
         {tr("F9"), tr("light or night")},
         {tr("F10"), tr("about Ilvek, licences")},

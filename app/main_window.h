@@ -18,6 +18,7 @@ class ReportScreen;
 class StartScreen;
 class SuspectsScreen;
 class TopBar;
+class TracesScreen;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -38,8 +39,9 @@ public:
     LiveJob* liveJob() const { return liveJob_.get(); }
     ProveScreen* prove() const { return prove_; }
     SuspectsScreen* suspects() const { return suspects_; }
+    TracesScreen* traces() const { return traces_; }
     ReportScreen* report() const { return report_; }
-    enum class Screen { Start, Job, Prove, Suspects, Report };
+    enum class Screen { Start, Job, Prove, Suspects, Traces, Report };
     void show(Screen screen);
     Screen screen() const;
     using QMainWindow::show;
@@ -70,6 +72,7 @@ private:
     JobScreen* job_;
     ProveScreen* prove_;
     SuspectsScreen* suspects_;
+    TracesScreen* traces_;
     ReportScreen* report_;
     QLabel* message_;
 };

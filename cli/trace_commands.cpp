@@ -56,7 +56,7 @@ Result<StudyWishes> wishesOf(const TraceWishes& w)
     return out;
 }
 
-json asJson(const Measure& m)
+json asJson(const TraceMeasure& m)
 {
     json j{{"id", m.id}, {"name", m.name}, {"unit", unitSymbol(m.unit)}};
     if (m.value)
@@ -67,7 +67,7 @@ json asJson(const Measure& m)
     return j;
 }
 
-json asJson(const Finding& f)
+json asJson(const TraceFinding& f)
 {
     return {{"cylinder", f.cylinder}, {"feature", f.feature},       {"verdict", words(f.verdict)},
             {"ratio", f.ratio},       {"tolerances", f.tolerances}, {"words", f.words}};
@@ -126,7 +126,7 @@ int traceMeasure(const TraceWishes& w)
         if (!w.json)
             fmt::print("Pulse {}: {} to {}{}\n", i + 1, formatQuantity({p.on_s, Unit::Second}),
                        formatQuantity({p.off_s, Unit::Second}), p.holds ? ", limited and held" : "");
-        for (const Measure& m : p.measures) {
+        for (const TraceMeasure& m : p.measures) {
             measures.push_back(asJson(m));
             if (!w.json) fmt::print("  {:<36} {}\n", m.name, m.words());
         }
@@ -154,18 +154,18 @@ int traceCompare(const TraceWishes& w)
         return faulty({w.file, s->notCylinders.empty()
                                    ? "nothing to compare with: name a synchronising channel or the resistance expected"
                                    : s->notCylinders});
-    std::vector<Finding> findings = s->cylinders ? s->cylinders->findings : std::vector<Finding>{};
+    std::vector<TraceFinding> findings = s->cylinders ? s->cylinders->findings : std::vector<TraceFinding>{};
     findings.insert(findings.end(), s->againstExpected.begin(), s->againstExpected.end());
-    const bool odd = std::any_of(findings.begin(), findings.end(), [](const Finding& f) {
-        return f.verdict != Finding::Verdict::Alike && f.verdict != Finding::Verdict::CannotTell;
+    const bool odd = std::any_of(findings.begin(), findings.end(), [](const TraceFinding& f) {
+        return f.verdict != TraceFinding::Verdict::Alike && f.verdict != TraceFinding::Verdict::CannotTell;
     });
     if (w.json) {
         json list = json::array();
-        for (const Finding& f : findings)
+        for (const TraceFinding& f : findings)
             list.push_back(asJson(f));
         fmt::print("{}\n", json{{"verdict", s->verdict}, {"findings", list}}.dump(1));
     } else {
-        for (const Finding& f : findings)
+        for (const TraceFinding& f : findings)
             fmt::print("  {} {:<14} {:<12} {:>6.2f} times  {}\n",
                        f.cylinder == 0 ? std::string("all       ") : fmt::format("cylinder {}", f.cylinder), f.feature,
                        words(f.verdict), f.ratio, f.words);

@@ -36,7 +36,7 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    BarButton* buttons_[4];
+    BarButton* buttons_[5];
     QLabel *machine_, *title_, *battery_, *age_;
 };
 

@@ -50,7 +50,7 @@ std::map<int, Seen> seenOf(const Pulses& pulses, const std::vector<Turn>& turns,
     for (const Turn& t : turns) {
         ++turnsOf[t.cylinder];
         if (!t.pulse) continue;
-        const Measure* m = pulses.pulses[*t.pulse].find(id);
+        const TraceMeasure* m = pulses.pulses[*t.pulse].find(id);
         if (!m || !m->value) continue;
         values[t.cylinder].push_back(*m->value);
         sigmas[t.cylinder].push_back(m->sigma);
@@ -82,7 +82,7 @@ std::string sentence(const Feature& f, double ratio)
     return text;
 }
 
-void compare(const Pulses& pulses, const std::vector<Turn>& turns, const Feature& f, std::vector<Finding>& out)
+void compare(const Pulses& pulses, const std::vector<Turn>& turns, const Feature& f, std::vector<TraceFinding>& out)
 {
     const auto seen = seenOf(pulses, turns, f.id);
     if (seen.size() < 3) return;
@@ -93,23 +93,23 @@ void compare(const Pulses& pulses, const std::vector<Turn>& turns, const Feature
         }
         const double middle = medianOf(others);
         if (!(middle > 0)) continue;
-        Finding finding;
+        TraceFinding finding;
         finding.cylinder = cylinder;
         finding.feature = f.id;
         finding.ratio = s.middle / middle;
         finding.tolerances = (finding.ratio - 1) / f.allowed;
         const bool sure = std::abs(s.middle - middle) > sureOf * s.sigma;
         if (std::abs(finding.tolerances) > 1)
-            finding.verdict = !sure               ? Finding::Verdict::CannotTell
-                              : finding.ratio < 1 ? Finding::Verdict::Low
-                                                  : Finding::Verdict::High;
-        if (finding.verdict == Finding::Verdict::Low || finding.verdict == Finding::Verdict::High)
+            finding.verdict = !sure               ? TraceFinding::Verdict::CannotTell
+                              : finding.ratio < 1 ? TraceFinding::Verdict::Low
+                                                  : TraceFinding::Verdict::High;
+        if (finding.verdict == TraceFinding::Verdict::Low || finding.verdict == TraceFinding::Verdict::High)
             finding.words = sentence(f, finding.ratio);
         out.push_back(std::move(finding));
     }
 }
 
-void firing(const std::vector<Turn>& turns, double slot_s, std::vector<Finding>& out)
+void firing(const std::vector<Turn>& turns, double slot_s, std::vector<TraceFinding>& out)
 {
     std::map<int, std::pair<int, int>> missing;  // of how many
     std::map<int, std::vector<double>> late;
@@ -119,17 +119,17 @@ void firing(const std::vector<Turn>& turns, double slot_s, std::vector<Finding>&
         if (t.pulse) late[t.cylinder].push_back(t.late_s);
     }
     for (const auto& [cylinder, count] : missing) {
-        Finding f;
+        TraceFinding f;
         f.cylinder = cylinder;
         f.feature = "firing";
         const double share = static_cast<double>(count.first) / count.second;
         if (count.first > 0) {
-            f.verdict = Finding::Verdict::Missing;
+            f.verdict = TraceFinding::Verdict::Missing;
             f.tolerances = share / missingShare;
             f.words = count.first == count.second ? "no pulse at all"
                                                   : fmt::format("{} of {} pulses missing", count.first, count.second);
         } else if (const double by = medianOf(late[cylinder]); std::abs(by) > lateShare * slot_s) {
-            f.verdict = Finding::Verdict::Late;
+            f.verdict = TraceFinding::Verdict::Late;
             f.tolerances = by / (lateShare * slot_s);
             f.words = fmt::format("{:.2f} ms {}", 1e3 * std::abs(by), by > 0 ? "late" : "early");
         }
@@ -137,10 +137,10 @@ void firing(const std::vector<Turn>& turns, double slot_s, std::vector<Finding>&
     }
 }
 
-std::string verdictOf(const std::vector<Finding>& findings)
+std::string verdictOf(const std::vector<TraceFinding>& findings)
 {
     std::map<int, std::vector<std::string>> words;
-    for (const Finding& f : findings) {
+    for (const TraceFinding& f : findings) {
         if (!f.words.empty()) words[f.cylinder].push_back(f.words);
     }
     if (words.empty()) return "The cylinders are alike in all that this recording can tell.";
@@ -152,20 +152,20 @@ std::string verdictOf(const std::vector<Finding>& findings)
 
 }  // namespace
 
-std::string words(Finding::Verdict verdict)
+std::string words(TraceFinding::Verdict verdict)
 {
     switch (verdict) {
-        case Finding::Verdict::Alike:
+        case TraceFinding::Verdict::Alike:
             return "alike";
-        case Finding::Verdict::Low:
+        case TraceFinding::Verdict::Low:
             return "low";
-        case Finding::Verdict::High:
+        case TraceFinding::Verdict::High:
             return "high";
-        case Finding::Verdict::Missing:
+        case TraceFinding::Verdict::Missing:
             return "missing";
-        case Finding::Verdict::Late:
+        case TraceFinding::Verdict::Late:
             return "late";
-        case Finding::Verdict::CannotTell:
+        case TraceFinding::Verdict::CannotTell:
             return "cannot tell";
     }
     return "";
@@ -237,7 +237,7 @@ Result<CylinderSet> assignCylinders(const Pulses& pulses, const std::vector<doub
     firing(out.turns, (sync.back() - sync.front()) / static_cast<double>((sync.size() - 1) * n), out.findings);
     for (const Feature& f : features)
         compare(pulses, out.turns, f, out.findings);
-    std::stable_sort(out.findings.begin(), out.findings.end(), [](const Finding& a, const Finding& b) {
+    std::stable_sort(out.findings.begin(), out.findings.end(), [](const TraceFinding& a, const TraceFinding& b) {
         const bool x = !a.words.empty(), y = !b.words.empty();
         return x != y ? x : std::abs(a.tolerances) > std::abs(b.tolerances);
     });

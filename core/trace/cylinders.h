@@ -20,7 +20,7 @@ struct Turn {
 };
 
 // What one cylinder shows beside its siblings.
-struct Finding {
+struct TraceFinding {
     enum class Verdict { Alike, Low, High, Missing, Late, CannotTell };
     int cylinder = 0;
     std::string feature;  // id of a measure, or "firing"
@@ -32,8 +32,8 @@ struct Finding {
 
 struct CylinderSet {
     std::vector<Turn> turns;
-    std::vector<Finding> findings;  // by cylinder, worst first
-    std::string verdict;            // one sentence
+    std::vector<TraceFinding> findings;  // by cylinder, worst first
+    std::string verdict;                 // one sentence
 };
 
 // When the channel becomes active: the level that it holds for the shorter time, from the recording's first sample.
@@ -45,6 +45,6 @@ Result<std::vector<double>> activeEdges(const Recording& recording, const Channe
 Result<CylinderSet> assignCylinders(const Pulses& pulses, const std::vector<double>& syncEdges_s,
                                     const FiringOrder& order);
 
-std::string words(Finding::Verdict verdict);
+std::string words(TraceFinding::Verdict verdict);
 
 }  // namespace ilvek

@@ -2,18 +2,18 @@
 
 namespace ilvek {
 
-std::string Measure::words() const
+std::string TraceMeasure::words() const
 {
     if (!value) return "not measurable, because " + why;
     return formatQuantity({*value, unit}) + " ± " + formatQuantity({sigma, unit});
 }
 
-Measure measured(std::string id, std::string name, Unit unit, double value, double sigma, double at_s)
+TraceMeasure measured(std::string id, std::string name, Unit unit, double value, double sigma, double at_s)
 {
     return {std::move(id), std::move(name), unit, value, std::abs(sigma), {}, at_s};
 }
 
-Measure notMeasurable(std::string id, std::string name, Unit unit, std::string why)
+TraceMeasure notMeasurable(std::string id, std::string name, Unit unit, std::string why)
 {
     return {std::move(id), std::move(name), unit, {}, 0, std::move(why), std::nan("")};
 }

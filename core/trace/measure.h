@@ -9,7 +9,7 @@
 
 namespace ilvek {
 
-struct Measure {
+struct TraceMeasure {
     std::string id;    // "resistance"; stable, for files and scripts
     std::string name;  // "End current over supply"
     Unit unit = Unit::None;
@@ -21,7 +21,8 @@ struct Measure {
     std::string words() const;  // "14.6 Ω ± 0.2 Ω", or the reason
 };
 
-Measure measured(std::string id, std::string name, Unit unit, double value, double sigma, double at_s = std::nan(""));
-Measure notMeasurable(std::string id, std::string name, Unit unit, std::string why);
+TraceMeasure measured(std::string id, std::string name, Unit unit, double value, double sigma,
+                      double at_s = std::nan(""));
+TraceMeasure notMeasurable(std::string id, std::string name, Unit unit, std::string why);
 
 }  // namespace ilvek

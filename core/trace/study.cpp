@@ -56,16 +56,17 @@ void againstExpected(Study& s, double resistance_ohm)
     for (const Pulse& p : s.pulses.pulses) {
         if (const auto R = p.value("resistance")) loops.push_back(*R);
     }
-    Finding f;
+    TraceFinding f;
     f.feature = "resistance";
     if (loops.empty()) {
-        f.verdict = Finding::Verdict::CannotTell;
+        f.verdict = TraceFinding::Verdict::CannotTell;
         f.words = "the resistance cannot be told: no pulse comes to rest at a known supply";
     } else {
         std::nth_element(loops.begin(), loops.begin() + static_cast<std::ptrdiff_t>(loops.size() / 2), loops.end());
         f.ratio = loops[loops.size() / 2] / resistance_ohm;
         f.tolerances = (f.ratio - 1) / resistanceAllowed;
-        if (std::abs(f.tolerances) > 1) f.verdict = f.ratio > 1 ? Finding::Verdict::High : Finding::Verdict::Low;
+        if (std::abs(f.tolerances) > 1)
+            f.verdict = f.ratio > 1 ? TraceFinding::Verdict::High : TraceFinding::Verdict::Low;
         f.words = fmt::format("loop {:.2f} Ω, {:.2f} times the {:.2f} Ω expected", f.ratio * resistance_ohm, f.ratio,
                               resistance_ohm);
     }

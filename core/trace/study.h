@@ -17,7 +17,7 @@ struct Study {
     std::optional<double> supply_V;
     Pulses pulses;
     std::optional<CylinderSet> cylinders;
-    std::vector<Finding> againstExpected;  // cylinder 0: all pulses together
+    std::vector<TraceFinding> againstExpected;  // cylinder 0: all pulses together
     std::string verdict;
     std::string notCylinders;  // why they are not told apart, where a synchronising channel is given
 };

@@ -59,7 +59,7 @@ public:
 
 private:
     double seconds(double sample) const { return (static_cast<double>(pulse_.first) + sample) * dt_; }
-    void put(Measure m) { pulse_.measures.push_back(std::move(m)); }
+    void put(TraceMeasure m) { pulse_.measures.push_back(std::move(m)); }
 
     void tooShort()
     {
@@ -381,15 +381,15 @@ std::vector<std::pair<std::size_t, std::size_t>> stretches(const std::vector<dou
 
 }  // namespace
 
-const Measure* Pulse::find(const std::string& id) const
+const TraceMeasure* Pulse::find(const std::string& id) const
 {
-    const auto at = std::find_if(measures.begin(), measures.end(), [&](const Measure& m) { return m.id == id; });
+    const auto at = std::find_if(measures.begin(), measures.end(), [&](const TraceMeasure& m) { return m.id == id; });
     return at == measures.end() ? nullptr : &*at;
 }
 
 std::optional<double> Pulse::value(const std::string& id) const
 {
-    const Measure* m = find(id);
+    const TraceMeasure* m = find(id);
     return m ? m->value : std::nullopt;
 }
 

@@ -21,9 +21,9 @@ struct Pulse {
     double on_s = 0, off_s = 0;       // from the recording's first sample
     bool holds = false;               // limited, then held: peak and hold
     bool cut = false;                 // the recording begins or ends within it
-    std::vector<Measure> measures;
+    std::vector<TraceMeasure> measures;
 
-    const Measure* find(const std::string& id) const;
+    const TraceMeasure* find(const std::string& id) const;
     std::optional<double> value(const std::string& id) const;
 };
 

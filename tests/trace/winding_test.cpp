@@ -222,10 +222,10 @@ TEST_P(Cylinders, AreToldApartUpToFivePerCentNoise)
         ASSERT_TRUE(set) << set.error().message();
         const int named = GetParam().weak ? GetParam().weak : GetParam().missing;
         bool good = named == 0, others = false;
-        for (const Finding& f : set->findings) {
+        for (const TraceFinding& f : set->findings) {
             if (f.words.empty()) continue;
-            good = good || (f.cylinder == named &&
-                            f.verdict == (GetParam().weak ? Finding::Verdict::Low : Finding::Verdict::Missing));
+            good = good || (f.cylinder == named && f.verdict == (GetParam().weak ? TraceFinding::Verdict::Low
+                                                                                 : TraceFinding::Verdict::Missing));
             others = others || f.cylinder != named;
         }
         ++all;

@@ -1,0 +1,505 @@
+#include "screens/traces/trace_lanes.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QWheelEvent>
+#include <cmath>
+
+#include "theme.h"
+#include "widgets/shapes.h"
+
+namespace ilvek::app {
+
+namespace {
+
+constexpr double gutter = 78, timesHeight = 26, laneGap = 8, headHeight = 22;
+constexpr double grabs_px = 8;
+constexpr int mostPinnedPulses = 3;
+const char* const pinned[] = {"lift", "peak", "end current", "turn-off"};
+
+// Room above and below what a lane shows.
+std::pair<double, double> rangeOf(const TraceView& view, std::size_t channel)
+{
+    const Extent e = view.pyramids[channel].extent(0, view.recording.size());
+    const double margin = 0.12 * std::max(1e-9, e.high - e.low);
+    return {e.low - margin, e.high + margin};
+}
+
+double niceStep(double span, double count)
+{
+    const double rough = span / count, power = std::pow(10.0, std::floor(std::log10(rough)));
+    for (const double m : {1.0, 2.0, 5.0}) {
+        if (m * power >= rough) return m * power;
+    }
+    return 10 * power;
+}
+
+// On an axis: no more digits than its steps need.
+QString axisFigure(double value, Unit unit)
+{
+    const double size = std::abs(value);
+    const double scale = size == 0 || size >= 1 ? 1 : size >= 1e-3 ? 1e-3 : 1e-6;
+    const char* prefix = scale == 1 ? "" : scale == 1e-3 ? "m" : "µ";
+    return QStringLiteral("%1 %2%3")
+        .arg(value / scale, 0, 'g', 5)
+        .arg(QString::fromUtf8(prefix), QString::fromUtf8(unitSymbol(unit).data()));
+}
+
+QString figure(double value, Unit unit)
+{
+    return QString::fromStdString(formatQuantity({value, unit}));
+}
+
+}  // namespace
+
+TraceLanes::TraceLanes(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("traceLanes"));
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+}
+
+void TraceLanes::show(std::shared_ptr<const TraceView> view)
+{
+    const bool other = !view_ || !view || view->recording.name != view_->recording.name ||
+                       view->recording.size() != view_->recording.size();
+    view_ = std::move(view);
+    if (other) {
+        markers_[0].reset();
+        markers_[1].reset();
+        if (view_) look(0, view_->recording.length_s());
+    }
+    setAccessibleName(
+        view_ ? tr("Recording %1, %n channel(s)", nullptr, static_cast<int>(view_->recording.channels.size()))
+                    .arg(QString::fromStdString(view_->recording.name))
+              : tr("No recording"));
+    update();
+    emit markersMoved();
+}
+
+void TraceLanes::look(double from_s, double to_s)
+{
+    if (!view_) return;
+    const double all = view_->recording.length_s();
+    const double span = std::clamp(to_s - from_s, 8 * view_->recording.interval_s, all);
+    from_s_ = std::clamp(from_s, 0.0, all - span);
+    to_s_ = from_s_ + span;
+    update();
+}
+
+void TraceLanes::zoom(double factor, double about_s)
+{
+    look(about_s - (about_s - from_s_) * factor, about_s + (to_s_ - about_s) * factor);
+}
+
+void TraceLanes::placeMarker(int which, double at_s)
+{
+    markers_[which] = at_s;
+    update();
+    emit markersMoved();
+}
+
+QString TraceLanes::markerWords() const
+{
+    if (!view_ || !markers_[0] || !markers_[1])
+        return tr("Click into the lanes: marker A, with Shift marker B. The wheel zooms, dragging moves.");
+    const double dt = *markers_[1] - *markers_[0];
+    QString words = tr("A to B %1").arg(figure(dt, Unit::Second));
+    if (dt != 0) words += tr(" (%1)").arg(figure(1 / std::abs(dt), Unit::Hertz));
+    for (const Channel& c : view_->recording.channels) {
+        const auto at = [&](int m) {
+            const double i =
+                std::clamp(*markers_[m] / view_->recording.interval_s, 0.0, static_cast<double>(c.samples.size() - 1));
+            return c.samples.at(static_cast<std::size_t>(i));
+        };
+        words +=
+            tr("   %1 %2, %3").arg(QString::fromStdString(c.name), figure(at(0), c.unit()), figure(at(1), c.unit()));
+    }
+    return words;
+}
+
+bool TraceLanes::key(int key)
+{
+    if (!view_) return false;
+    const double middle = 0.5 * (from_s_ + to_s_), span = to_s_ - from_s_;
+    switch (key) {
+        case Qt::Key_Plus:
+            return zoom(0.5, middle), true;
+        case Qt::Key_Minus:
+            return zoom(2, middle), true;
+        case Qt::Key_Left:
+            return look(from_s_ - 0.2 * span, to_s_ - 0.2 * span), true;
+        case Qt::Key_Right:
+            return look(from_s_ + 0.2 * span, to_s_ + 0.2 * span), true;
+        case Qt::Key_Home:
+            return look(0, view_->recording.length_s()), true;
+        case Qt::Key_BracketLeft:
+            return placeMarker(0, middle - 0.1 * span), true;
+        case Qt::Key_BracketRight:
+            return placeMarker(1, middle + 0.1 * span), true;
+        default:
+            return false;
+    }
+}
+
+QRectF TraceLanes::plot() const
+{
+    return QRectF(gutter, headHeight, width() - gutter - 10, height() - headHeight - timesHeight);
+}
+
+double TraceLanes::timeAt(double x) const
+{
+    return from_s_ + (x - plot().left()) / plot().width() * (to_s_ - from_s_);
+}
+
+double TraceLanes::xAt(double t_s) const
+{
+    return plot().left() + (t_s - from_s_) / (to_s_ - from_s_) * plot().width();
+}
+
+void TraceLanes::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const Theme& t = Theme::current();
+    p.fillRect(rect(), t.paper);
+    if (!view_) {
+        p.setFont(face(18));
+        p.setPen(t.dim);
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
+                   tr("No recording is open.\nO opens one: CSV, WAV, MATLAB level 5 or NumPy."));
+        return;
+    }
+    const auto& channels = view_->recording.channels;
+    // The current gets twice the room of the others.
+    double shares = 0;
+    const auto shareOf = [&](std::size_t c) {
+        return view_->study && view_->study->current == static_cast<int>(c) ? 2.0 : 1.0;
+    };
+    for (std::size_t c = 0; c < channels.size(); ++c)
+        shares += shareOf(c);
+    const QRectF area = plot();
+    double top = area.top();
+    for (std::size_t c = 0; c < channels.size(); ++c) {
+        const double h = area.height() * shareOf(c) / shares;
+        drawLane(p, QRectF(area.left(), top, area.width(), h - laneGap), c);
+        top += h;
+    }
+    drawTimes(p);
+    drawMarkers(p);
+}
+
+void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
+{
+    const Theme& t = Theme::current();
+    const Channel& c = view_->recording.channels[channel];
+    const auto [low, high] = rangeOf(*view_, channel);
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.panel);
+    p.drawRoundedRect(lane, 4, 4);
+    const auto y = [&, l = low, h = high](double v) { return lane.bottom() - (v - l) / (h - l) * lane.height(); };
+    p.setFont(face(13));
+    const double step = niceStep(high - low, std::max(2.0, lane.height() / 45));
+    for (double v = std::ceil(low / step) * step; v <= high; v += step) {
+        const double at = std::abs(v) < 1e-9 * step ? 0 : v;
+        p.setPen(QPen(t.line, at == 0 ? 1.4 : 0.7));
+        p.drawLine(QPointF(lane.left(), y(at)), QPointF(lane.right(), y(at)));
+        if (y(at) < lane.top() + 26 || y(at) > lane.bottom() - 6) continue;
+        p.setPen(t.dim);
+        p.drawText(QRectF(0, y(at) - 9, gutter - 6, 18), Qt::AlignRight | Qt::AlignVCenter, axisFigure(at, c.unit()));
+    }
+    p.save();
+    p.setClipRect(lane);
+    drawCurve(p, lane, channel, low, high);
+    p.restore();
+    if (view_->study && view_->study->current == static_cast<int>(channel)) drawPulses(p, lane, low, high);
+    p.setFont(face(14, QFont::DemiBold));
+    p.setPen(t.ink);
+    p.drawText(QRectF(2, lane.top(), gutter - 8, 18), Qt::AlignRight | Qt::AlignVCenter,
+               QFontMetrics(p.font()).elidedText(QString::fromStdString(c.name), Qt::ElideRight,
+                                                 static_cast<int>(gutter) - 8));
+}
+
+void TraceLanes::drawCurve(QPainter& p, const QRectF& lane, std::size_t channel, double low, double high)
+{
+    const Recording& r = view_->recording;
+    const Samples& samples = r.channels[channel].samples;
+    const auto y = [&](double v) { return lane.bottom() - (v - low) / (high - low) * lane.height(); };
+    const double first = from_s_ / r.interval_s,
+                 last = std::min(static_cast<double>(samples.size()), to_s_ / r.interval_s);
+    p.setPen(QPen(Theme::current().ink, 1.3));
+    const auto columns = static_cast<std::size_t>(std::max(1.0, lane.width()));
+    if (last - first > 2 * static_cast<double>(columns)) {
+        const auto extents = view_->pyramids[channel].columns(first, last, columns);
+        QVector<QLineF> lines;
+        lines.reserve(static_cast<int>(2 * columns));
+        for (std::size_t c = 0; c < extents.size(); ++c) {
+            const double x = lane.left() + static_cast<double>(c) + 0.5;
+            lines << QLineF(x, y(extents[c].low), x, y(extents[c].high) - 0.8);
+            if (c > 0 && extents[c].low > extents[c - 1].high)
+                lines << QLineF(x - 1, y(extents[c - 1].high), x, y(extents[c].low));
+            if (c > 0 && extents[c].high < extents[c - 1].low)
+                lines << QLineF(x - 1, y(extents[c - 1].low), x, y(extents[c].high));
+        }
+        p.setRenderHint(QPainter::Antialiasing, false);
+        p.drawLines(lines);
+        p.setRenderHint(QPainter::Antialiasing, true);
+        return;
+    }
+    QPolygonF line;
+    for (auto i = static_cast<std::size_t>(std::max(0.0, first - 1));
+         i < std::min(samples.size(), static_cast<std::size_t>(last + 2)); ++i)
+        line << QPointF(xAt(static_cast<double>(i) * r.interval_s), y(samples.at(i)));
+    p.drawPolyline(line);
+}
+
+// Which cylinder each pulse is, where one is missing, and what was measured of it once it is looked at closely.
+void TraceLanes::drawPulses(QPainter& p, const QRectF& lane, double low, double high)
+{
+    const Theme& t = Theme::current();
+    const Study& s = *view_->study;
+    const auto y = [&](double v) { return lane.bottom() - (v - low) / (high - low) * lane.height(); };
+    const auto number = [&](double x, const QString& words, bool odd) {
+        p.setFont(face(15, QFont::Bold));
+        const double w = QFontMetrics(p.font()).horizontalAdvance(words) + 12;
+        const QRectF tag(std::clamp(x - w / 2, lane.left(), lane.right() - w), 1, w, 20);
+        p.setPen(QPen(odd ? t.bad : t.line, odd ? 2 : 1));
+        p.setBrush(t.panel);
+        p.drawRoundedRect(tag, 4, 4);
+        p.setPen(t.ink);
+        p.drawText(tag, Qt::AlignCenter, words);
+    };
+    if (s.cylinders) {
+        const double length =
+            s.pulses.pulses.empty() ? 0 : s.pulses.pulses.front().off_s - s.pulses.pulses.front().on_s;
+        for (const Turn& turn : s.cylinders->turns) {
+            const double on = turn.pulse ? s.pulses.pulses[*turn.pulse].on_s : turn.expected_s;
+            const double x = xAt(on + 0.5 * length);
+            if (x < lane.left() || x > lane.right()) continue;
+            number(x, turn.pulse ? QString::number(turn.cylinder) : tr("%1 missing").arg(turn.cylinder), !turn.pulse);
+            if (turn.pulse) continue;
+            p.setPen(QPen(t.bad, 2, Qt::DashLine));
+            p.setBrush(Qt::NoBrush);
+            p.drawRect(QRectF(QPointF(xAt(on), lane.top() + 0.3 * lane.height()), QPointF(xAt(on + length), y(0))));
+        }
+    }
+    int seen = 0;
+    for (const Pulse& pulse : s.pulses.pulses)
+        seen += pulse.off_s > from_s_ && pulse.on_s < to_s_ ? 1 : 0;
+    if (seen > mostPinnedPulses) return;
+    p.setFont(face(13, QFont::DemiBold));
+    for (const Pulse& pulse : s.pulses.pulses) {
+        int row = 0;
+        for (const char* id : pinned) {
+            const TraceMeasure* m = pulse.find(id);
+            if (!m || !m->value || std::isnan(m->at_s) || m->at_s < from_s_ || m->at_s > to_s_) continue;
+            const double x = xAt(m->at_s);
+            const auto i = static_cast<std::size_t>(m->at_s / view_->recording.interval_s);
+            const double at = y(view_->recording.channels[static_cast<std::size_t>(s.current)].samples.at(
+                std::min(i, view_->recording.size() - 1)));
+            const QString words = tr("%1 %2").arg(QString::fromLatin1(id), figure(*m->value, m->unit));
+            const double w = QFontMetrics(p.font()).horizontalAdvance(words) + 10;
+            const double flag = lane.bottom() - 28 - 22 * (row++ % 4);
+            p.setPen(QPen(t.accent, 1.4));
+            p.drawLine(QPointF(x, at), QPointF(x, flag));
+            p.setBrush(t.accent);
+            p.drawEllipse(QPointF(x, at), 3.5, 3.5);
+            p.setBrush(t.panel);
+            const QRectF tag(std::min(x - 4, lane.right() - w), flag, w, 19);
+            p.drawRoundedRect(tag, 3, 3);
+            p.setPen(t.ink);
+            p.drawText(tag, Qt::AlignCenter, words);
+        }
+    }
+}
+
+void TraceLanes::drawTimes(QPainter& p)
+{
+    const Theme& t = Theme::current();
+    const QRectF area = plot();
+    const double step = niceStep(to_s_ - from_s_, std::max(2.0, area.width() / 110));
+    p.setFont(face(13));
+    for (double s = std::ceil(from_s_ / step) * step; s <= to_s_; s += step) {
+        p.setPen(QPen(t.line, 0.7));
+        p.drawLine(QPointF(xAt(s), area.top()), QPointF(xAt(s), area.bottom()));
+        p.setPen(t.dim);
+        p.drawText(QRectF(xAt(s) - 50, area.bottom() + 2, 100, 20), Qt::AlignCenter,
+                   axisFigure(std::abs(s) < 1e-9 * step ? 0 : s, Unit::Second));
+    }
+}
+
+void TraceLanes::drawMarkers(QPainter& p)
+{
+    const Theme& t = Theme::current();
+    for (int m = 0; m < 2; ++m) {
+        if (!markers_[m] || *markers_[m] < from_s_ || *markers_[m] > to_s_) continue;
+        const double x = xAt(*markers_[m]);
+        p.setPen(QPen(t.accent, 2, m == 0 ? Qt::SolidLine : Qt::DashLine));
+        p.drawLine(QPointF(x, plot().top()), QPointF(x, plot().bottom()));
+        const QRectF flag(x - 10, plot().bottom() + 2, 20, 20);
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.accent);
+        p.drawRoundedRect(flag, 4, 4);
+        p.setPen(t.onAccent);
+        p.setFont(face(13, QFont::Bold));
+        p.drawText(flag, Qt::AlignCenter, m == 0 ? tr("A") : tr("B"));
+    }
+}
+
+void TraceLanes::wheelEvent(QWheelEvent* event)
+{
+    if (!view_) return;
+    if (event->modifiers() & Qt::ShiftModifier) {
+        const double by = -0.1 * (to_s_ - from_s_) * event->angleDelta().y() / 120;
+        look(from_s_ + by, to_s_ + by);
+    } else {
+        zoom(std::pow(0.8, event->angleDelta().y() / 120.0), timeAt(event->position().x()));
+    }
+    event->accept();
+}
+
+void TraceLanes::mousePressEvent(QMouseEvent* event)
+{
+    if (!view_ || event->button() != Qt::LeftButton) return;
+    moved_ = false;
+    grabbedAt_s_ = timeAt(event->position().x());
+    dragging_ = 2;
+    for (int m = 0; m < 2; ++m) {
+        if (markers_[m] && std::abs(xAt(*markers_[m]) - event->position().x()) < grabs_px) dragging_ = m;
+    }
+}
+
+void TraceLanes::mouseMoveEvent(QMouseEvent* event)
+{
+    if (dragging_ < 0) return;
+    moved_ = true;
+    const double now = timeAt(event->position().x());
+    if (dragging_ < 2) return placeMarker(dragging_, now);
+    look(from_s_ + grabbedAt_s_ - now, to_s_ + grabbedAt_s_ - now);
+}
+
+void TraceLanes::mouseReleaseEvent(QMouseEvent* event)
+{
+    if (dragging_ == 2 && !moved_)
+        placeMarker(event->modifiers() & Qt::ShiftModifier ? 1 : 0, timeAt(event->position().x()));
+    dragging_ = -1;
+}
+
+CylinderPanels::CylinderPanels(QWidget* parent) : QWidget(parent)
+{
+    setObjectName(QStringLiteral("cylinderPanels"));
+}
+
+void CylinderPanels::show(std::shared_ptr<const TraceView> view)
+{
+    shapes_.clear();
+    setVisible(view && view->study && view->study->cylinders);
+    if (!isVisibleTo(parentWidget())) return;
+    const Study& s = *view->study;
+    const Recording& r = view->recording;
+    const Samples& samples = r.channels[static_cast<std::size_t>(s.current)].samples;
+    double longest = 0;
+    for (const Pulse& p : s.pulses.pulses)
+        longest = std::max(longest, p.off_s - p.on_s);
+    const auto before = static_cast<std::size_t>(0.1 * longest / r.interval_s),
+               length = static_cast<std::size_t>(1.35 * longest / r.interval_s);
+    for (const Turn& turn : s.cylinders->turns) {
+        auto at =
+            std::find_if(shapes_.begin(), shapes_.end(), [&](const Shape& x) { return x.cylinder == turn.cylinder; });
+        if (at == shapes_.end()) at = shapes_.insert(shapes_.end(), {turn.cylinder, {}, {}, false});
+        const double on = turn.pulse ? s.pulses.pulses[*turn.pulse].on_s : turn.expected_s;
+        const auto first = static_cast<std::size_t>(std::max(0.0, on / r.interval_s - static_cast<double>(before)));
+        if (first + length >= samples.size()) continue;
+        auto pulse = samples.read(first, length);
+        for (double& v : pulse)
+            v -= s.pulses.zero_A;
+        at->pulses.push_back(std::move(pulse));
+    }
+    std::sort(shapes_.begin(), shapes_.end(), [](const Shape& a, const Shape& b) { return a.cylinder < b.cylinder; });
+    QStringList all;
+    for (Shape& shape : shapes_) {
+        QStringList words;
+        for (const TraceFinding& f : s.cylinders->findings) {
+            if (f.cylinder == shape.cylinder && !f.words.empty()) words << QString::fromStdString(f.words);
+        }
+        shape.odd = !words.isEmpty();
+        shape.words = words.isEmpty() ? tr("alike") : words.front().section(QLatin1Char(':'), 0, 0);
+        all << tr("cylinder %1: %2").arg(shape.cylinder).arg(shape.words);
+    }
+    setAccessibleName(all.join(QStringLiteral("; ")));
+    update();
+}
+
+void CylinderPanels::paintEvent(QPaintEvent*)
+{
+    if (shapes_.empty()) return;
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(rect(), Theme::current().paper);
+    double most = 1e-9;
+    for (const Shape& s : shapes_) {
+        for (const auto& pulse : s.pulses)
+            most = std::max(most, *std::max_element(pulse.begin(), pulse.end()));
+    }
+    const double w = (width() - gutter - 10) / static_cast<double>(shapes_.size());
+    for (std::size_t i = 0; i < shapes_.size(); ++i)
+        draw(p, QRectF(gutter + static_cast<double>(i) * w, 2, w - 8, height() - 6), shapes_[i], most);
+    p.setFont(face(13));
+    p.setPen(Theme::current().dim);
+    p.drawText(QRectF(4, 2, gutter - 10, 70), Qt::AlignRight | Qt::TextWordWrap,
+               tr("side by side, over the band of the others"));
+}
+
+void CylinderPanels::draw(QPainter& p, const QRectF& box, const Shape& shape, double most)
+{
+    const Theme& t = Theme::current();
+    drawCard(p, box);
+    const QRectF area = box.adjusted(6, 40, -6, -6);
+    const auto y = [&](double v) { return area.bottom() - std::clamp(v / (1.1 * most), -0.05, 1.0) * area.height(); };
+    // Least and most of the others at each moment, and the deviation from their middle below.
+    std::size_t length = 0;
+    for (const Shape& s : shapes_) {
+        for (const auto& pulse : s.pulses)
+            length = std::max(length, pulse.size());
+    }
+    const auto x = [&](std::size_t i) {
+        return area.left() +
+               area.width() * static_cast<double>(i) / static_cast<double>(std::max<std::size_t>(1, length));
+    };
+    QPolygonF upper, lower;
+    const std::size_t stride =
+        std::max<std::size_t>(1, length / static_cast<std::size_t>(std::max(20.0, area.width())));
+    for (std::size_t i = 0; i < length; i += stride) {
+        double low = 1e300, high = -1e300;
+        for (const Shape& s : shapes_) {
+            if (s.cylinder == shape.cylinder || s.odd) continue;
+            for (const auto& pulse : s.pulses)
+                low = std::min(low, pulse[i]), high = std::max(high, pulse[i]);
+        }
+        if (low > high) continue;
+        upper << QPointF(x(i), y(high));
+        lower.prepend(QPointF(x(i), y(low)));
+    }
+    upper += lower;
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.band);
+    p.drawPolygon(upper);
+    for (const auto& pulse : shape.pulses) {
+        QPolygonF line;
+        for (std::size_t i = 0; i < pulse.size(); i += stride)
+            line << QPointF(x(i), y(pulse[i]));
+        p.setPen(QPen(shape.odd ? t.bad : t.ink, 1.4));
+        p.drawPolyline(line);
+    }
+    drawMark(p, QRectF(box.left() + 8, box.top() + 7, 16, 16), shape.odd ? Mark::Triangle : Mark::Dot);
+    p.setPen(t.ink);
+    p.setFont(face(18, QFont::Bold));
+    p.drawText(QRectF(box.left() + 30, box.top() + 3, 24, 24), Qt::AlignLeft | Qt::AlignVCenter,
+               QString::number(shape.cylinder));
+    p.setFont(face(14, shape.odd ? QFont::Bold : QFont::Normal));
+    p.drawText(QRectF(box.left() + 50, box.top() + 6, box.width() - 56, 38), Qt::AlignLeft | Qt::TextWordWrap,
+               shape.words);
+}
+
+}  // namespace ilvek::app

@@ -1,0 +1,81 @@
+// The channels of a recording as lanes on one time base: pulses and their cylinders marked, features as labelled pins,
+// two markers.
+#pragma once
+
+#include <QWidget>
+#include <memory>
+
+#include "models/trace_model.h"
+
+namespace ilvek::app {
+
+class TraceLanes : public QWidget {
+    Q_OBJECT
+public:
+    explicit TraceLanes(QWidget* parent = nullptr);
+    void show(std::shared_ptr<const TraceView> view);
+
+    // Seconds from the first sample.
+    double from() const { return from_s_; }
+    double to() const { return to_s_; }
+    void look(double from_s, double to_s);
+    void zoom(double factor, double about_s);
+    // 0 or 1; nothing when it lies outside.
+    void placeMarker(int which, double at_s);
+    std::optional<double> marker(int which) const { return markers_[which]; }
+    QString markerWords() const;
+    // + − zoom, arrows pan, Home all, [ and ] the markers at the middle; true when the key was used.
+    bool key(int key);
+
+signals:
+    void markersMoved();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    QSize minimumSizeHint() const override { return {400, 200}; }
+
+private:
+    QRectF plot() const;
+    double timeAt(double x) const;
+    double xAt(double t_s) const;
+    void drawLane(QPainter& p, const QRectF& lane, std::size_t channel);
+    void drawCurve(QPainter& p, const QRectF& lane, std::size_t channel, double low, double high);
+    void drawPulses(QPainter& p, const QRectF& lane, double low, double high);
+    void drawTimes(QPainter& p);
+    void drawMarkers(QPainter& p);
+
+    std::shared_ptr<const TraceView> view_;
+    double from_s_ = 0, to_s_ = 1;
+    std::optional<double> markers_[2];
+    double grabbedAt_s_ = 0;
+    int dragging_ = -1;  // a marker, or 2 for the time base
+    bool moved_ = false;
+};
+
+// The cylinders side by side, each from its switching on: its own pulses over the band of its siblings.
+class CylinderPanels : public QWidget {
+    Q_OBJECT
+public:
+    explicit CylinderPanels(QWidget* parent = nullptr);
+    void show(std::shared_ptr<const TraceView> view);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    QSize minimumSizeHint() const override { return {400, 150}; }
+
+private:
+    struct Shape {
+        int cylinder = 0;
+        std::vector<std::vector<double>> pulses;  // of one length, from a little before switching on
+        QString words;
+        bool odd = false;
+    };
+    void draw(QPainter& p, const QRectF& box, const Shape& shape, double most);
+    std::vector<Shape> shapes_;
+};
+
+}  // namespace ilvek::app
