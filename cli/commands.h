@@ -64,6 +64,8 @@ struct TraceWishes {
 int traceInfo(const TraceWishes& wishes);
 int traceMeasure(const TraceWishes& wishes);
 int traceCompare(const TraceWishes& wishes);
+// The channel is `control`; dips of more than `supply_V` are listed.
+int traceSignal(const TraceWishes& wishes);
 int traceConvert(const TraceWishes& wishes, const std::string& out);
 int traceMake(const std::string& out, int weak, int missing, double noise, unsigned seed);
 

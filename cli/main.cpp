@@ -166,6 +166,12 @@ int main(int count, char** arguments)
         "compare", "Cylinders with their siblings, and with the resistance expected; exit code 4 when one is odd");
     beside(compare);
     compare->callback([&] { exit = traceCompare(trace); });
+    CLI::App* signal =
+        traces->add_subcommand("signal", "Levels, frequency, duty, toothed wheel and dips of one channel");
+    wishes(signal);
+    signal->add_option("--channel", trace.control, "By name or number")->required();
+    signal->add_option("--dips", trace.supply_V, "List the stretches that fall this many volts below the rest");
+    signal->callback([&] { exit = traceSignal(trace); });
     CLI::App* convert = traces->add_subcommand("convert", "Write a recording as CSV or NumPy");
     wishes(convert);
     convert->add_option("OUT", out, "File to write, .csv or .npy")->required();

@@ -8,6 +8,7 @@
 #include "trace/csv_reader.h"
 #include "trace/npy_file.h"
 #include "trace/study.h"
+#include "trace/switching.h"
 
 namespace ilvek::cli {
 
@@ -172,6 +173,42 @@ int traceCompare(const TraceWishes& w)
         fmt::print("{}\n", s->verdict);
     }
     return odd ? Negative : Ok;
+}
+
+int traceSignal(const TraceWishes& w)
+{
+    const auto r = opened(w);
+    if (!r) return faulty(r.error());
+    const int at = channelNamed(*r, w.control);
+    if (at < 0) return faulty({w.control, "there is no such channel in " + r->name});
+    const Channel& channel = r->channels[static_cast<std::size_t>(at)];
+    const auto s = measureSwitching(*r, channel);
+    if (!s) return faulty(s.error());
+    const auto wheel = measureWheel(s->rises_s);
+    json measures = json::array();
+    const auto show = [&](const TraceMeasure& m) {
+        measures.push_back(asJson(m));
+        if (!w.json) fmt::print("  {:<36} {}\n", m.name, m.words());
+    };
+    for (const TraceMeasure& m : s->measures)
+        show(m);
+    for (const TraceMeasure& m : wheel ? wheel->measures : std::vector<TraceMeasure>{})
+        show(m);
+    json dips = json::array();
+    for (const Dip& d : w.supply_V > 0 ? findDips(*r, channel, w.supply_V) : std::vector<Dip>{}) {
+        dips.push_back({{"at_s", d.at_s}, {"length_s", d.length_s}, {"depth_V", d.depth_V}});
+        if (!w.json)
+            fmt::print("  dip of {} at {}, {} long\n", formatQuantity(volts(d.depth_V)),
+                       formatQuantity({d.at_s, Unit::Second}), formatQuantity({d.length_s, Unit::Second}));
+    }
+    if (w.json)
+        fmt::print("{}\n", json{{"channel", channel.name},
+                                {"measures", measures},
+                                {"wheel", wheel ? wheel->verdict : ""},
+                                {"dips", dips}}
+                               .dump(1));
+    if (!w.json && wheel) fmt::print("{}\n", wheel->verdict);
+    return Ok;
 }
 
 int traceConvert(const TraceWishes& w, const std::string& out)

@@ -154,5 +154,39 @@ TEST(Cli, TellsWrongUsageFromWrongInput)
     EXPECT_EQ(run("job judge /no/such/job").exit, 2);
 }
 
+TEST(Cli, MeasuresAndComparesARecording)
+{
+    const Ran info = run("trace info --json " + source("data/traces/injectors-3-weak.csv"));
+    ASSERT_EQ(info.exit, 0) << info.out;
+    EXPECT_EQ(nlohmann::json::parse(info.out)["channels"].size(), 3U);
+    const Ran measured = run("trace measure --json " + source("data/traces/injectors-3-weak.csv"));
+    ASSERT_EQ(measured.exit, 0) << measured.out;
+    EXPECT_EQ(nlohmann::json::parse(measured.out)["pulses"].size(), 12U);
+    const Ran weak = run("trace compare --json " + source("data/traces/injectors-3-weak.csv"));
+    EXPECT_EQ(weak.exit, 4);
+    EXPECT_EQ(nlohmann::json::parse(weak.out)["findings"][0]["cylinder"], 3);
+    EXPECT_EQ(run("trace compare " + source("data/traces/injectors-sound.csv")).exit, 0);
+    EXPECT_THAT(run("trace compare " + source("data/traces/injectors-3-missing-hot.csv")).out,
+                HasSubstr("Cylinder 3: 2 of 3 pulses missing"));
+    const Ran bad = run("trace info " + source("README.md"));
+    EXPECT_EQ(bad.exit, 2);
+    EXPECT_THAT(bad.out, HasSubstr("README.md"));
+    const Ran signal = run("trace signal --channel sync --json " + source("data/traces/injectors-sound.csv"));
+    ASSERT_EQ(signal.exit, 0) << signal.out;
+    EXPECT_THAT(signal.out, HasSubstr("duty"));
+}
+
+TEST(Cli, MakesAndConvertsARecording)
+{
+    const test::TemporaryFolder folder;
+    const std::string made = (folder / "made.csv").string(), npy = (folder / "made.npy").string();
+    ASSERT_EQ(run("trace make --missing 2 --noise 0.02 " + made).exit, 0);
+    ASSERT_EQ(run("trace convert " + made + " " + npy).exit, 0);
+    // The third turn of the last cylinder lies behind the last pulse recorded: nothing is said of it.
+    EXPECT_THAT(run("trace compare --current 1 --control 2 --sync 3 " + npy).out,
+                HasSubstr("Cylinder 2: 1 of 2 pulses missing"));
+    EXPECT_EQ(run("trace convert " + made + " " + (folder / "none/x.csv").string()).exit, 3);
+}
+
 }  // namespace
 }  // namespace ilvek

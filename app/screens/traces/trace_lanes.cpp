@@ -13,7 +13,7 @@ namespace ilvek::app {
 
 namespace {
 
-constexpr double gutter = 78, timesHeight = 26, laneGap = 8, headHeight = 22;
+constexpr double gutter = 78, timesHeight = 26, laneGap = 20, headHeight = 22;
 constexpr double grabs_px = 8;
 constexpr int mostPinnedPulses = 3;
 const char* const pinned[] = {"lift", "peak", "end current", "turn-off"};
@@ -200,12 +200,12 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     p.drawRoundedRect(lane, 4, 4);
     const auto y = [&, l = low, h = high](double v) { return lane.bottom() - (v - l) / (h - l) * lane.height(); };
     p.setFont(face(13));
-    const double step = niceStep(high - low, std::max(2.0, lane.height() / 45));
+    const double step = niceStep(high - low, std::max(2.0, lane.height() / 26));
     for (double v = std::ceil(low / step) * step; v <= high; v += step) {
         const double at = std::abs(v) < 1e-9 * step ? 0 : v;
         p.setPen(QPen(t.line, at == 0 ? 1.4 : 0.7));
         p.drawLine(QPointF(lane.left(), y(at)), QPointF(lane.right(), y(at)));
-        if (y(at) < lane.top() + 26 || y(at) > lane.bottom() - 6) continue;
+        if (y(at) < lane.top() + 4 || y(at) > lane.bottom() - 6) continue;
         p.setPen(t.dim);
         p.drawText(QRectF(0, y(at) - 9, gutter - 6, 18), Qt::AlignRight | Qt::AlignVCenter, axisFigure(at, c.unit()));
     }
@@ -216,7 +216,7 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     if (view_->study && view_->study->current == static_cast<int>(channel)) drawPulses(p, lane, low, high);
     p.setFont(face(14, QFont::DemiBold));
     p.setPen(t.ink);
-    p.drawText(QRectF(2, lane.top(), gutter - 8, 18), Qt::AlignRight | Qt::AlignVCenter,
+    p.drawText(QRectF(2, lane.top() - 19, gutter - 8, 18), Qt::AlignRight | Qt::AlignVCenter,
                QFontMetrics(p.font()).elidedText(QString::fromStdString(c.name), Qt::ElideRight,
                                                  static_cast<int>(gutter) - 8));
 }

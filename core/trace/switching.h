@@ -1,0 +1,38 @@
+// Channels that switch between two levels: pulse-width drives, Hall pick-ups, stuck lines.
+#pragma once
+
+#include "trace/measure.h"
+#include "trace/recording.h"
+
+namespace ilvek {
+
+struct Switching {
+    std::vector<double> rises_s, falls_s;  // from the first sample
+    std::vector<TraceMeasure> measures;    // low level, high level, frequency, duty, average, slowest change
+    const TraceMeasure* find(const std::string& id) const;
+};
+
+// Levels, frequency, duty and average of a channel that switches; duty and frequency over whole periods only. An edge
+// is where a line between two samples crosses the middle, with a tenth of the swing on both sides that it must leave.
+// ERRORS: too few samples. A channel that never moves gives its level, and says that it is stuck.
+Result<Switching> measureSwitching(const Recording& recording, const Channel& channel);
+
+// A toothed wheel seen through its pulses.
+struct Wheel {
+    int teeth = 0;                       // pulses from gap to gap
+    int missing = 0;                     // teeth that the gap is wide
+    std::vector<TraceMeasure> measures;  // speed, eccentricity, uneven teeth
+    std::string verdict;
+};
+
+// From the rising edges of a wheel with a gap: a gap is a period of more than one and a half times its neighbours'.
+// REQUIRES: `edges_s` ascend. ERRORS: fewer than two gaps: a turn is not known.
+Result<Wheel> measureWheel(const std::vector<double>& edges_s);
+
+// A supply that falls: each stretch more than `least` below the resting level, deepest first.
+struct Dip {
+    double at_s = 0, length_s = 0, depth_V = 0;
+};
+std::vector<Dip> findDips(const Recording& recording, const Channel& channel, double least_V);
+
+}  // namespace ilvek
