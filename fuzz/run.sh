@@ -8,13 +8,14 @@ for package in clang libclang-rt-14-dev; do
 done
 cmake --preset fuzz >/dev/null
 cmake --build --preset fuzz
-for reader in map job quantity pin_sheet; do
+for reader in map job quantity pin_sheet recording; do
     seeds=$(mktemp -d)
     case $reader in
         map) cp data/maps/*.json "$seeds" ;;
         job) cp data/demo/*.json "$seeds" ;;
         quantity) printf 'V11.84 V' >"$seeds/1"; printf '\x034k7' >"$seeds/2"; printf '\x02OL' >"$seeds/3" ;;
         pin_sheet) cp data/sheets/*.csv "$seeds" ;;
+        recording) head -200 data/traces/injectors-sound.csv >"$seeds/1"; cp data/sheets/*.csv "$seeds" ;;
     esac
     echo "== $reader, $seconds s"
     build/fuzz/fuzz/fuzz_$reader -max_total_time="$seconds" -max_len=200000 -rss_limit_mb=4096 -print_final_stats=1 "$seeds" 2>&1 | grep -E 'stat::|ERROR|SUMMARY|panic|DEADLY' || true

@@ -91,6 +91,16 @@ Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Rec
     const auto n = static_cast<std::size_t>(length_s / r.interval_s);
     std::vector<double> current(n, 0.0), control(n, drive.supply_V), sync(n, 0.0);
     const auto sub = std::max<std::size_t>(1, static_cast<std::size_t>(std::ceil(r.interval_s / step_s)));
+    // Nothing lifts the control side of an open winding; nothing pulls it down where the driver is dead.
+    double whole_s = 0;  // until the last pulse that came
+    for (const Fired& f : pulses) {
+        if (shown && *shown != f.cylinder) continue;
+        const auto from = static_cast<std::size_t>(std::min(static_cast<double>(n), whole_s / r.interval_s));
+        if (!f.fires && !f.driverDead)
+            std::fill(control.begin() + static_cast<std::ptrdiff_t>(from), control.end(), 0.0);
+        else
+            whole_s = f.off_s;
+    }
     for (const Fired& f : pulses) {
         Truth truth{f.on_s, f.off_s, 0, 0, {}, {}, f.cylinder, f.fires};
         const bool isShown = !shown || *shown == f.cylinder;
@@ -109,7 +119,7 @@ Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Rec
             }
             const double t = r.interval_s * static_cast<double>(k);
             if (f.fires) current[k] += model.current();
-            if (isShown) control[k] = f.fires ? model.control() : (t >= f.on_s && t < f.off_s ? 0.0 : drive.supply_V);
+            if (isShown && f.fires) control[k] = model.control();
             if (shown && isShown && t >= f.on_s && t < f.off_s) sync[k] = 5;
         }
         made.truth.push_back(truth);

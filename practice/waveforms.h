@@ -39,7 +39,8 @@ struct Recorder {
 struct Fired {  // one pulse
     double on_s = 0, off_s = 0;
     Winding winding;
-    bool fires = true;
+    bool fires = true;  // else its winding is open, or its
+    bool driverDead = false;
     int cylinder = 1;
 };
 

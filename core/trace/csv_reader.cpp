@@ -83,7 +83,7 @@ private:
             bool empty = isEnd(p, end) || *p == guess_.separator;
             if (!empty) {
                 const char* after = scanFigure(p, end, guess_.decimal, x);
-                if (!after || !std::isfinite(x)) return faulty(out, notAFigure(p, end, c));
+                if (!after || !std::isfinite(static_cast<float>(x))) return faulty(out, notAFigure(p, end, c));
                 p = skipSpace(after, end);
             }
             if (empty && isEnd(p, end) && (!separated || c + 1 < guess_.columns.size()))

@@ -118,7 +118,8 @@ Result<Recording> readMat(const std::string& path)
         }
         Channel channel;
         channel.name = n.name;
-        if (const auto odd = std::find_if(n.values.begin(), n.values.end(), [](double x) { return !std::isfinite(x); });
+        if (const auto odd = std::find_if(n.values.begin(), n.values.end(),
+                                          [](double x) { return !std::isfinite(static_cast<float>(x)); });
             odd != n.values.end())
             return fail(fmt::format("{}, {}, sample {}", path, n.name, odd - n.values.begin() + 1), "is no figure");
         channel.samples = Samples(std::vector<float>(n.values.begin(), n.values.end()));

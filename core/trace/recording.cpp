@@ -49,7 +49,8 @@ void applyScale(Channel& c)
 std::optional<double> quietLevel(const Channel& channel, double interval_s, double least_s)
 {
     const std::size_t n = channel.samples.size();
-    const auto window = std::max<std::size_t>(8, static_cast<std::size_t>(least_s / std::max(1e-12, interval_s)));
+    const auto window =
+        std::max<std::size_t>(8, static_cast<std::size_t>(std::min(1e9, least_s / std::max(1e-12, interval_s))));
     if (n < 4 * window) return std::nullopt;
     double low = channel.samples.raw(0), high = low, best = 1e300, level = 0;
     for (std::size_t first = 0; first + window <= n; first += window) {

@@ -4,6 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
+
+#include "trace/drive_table.h"
 
 namespace ilvek {
 
@@ -11,6 +14,7 @@ namespace {
 
 // A loop is this much higher or lower than the map says before it is named: windings differ by some per cent each.
 constexpr double resistanceAllowed = 0.1;
+constexpr double nominal_V = 12;  // where no supply was seen: only high and low are asked of it
 
 bool sounds(const Channel& c, std::initializer_list<const char*> words)
 {
@@ -47,6 +51,31 @@ std::optional<double> restBefore(const Pulses& pulses)
     if (levels.empty()) return std::nullopt;
     std::nth_element(levels.begin(), levels.begin() + static_cast<std::ptrdiff_t>(levels.size() / 2), levels.end());
     return levels[levels.size() / 2];
+}
+
+// The known cylinder gave no current: what its drive's terminal shows before and while it is called.
+std::string whyMissing(const Recording& r, const Study& s, const std::vector<double>& sync, int known)
+{
+    const auto missing = std::find_if(s.cylinders->turns.begin(), s.cylinders->turns.end(),
+                                      [&](const Turn& t) { return t.cylinder == known && !t.pulse; });
+    if (s.control < 0 || s.control == s.sync || missing == s.cylinders->turns.end() || s.pulses.pulses.empty() ||
+        sync.empty())
+        return "";
+    const Pulse& other = s.pulses.pulses.front();
+    const double length = other.off_s - other.on_s;
+    const Samples& control = r.channels[static_cast<std::size_t>(s.control)].samples;
+    const auto level = [&](double from, double to) {
+        const auto a = static_cast<std::size_t>(std::max(0.0, from / r.interval_s));
+        const auto b = std::min(control.size(), static_cast<std::size_t>(std::max(0.0, to / r.interval_s)));
+        if (b <= a) return std::nan("");
+        const auto x = control.read(a, b - a);
+        return std::accumulate(x.begin(), x.end(), 0.0) / static_cast<double>(x.size());
+    };
+    const double off = level(missing->expected_s - length, missing->expected_s - 0.1 * length);
+    const double on = level(missing->expected_s + 0.2 * length, missing->expected_s + 0.7 * length);
+    const double half = 0.5 * s.supply_V.value_or(nominal_V);
+    if (std::isnan(off) || std::isnan(on)) return "";
+    return fmt::format(" At its drive: {}.", words(driveFault({{}, off > half, on > half, DriveSeen::Current::None})));
 }
 
 // The end current over supply of all pulses, against 1/R.
@@ -118,6 +147,7 @@ Result<Study> study(const Recording& r, const StudyWishes& wishes)
         if (set) {
             s.verdict = set->verdict;
             s.cylinders = std::move(*set);
+            s.verdict += whyMissing(r, s, *edges, wishes.order.known);
         } else {
             s.notCylinders = set.error().message();
         }

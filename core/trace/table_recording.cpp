@@ -42,7 +42,7 @@ Result<Recording> recordingOf(const std::string& path, std::vector<std::vector<d
         std::vector<float> values;
         values.reserve(columns[c].size());
         for (std::size_t i = 0; i < columns[c].size(); ++i) {
-            if (!std::isfinite(columns[c][i]))
+            if (!std::isfinite(static_cast<float>(columns[c][i])))
                 return fail(fmt::format("{}, row {}, channel {}", path, i + 1, c + 1), "is no figure");
             values.push_back(static_cast<float>(columns[c][i]));
         }

@@ -23,6 +23,7 @@ constexpr double hingeReach_s = 8e-4;  // to both sides of a kink, for its exact
 constexpr double dithers = 0.6;        // of a converter's step: noise of this size hides the stair
 constexpr double stairShare = 1.5;
 constexpr double slopeNoise = 0.04;    // of a slope, that noise may make
+constexpr double chopping_s = 3e-4;    // pauses shorter than this belong to one pulse
 constexpr double kinkOfSlope = 0.25;   // of the mean slope of the rise
 constexpr double plateauRise = 0.02;   // of its end, that a plateau may still rise in its last sixth
 constexpr double currentScale = 0.01;  // a clamp's scale, one sigma
@@ -239,7 +240,7 @@ private:
     // y = a + b t + c h + d h² + e g² + f g³,  h = max(0, t), g = min(0, t), t counted from k.
     double hinge(const Found& found) const
     {
-        const auto widest = std::max<std::size_t>(12, static_cast<std::size_t>(hingeReach_s / dt_));
+        const auto widest = std::max<std::size_t>(12, static_cast<std::size_t>(std::min(1e9, hingeReach_s / dt_)));
         const std::size_t reach = std::clamp<std::size_t>(5 * found.width / 2, 12, widest);
         const std::size_t first = std::max(on_ + 2, found.at > reach ? found.at - reach : 0);
         const std::size_t last = std::min(off_ - 1, found.at + reach);
@@ -247,9 +248,7 @@ private:
         const auto count = static_cast<Eigen::Index>(last - first);
         const Eigen::Map<const Eigen::VectorXd> y(y_.data() + first, count);
         Eigen::Matrix<double, Eigen::Dynamic, 6> basis(count, 6);
-        double least = 1e300, place = static_cast<double>(found.at);
-        const std::size_t from = std::max(first + 4, found.at - std::min(found.at, found.width));
-        for (std::size_t k = from; k <= std::min(last - 5, found.at + found.width); ++k) {
+        const auto restAt = [&](std::size_t k) {
             for (Eigen::Index i = 0; i < count; ++i) {
                 const double t = (static_cast<double>(first) + static_cast<double>(i) - static_cast<double>(k)) /
                                  static_cast<double>(count);
@@ -257,10 +256,23 @@ private:
                 basis.row(i) << 1, t, h, h * h, g * g, g * g * g;
             }
             const Eigen::Matrix<double, 6, 1> fit = (basis.transpose() * basis).ldlt().solve(basis.transpose() * y);
-            const double rest = (y - basis * fit).squaredNorm();
-            if (fit(2) > 0 && rest < least) least = rest, place = static_cast<double>(k);
+            return fit(2) > 0 ? (y - basis * fit).squaredNorm() : 1e300;
+        };
+        // In strides first, then every sample about the best.
+        std::size_t from = std::max(first + 4, found.at - std::min(found.at, found.width));
+        std::size_t to = std::min(last - 5, found.at + found.width), place = found.at;
+        for (std::size_t stride = std::max<std::size_t>(1, found.width / 8);;) {
+            double least = 1e300;
+            for (std::size_t k = from; k <= to; k += stride) {
+                const double rest = restAt(k);
+                if (rest < least) least = rest, place = k;
+            }
+            if (stride == 1 || least == 1e300) break;
+            from = std::max(from, place - std::min(place, stride));
+            to = std::min(to, place + stride);
+            stride = 1;
         }
-        return place;
+        return static_cast<double>(place);
     }
 
     void end()
@@ -347,6 +359,7 @@ private:
 double restOf(const std::vector<double>& x, double noise)
 {
     const auto [least, most] = std::minmax_element(x.begin(), x.end());
+    if (!(*most > *least)) return *least;
     const double width = std::max(6 * noise, (*most - *least) / 50);
     std::vector<std::size_t> counts(static_cast<std::size_t>((*most - *least) / width) + 2, 0);
     const auto place = [&](double v) { return static_cast<std::size_t>((v - *least) / width); };
@@ -409,7 +422,7 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
     for (std::size_t i = 1; i + 1 < x.size(); ++i)
         calm[i] = std::max(std::min(x[i - 1], x[i]), std::min(std::max(x[i - 1], x[i]), x[i + 1]));
     const double level = std::max(pulseShare * top, clearOfNoise / 2 * out.noise_A);
-    const auto gap = static_cast<std::size_t>(std::max(3.0, 3e-4 / r.interval_s));
+    const auto gap = static_cast<std::size_t>(std::clamp(chopping_s / r.interval_s, 3.0, 1e9));
     const auto found = stretches(calm, level, gap);
     for (std::size_t i = 0; i < found.size(); ++i) {
         const auto [a, b] = found[i];
