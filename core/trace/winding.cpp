@@ -377,8 +377,8 @@ double restOf(const std::vector<double>& x, double noise)
     return *middle;
 }
 
-// Where the current stays above a share of its range; stretches that are less apart than a fifth of the longest are one
-// (a held current chops).
+// Where the current stays above a level; stretches that are no more than `gap` samples apart are one (a held current
+// chops).
 std::vector<std::pair<std::size_t, std::size_t>> stretches(const std::vector<double>& x, double level, std::size_t gap)
 {
     std::vector<std::pair<std::size_t, std::size_t>> out;

@@ -251,7 +251,10 @@ void TraceLanes::drawCurve(QPainter& p, const QRectF& lane, std::size_t channel,
     for (auto i = static_cast<std::size_t>(std::max(0.0, first - 1));
          i < std::min(samples.size(), static_cast<std::size_t>(last + 2)); ++i)
         line << QPointF(xAt(static_cast<double>(i) * r.interval_s), y(samples.at(i)));
+    // Smoothing a dense line costs more than it shows.
+    p.setRenderHint(QPainter::Antialiasing, line.size() < 400);
     p.drawPolyline(line);
+    p.setRenderHint(QPainter::Antialiasing, true);
 }
 
 // Which cylinder each pulse is, where one is missing, and what was measured of it once it is looked at closely.
