@@ -64,7 +64,7 @@ std::string windingRow(double rate_Hz, int bits, double noise)
         const auto made = makeWinding({f}, Drive{}, r, f.off_s + 3e-3);
         const Truth& truth = made.truth.front();
         (truth.lift_s ? lifts : stuck) += 1;
-        const auto p = measureWinding(made.recording, made.recording.channels[0], {supply_V, {}, nullptr});
+        const auto p = measureWinding(made.recording, made.recording.channels[0], {supply_V, nullptr});
         if (!p || p->pulses.size() != 1) continue;
         ++pulses;
         const Pulse& pulse = p->pulses.front();
@@ -106,7 +106,7 @@ bool isNamed(Engine engine, unsigned seed, double noise)
     const auto made = makeWinding(firedInOrder({1, 3, 4, 2}, windings, 0.08, 5e-3, 6,
                                                engine == Engine::Missing ? std::vector<int>{odd} : std::vector<int>{}),
                                   {}, r, 0.48, 1);
-    const auto pulses = measureWinding(made.recording, made.recording.channels[0], {supply_V, {}, nullptr});
+    const auto pulses = measureWinding(made.recording, made.recording.channels[0], {supply_V, nullptr});
     const auto edges = activeEdges(made.recording, made.recording.channels[2]);
     if (!pulses || !edges) return false;
     const auto set = assignCylinders(*pulses, *edges, {});

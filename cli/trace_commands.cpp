@@ -57,6 +57,38 @@ Result<StudyWishes> wishesOf(const TraceWishes& w)
     return out;
 }
 
+Result<Study> studied(const TraceWishes& w)
+{
+    const auto r = opened(w);
+    if (!r) return tl::unexpected(r.error());
+    const auto wishes = wishesOf(w);
+    if (!wishes) return tl::unexpected(wishes.error());
+    return study(*r, *wishes);
+}
+
+// How a table of text is read, with its first rows.
+void showGuess(const std::string& file)
+{
+    const auto guess = guessCsv(file);
+    if (!guess) return;
+    const std::string separator = guess->separator == '\t'  ? "tab"
+                                  : guess->separator == ' ' ? "space"
+                                                            : std::string(1, guess->separator);
+    fmt::print("Read as {} text, separated by “{}”, decimal “{}”, figures from line {} on.\n", guess->encoding,
+               separator, guess->decimal, guess->headLines + 1);
+    for (std::size_t c = 0; c < guess->columns.size(); ++c) {
+        const auto& column = guess->columns[c];
+        const char* use = column.use == CsvGuess::Use::Time    ? "time"
+                          : column.use == CsvGuess::Use::Value ? "channel"
+                                                               : "left out";
+        fmt::print("  column {}: {}, {}, unit {}", c + 1, column.name, use,
+                   column.unitText.empty() ? "not said" : column.unitText);
+        for (std::size_t i = 0; i < std::min<std::size_t>(3, guess->firstRows.size()); ++i)
+            fmt::print("{} {}", i == 0 ? ":" : ",", c < guess->firstRows[i].size() ? guess->firstRows[i][c] : "");
+        fmt::print("\n");
+    }
+}
+
 json asJson(const TraceMeasure& m)
 {
     json j{{"id", m.id}, {"name", m.name}, {"unit", unitSymbol(m.unit)}};
@@ -106,6 +138,7 @@ int traceInfo(const TraceWishes& w)
                                 {"channels", channels},
                                 {"notes", r->notes}}
                                .dump(1));
+    if (!w.json) showGuess(w.file);
     for (const std::string& note : r->notes) {
         if (!w.json) fmt::print("Note: {}\n", note);
     }
@@ -114,11 +147,7 @@ int traceInfo(const TraceWishes& w)
 
 int traceMeasure(const TraceWishes& w)
 {
-    const auto r = opened(w);
-    if (!r) return faulty(r.error());
-    const auto wishes = wishesOf(w);
-    if (!wishes) return faulty(wishes.error());
-    const auto s = study(*r, *wishes);
+    const auto s = studied(w);
     if (!s) return faulty(s.error());
     json pulses = json::array();
     for (std::size_t i = 0; i < s->pulses.pulses.size(); ++i) {
@@ -145,11 +174,7 @@ int traceMeasure(const TraceWishes& w)
 
 int traceCompare(const TraceWishes& w)
 {
-    const auto r = opened(w);
-    if (!r) return faulty(r.error());
-    const auto wishes = wishesOf(w);
-    if (!wishes) return faulty(wishes.error());
-    const auto s = study(*r, *wishes);
+    const auto s = studied(w);
     if (!s) return faulty(s.error());
     if (!s->cylinders && s->againstExpected.empty())
         return faulty({w.file, s->notCylinders.empty()

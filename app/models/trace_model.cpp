@@ -1,7 +1,5 @@
 #include "models/trace_model.h"
 
-#include <QPointer>
-
 namespace ilvek::app {
 
 namespace {
@@ -42,7 +40,6 @@ void TraceModel::begin(Work work)
     stop();
     if (worker_.joinable()) worker_.join();
     stop_ = std::make_shared<std::atomic<bool>>(false);
-    busy_ = true;
     const int number = ++asked_;
     worker_ = std::thread([this, number, stopped = stop_, work] {
         const Progress progress = [this, stopped](double share) {
@@ -55,7 +52,6 @@ void TraceModel::begin(Work work)
             this,
             [this, number, done] {
                 if (number != asked_) return;
-                busy_ = false;
                 if (!done) return emit failed(QString::fromStdString(done.error().message()));
                 view_ = *done;
                 emit ready();

@@ -31,7 +31,6 @@ public:
     // The same recording with other wishes and another scale of the channel of current.
     void studyAgain(const StudyWishes& wishes, int current, const ChannelScale& scale);
     void stop();
-    bool isBusy() const { return busy_; }
     std::shared_ptr<const TraceView> view() const { return view_; }
 
 signals:
@@ -46,7 +45,6 @@ private:
     std::shared_ptr<const TraceView> view_;
     std::thread worker_;
     std::shared_ptr<std::atomic<bool>> stop_;
-    bool busy_ = false;
     int asked_ = 0;  // answers to what was asked before are dropped
 };
 

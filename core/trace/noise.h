@@ -22,8 +22,7 @@ LevelPair levelsOf(const std::vector<double>& x);
 class Kinks {
 public:
     explicit Kinks(const std::vector<double>& x);
-    std::size_t size() const { return sum_.size() - 1; }
-    // REQUIRES: n ≤ k ≤ size − n.
+    // REQUIRES: n ≤ k ≤ number of samples − n.
     double at(std::size_t k, std::size_t n) const;
     double slope(std::size_t first, std::size_t n) const;  // of n samples from `first` on
     double mean(std::size_t first, std::size_t n) const;

@@ -286,7 +286,7 @@ private:
                      seconds(static_cast<double>(off_ - tail / 2))));
         if (beside_.supply_V) {
             const double u = *beside_.supply_V;
-            const double share = std::hypot(sigma / level, beside_.supplySigma_V.value_or(supplySigma_V) / u);
+            const double share = std::hypot(sigma / level, supplySigma_V / u);
             put(measured("end over supply", "Current at the end over supply, mA/V", Unit::None, 1e3 * level / u,
                          1e3 * level / u * share));
         }
@@ -302,8 +302,7 @@ private:
         else {
             // R = U / I on the plateau, feed, return and drive in it.
             const double R = *beside_.supply_V / level;
-            const double share =
-                std::hypot(sigma / level, beside_.supplySigma_V.value_or(supplySigma_V) / *beside_.supply_V);
+            const double share = std::hypot(sigma / level, supplySigma_V / *beside_.supply_V);
             put(measured("resistance", "Resistance of the loop", Unit::Ohm, R, R * share));
         }
     }
@@ -358,11 +357,11 @@ private:
 // What the clamp shows of nothing: the middle of the lowest level at which at least a twentieth of the samples lie.
 double restOf(const std::vector<double>& x, double noise)
 {
-    const auto [least, most] = std::minmax_element(x.begin(), x.end());
-    if (!(*most > *least)) return *least;
-    const double width = std::max(6 * noise, (*most - *least) / 50);
-    std::vector<std::size_t> counts(static_cast<std::size_t>((*most - *least) / width) + 2, 0);
-    const auto place = [&](double v) { return static_cast<std::size_t>((v - *least) / width); };
+    const double least = *std::min_element(x.begin(), x.end()), most = *std::max_element(x.begin(), x.end());
+    if (!(most > least)) return least;
+    const double width = std::max(6 * noise, (most - least) / 50);
+    std::vector<std::size_t> counts(static_cast<std::size_t>((most - least) / width) + 2, 0);
+    const auto place = [&](double v) { return static_cast<std::size_t>((v - least) / width); };
     for (const double v : x)
         ++counts[place(v)];
     std::size_t at = 0;

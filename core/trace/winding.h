@@ -11,8 +11,7 @@ namespace ilvek {
 
 // What stands beside the current when a pulse is measured.
 struct WindingBeside {
-    std::optional<double> supply_V;  // at the feed while it is driven
-    std::optional<double> supplySigma_V;
+    std::optional<double> supply_V;    // at the feed while it is driven
     const Channel* control = nullptr;  // voltage at the drive's terminal, on the same time base
 };
 

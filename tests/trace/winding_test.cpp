@@ -47,7 +47,7 @@ practice::Made madeOf(const Fired& f, double noise, int bits, unsigned seed)
 
 Pulse measuredOf(const practice::Made& made)
 {
-    const auto p = measureWinding(made.recording, made.recording.channels[0], {13.2, {}, &made.recording.channels[1]});
+    const auto p = measureWinding(made.recording, made.recording.channels[0], {13.2, &made.recording.channels[1]});
     EXPECT_TRUE(p && p->pulses.size() == 1) << (p ? "pulses" : p.error().message());
     return p ? p->pulses.front() : Pulse{};
 }
@@ -113,7 +113,7 @@ TEST(Winding, KnowsAHeldCurrentAndOffersNoResistanceFromIt)
     Recorder r;
     r.current_A = 6;
     const auto made = practice::makeWinding({f}, drive, r, 12e-3);
-    const auto p = measureWinding(made.recording, made.recording.channels[0], {13.2, {}, nullptr});
+    const auto p = measureWinding(made.recording, made.recording.channels[0], {13.2, nullptr});
     ASSERT_TRUE(p && p->pulses.size() == 1);
     EXPECT_TRUE(p->pulses[0].holds);
     EXPECT_NEAR(*p->pulses[0].value("hold"), 1.5, 0.1);
@@ -131,7 +131,7 @@ TEST(Winding, ReadsTheSpikeAndSaysWhenADiodeTakesIt)
     Recorder r;
     r.current_A = 3;
     const auto made = practice::makeWinding({f}, diode, r, f.off_s + 12e-3);
-    const auto p = measureWinding(made.recording, made.recording.channels[0], {13.2, {}, &made.recording.channels[1]});
+    const auto p = measureWinding(made.recording, made.recording.channels[0], {13.2, &made.recording.channels[1]});
     ASSERT_TRUE(p);
     EXPECT_FALSE(p->pulses[0].value("spike"));
 }
@@ -215,7 +215,7 @@ TEST_P(Cylinders, AreToldApartUpToFivePerCentNoise)
         r.seed = k;
         const auto made = practice::makeWinding(practice::firedInOrder({1, 3, 4, 2}, windings, 0.08, 5e-3, 6, missing),
                                                 {}, r, 0.48, 1);
-        const auto pulses = measureWinding(made.recording, made.recording.channels[0], {13.2, {}, nullptr});
+        const auto pulses = measureWinding(made.recording, made.recording.channels[0], {13.2, nullptr});
         const auto edges = activeEdges(made.recording, made.recording.channels[2]);
         ASSERT_TRUE(pulses && edges);
         const auto set = assignCylinders(*pulses, *edges, {});
