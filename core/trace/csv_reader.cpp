@@ -126,11 +126,18 @@ struct Table {
     std::vector<std::size_t> firstRowOfBlock, firstLineOfBlock;
 };
 
-Result<void> append(const std::string& path, Block block, Table& table)
+// `share`: of the file, that the first block is.
+Result<void> append(const std::string& path, Block block, double share, Table& table)
 {
     if (block.faultyLine > 0)
         return fail(fmt::format("{}, line {}", path, table.lines + block.faultyLine), block.reason);
     table.values.resize(block.values.size());
+    if (table.rows == 0 && share > 0) {
+        const auto expected = static_cast<std::size_t>(1.02 * static_cast<double>(block.rows) / share);
+        for (auto& column : table.values)
+            column.reserve(std::min(expected, mostRows));
+        if (!block.times.empty()) table.times.reserve(std::min(expected, mostRows));
+    }
     for (std::size_t c = 0; c < block.values.size(); ++c)
         table.values[c].insert(table.values[c].end(), block.values[c].begin(), block.values[c].end());
     table.times.insert(table.times.end(), block.times.begin(), block.times.end());
@@ -153,16 +160,20 @@ Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Pr
     Table table;
     std::vector<std::future<Block>> running;
     std::size_t begun = 0;
+    double firstShare = 0;
     const auto finishFirst = [&]() -> Result<void> {
         Block block = running.front().get();
         running.erase(running.begin());
-        return append(path, std::move(block), table);
+        return append(path, std::move(block), firstShare, table);
     };
     for (bool more = true; more;) {
         auto block = text->next(block_bytes);
         if (!block) return tl::unexpected(block.error());
         more = !block->empty();
         if (more) {
+            if (begun == 0)
+                firstShare =
+                    static_cast<double>(text->done()) / static_cast<double>(std::max<std::size_t>(1, text->bytes()));
             const std::size_t skip = begun++ == 0 ? guess.headLines : 0;
             running.push_back(std::async(std::launch::async,
                                          [&reader, skip, t = std::move(*block)] { return reader.read(t, skip); }));
