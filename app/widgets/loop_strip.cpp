@@ -105,7 +105,8 @@ void describeCurrents(const LiveJob& liveJob, LoopPicture& picture)
     const auto amperesText = [](double a) { return text(formatQuantity(amperes(std::round(a * 1000) / 1000))); };
     const SolvedLoop &sound = liveJob.expected(), &faulty = liveJob.suspected();
     if (sound.current_A) picture.current = LoopStrip::tr("%1 computed").arg(amperesText(*sound.current_A));
-    // A suspect that changes nothing here is not drawn.
+    // Once the place is measured it needs no suspect beside it; one that changes nothing here is not drawn either.
+    if (picture.stepIsSingle && picture.stepFrom >= 0) return;
     const bool shows = std::any_of(picture.symbols.begin(), picture.symbols.end(), [](const auto& s) {
         return (s.suspectedIn && s.expectedIn && std::abs(*s.suspectedIn - *s.expectedIn) > 0.1) ||
                (s.suspectedOut && s.expectedOut && std::abs(*s.suspectedOut - *s.expectedOut) > 0.1);
