@@ -29,13 +29,6 @@ constexpr Feature features[] = {{"end current", "end current", 0.08},
                                 {"slope", "turn-on slope", 0.15},
                                 {"turn-off", "turn-off time", 0.4}};
 
-double medianOf(std::vector<double> x)
-{
-    const auto middle = x.begin() + static_cast<std::ptrdiff_t>(x.size() / 2);
-    std::nth_element(x.begin(), middle, x.end());
-    return *middle;
-}
-
 struct Seen {
     double middle = 0, sigma = 0;
     std::size_t count = 0;

@@ -5,6 +5,13 @@
 
 namespace ilvek {
 
+double medianOf(std::vector<double> x)
+{
+    const auto middle = x.begin() + static_cast<std::ptrdiff_t>(x.size() / 2);
+    std::nth_element(x.begin(), middle, x.end());
+    return *middle;
+}
+
 double noiseOf(const std::vector<double>& x, double converterStep)
 {
     if (x.size() < 8) return std::abs(converterStep) / std::sqrt(12.0);
@@ -12,9 +19,7 @@ double noiseOf(const std::vector<double>& x, double converterStep)
     const std::size_t stride = std::max<std::size_t>(1, x.size() / 20000);
     for (std::size_t i = 1; i + 1 < x.size(); i += stride)
         d.push_back(std::abs(x[i - 1] - 2 * x[i] + x[i + 1]));
-    const auto middle = d.begin() + static_cast<std::ptrdiff_t>(d.size() / 2);
-    std::nth_element(d.begin(), middle, d.end());
-    return std::max(*middle / (0.6745 * std::sqrt(6.0)), std::abs(converterStep) / std::sqrt(12.0));
+    return std::max(medianOf(std::move(d)) / (0.6745 * std::sqrt(6.0)), std::abs(converterStep) / std::sqrt(12.0));
 }
 
 LevelPair levelsOf(const std::vector<double>& x)
@@ -32,10 +37,10 @@ LevelPair levelsOf(const std::vector<double>& x)
     // The medians of what lies in the lower and in the upper half of the range.
     const double middle = 0.5 * (low + high);
     const auto split = std::lower_bound(sorted.begin(), sorted.end(), middle);
-    const auto medianOf = [](auto begin, auto end, double none) {
+    const auto middleOf = [](auto begin, auto end, double none) {
         return begin == end ? none : *(begin + (end - begin) / 2);
     };
-    return {medianOf(sorted.begin(), split, low), medianOf(split, sorted.end(), high)};
+    return {middleOf(sorted.begin(), split, low), middleOf(split, sorted.end(), high)};
 }
 
 Kinks::Kinks(const std::vector<double>& x) : sum_(x.size() + 1, 0.0), moment_(x.size() + 1, 0.0)

@@ -10,6 +10,9 @@ namespace ilvek {
 // adds. SOURCE: for white noise the second difference has σ√6 and its median size is 0.6745 of that.
 double noiseOf(const std::vector<double>& x, double converterStep);
 
+// REQUIRES: at least one value.
+double medianOf(std::vector<double> x);
+
 // The lower and the upper level that something rests at: the medians of the samples in the lower and in the upper half
 // of its range, the extremes of two per mille left out.
 struct LevelPair {

@@ -7,6 +7,7 @@
 #include <numeric>
 
 #include "trace/drive_table.h"
+#include "trace/noise.h"
 
 namespace ilvek {
 
@@ -49,8 +50,7 @@ std::optional<double> restBefore(const Pulses& pulses)
         if (const auto level = p.value("battery level")) levels.push_back(*level);
     }
     if (levels.empty()) return std::nullopt;
-    std::nth_element(levels.begin(), levels.begin() + static_cast<std::ptrdiff_t>(levels.size() / 2), levels.end());
-    return levels[levels.size() / 2];
+    return medianOf(std::move(levels));
 }
 
 // The known cylinder gave no current: what its drive's terminal shows before and while it is called.
@@ -91,8 +91,7 @@ void againstExpected(Study& s, double resistance_ohm)
         f.verdict = TraceFinding::Verdict::CannotTell;
         f.words = "the resistance cannot be told: no pulse comes to rest at a known supply";
     } else {
-        std::nth_element(loops.begin(), loops.begin() + static_cast<std::ptrdiff_t>(loops.size() / 2), loops.end());
-        f.ratio = loops[loops.size() / 2] / resistance_ohm;
+        f.ratio = medianOf(std::move(loops)) / resistance_ohm;
         f.tolerances = (f.ratio - 1) / resistanceAllowed;
         if (std::abs(f.tolerances) > 1)
             f.verdict = f.ratio > 1 ? TraceFinding::Verdict::High : TraceFinding::Verdict::Low;

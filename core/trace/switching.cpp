@@ -18,13 +18,6 @@ constexpr double gapRatio = 1.5;
 constexpr double unevenShare = 0.08;  // of a tooth, after the wheel's own swing is taken out
 constexpr double eccentricShare = 0.02;
 
-double medianOf(std::vector<double> x)
-{
-    const auto middle = x.begin() + static_cast<std::ptrdiff_t>(x.size() / 2);
-    std::nth_element(x.begin(), middle, x.end());
-    return *middle;
-}
-
 // Where it crosses the middle on its way from one side to the other.
 void findEdges(const std::vector<double>& x, const LevelPair& levels, double dt, Switching& out)
 {

@@ -371,9 +371,7 @@ double restOf(const std::vector<double>& x, double noise)
     for (const double v : x) {
         if (place(v) == at || place(v) == at + 1) low.push_back(v);
     }
-    const auto middle = low.begin() + static_cast<std::ptrdiff_t>(low.size() / 2);
-    std::nth_element(low.begin(), middle, low.end());
-    return *middle;
+    return medianOf(std::move(low));
 }
 
 // Where the current stays above a level; stretches that are no more than `gap` samples apart are one (a held current
