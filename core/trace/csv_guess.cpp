@@ -3,6 +3,7 @@
 #include <cmath>
 #include <map>
 
+#include "base/text.h"
 #include "trace/csv_reader.h"
 #include "trace/csv_text.h"
 
@@ -29,16 +30,10 @@ constexpr UnitWord unitWords[] = {
     {"%", Unit::Percent, 1},    {"c", Unit::Celsius, 1},     {"°c", Unit::Celsius, 1},
 };
 
-std::string lower(std::string text)
-{
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::tolower(c); });
-    return text;
-}
-
 const UnitWord* unitNamed(std::string text)
 {
     std::erase_if(text, [](char c) { return c == '(' || c == ')' || c == '[' || c == ']' || c == ' '; });
-    text = lower(text);
+    text = lowered(text);
     const auto at =
         std::find_if(std::begin(unitWords), std::end(unitWords), [&](const UnitWord& u) { return text == u.word; });
     return at == std::end(unitWords) ? nullptr : at;
@@ -128,7 +123,7 @@ bool isBetter(const Run& a, const Run& b)
 // "sample interval: 5 us", "Sample rate;200000", "dt = 1e-6".
 void findInterval(const std::string& line, char decimal, CsvGuess& guess)
 {
-    const std::string text = lower(line);
+    const std::string text = lowered(line);
     const bool rate = text.find("rate") != std::string::npos || text.find("frequency") != std::string::npos;
     const bool step = text.find("interval") != std::string::npos || text.find("increment") != std::string::npos ||
                       text.find("dt") != std::string::npos || text.find("sample time") != std::string::npos;
@@ -168,7 +163,7 @@ bool runsEvenly(const std::vector<double>& t)
 
 bool soundsLikeTime(const std::string& name)
 {
-    const std::string n = lower(name);
+    const std::string n = lowered(name);
     return n.find("time") != std::string::npos || n.find("zeit") != std::string::npos ||
            n.find("temps") != std::string::npos || n == "t" || n == "x" || n == "s" || n == "second" || n == "seconds";
 }

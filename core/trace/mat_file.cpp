@@ -8,6 +8,8 @@
 #include <map>
 #include <memory>
 
+#include "base/text.h"
+
 namespace ilvek {
 
 namespace {
@@ -76,12 +78,6 @@ bool isTime(const std::vector<double>& t)
     return step > 0;
 }
 
-std::string lower(std::string text)
-{
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::tolower(c); });
-    return text;
-}
-
 }  // namespace
 
 Result<Recording> readMat(const std::string& path)
@@ -97,7 +93,7 @@ Result<Recording> readMat(const std::string& path)
     out.name = path.substr(path.rfind('/') + 1);
     std::map<std::size_t, int> lengths;
     for (const Named& n : all) {
-        const std::string name = lower(n.name);
+        const std::string name = lowered(n.name);
         if (n.values.size() > 1) ++lengths[n.values.size()];
         if (n.values.size() != 1 || !(n.values.front() > 0)) continue;
         if (name == "dt" || name == "ts" || name == "interval" || name == "tinterval")

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/text.h"
 #include "trace/drive_table.h"
 #include "trace/noise.h"
 
@@ -19,8 +20,7 @@ constexpr double nominal_V = 12;  // where no supply was seen: only high and low
 
 bool sounds(const Channel& c, std::initializer_list<const char*> words)
 {
-    std::string name = c.name;
-    std::transform(name.begin(), name.end(), name.begin(), [](unsigned char ch) { return std::tolower(ch); });
+    const std::string name = lowered(c.name);
     return std::any_of(words.begin(), words.end(), [&](const char* w) { return name.find(w) != std::string::npos; });
 }
 

@@ -164,16 +164,20 @@ StudyWishes TracesScreen::wishes() const
     std::vector<int> order;
     for (const QString& part : order_->text().split(QRegularExpression(QStringLiteral("[^0-9]+")), Qt::SkipEmptyParts))
         order.push_back(part.toInt());
-    if (std::find(order.begin(), order.end(), 1) != order.end()) w.order.cylinders = order;
+    w.order.cylinders = order;
     return w;
 }
 
 void TracesScreen::restudy()
 {
     if (filling_ || !model_->view()) return;
+    const StudyWishes wanted = wishes();
+    const auto& order = wanted.order.cylinders;
+    if (std::find(order.begin(), order.end(), wanted.order.known) == order.end())
+        return emit said(tr("The firing order must contain cylinder 1, as in 1-3-4-2."), true);
     ChannelScale scale;
     if (const double mV = clamp_->currentData().toDouble(); mV > 0) scale.clamp_mVPerA = mV;
-    model_->studyAgain(wishes(), current_->currentIndex(), scale);
+    model_->studyAgain(wanted, current_->currentIndex(), scale);
 }
 
 void TracesScreen::refresh()
