@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <random>
 
 namespace ilvek::practice {
 
@@ -67,21 +66,6 @@ private:
     bool holding_ = false, chops_ = false;
 };
 
-std::vector<std::int16_t> quantised(const std::vector<double>& values, double full, int bits, double noise,
-                                    std::mt19937& random, double& step)
-{
-    step = 2 * full / std::pow(2.0, bits);
-    const double most = std::max(1e-9, *std::max_element(values.begin(), values.end()));
-    std::normal_distribution<double> spread(0, noise * most + 1e-12);
-    const double limit = std::pow(2.0, bits - 1) - 1;
-    std::vector<std::int16_t> out;
-    out.reserve(values.size());
-    for (const double v : values)
-        out.push_back(
-            static_cast<std::int16_t>(std::clamp(std::round((v + spread(random)) / step), -limit - 1, limit)));
-    return out;
-}
-
 }  // namespace
 
 Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Recorder& r, double length_s,
@@ -124,24 +108,10 @@ Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Rec
         }
         made.truth.push_back(truth);
     }
-    for (std::size_t k = 0; k < n; ++k)
-        current[k] += r.zero_A + r.drift_A * static_cast<double>(k) / static_cast<double>(n);
-    std::mt19937 random(r.seed);
-    made.recording.interval_s = r.interval_s;
-    made.recording.name = "made";
-    const auto add = [&](const char* name, Unit unit, const std::vector<double>& values, double full, double noise) {
-        Channel c;
-        c.name = name;
-        c.recordedUnit = unit;
-        double step = 1;
-        auto steps = quantised(values, full, r.bits, noise, random, step);
-        c.unitScale = step;
-        c.samples = Samples(std::move(steps), step, 0);
-        made.recording.channels.push_back(std::move(c));
-    };
-    add("current", Unit::Ampere, current, r.current_A, r.noise);
-    add("control", Unit::Volt, control, r.voltage_V, r.noise / 5);
-    if (shown) add("sync", Unit::Volt, sync, 10, r.noise);
+    std::vector<Track> tracks = {{"current", Unit::Ampere, std::move(current), r.current_A, r.noise},
+                                 {"control", Unit::Volt, std::move(control), r.voltage_V, r.noise / 5}};
+    if (shown) tracks.push_back({"sync", Unit::Volt, std::move(sync), 10, r.noise});
+    made.recording = recorded(tracks, r);
     return made;
 }
 

@@ -1,11 +1,10 @@
 // Recordings made by physical models, with the truth beside them.
 #pragma once
 
-#include <cstdint>
 #include <optional>
 #include <vector>
 
-#include "trace/recording.h"
+#include "practice/recorder.h"
 
 namespace ilvek::practice {
 
@@ -24,16 +23,6 @@ struct Drive {
     double supply_V = 13.2, switch_ohm = 0.15;
     double clamp_V = 60;                   // at the drive's terminal when it lets go; 0: freewheels through a diode
     std::optional<double> peak_A, hold_A;  // limits the current, then holds it
-};
-
-struct Recorder {
-    double interval_s = 5e-6;
-    int bits = 12;
-    double current_A = 4, voltage_V = 100;  // full scale
-    double noise = 0.01;                    // of what is recorded, one sigma of its largest value
-    double drift_A = 0;                     // of the clamp's zero over the recording
-    double zero_A = 0;
-    std::uint32_t seed = 1;
 };
 
 struct Fired {  // one pulse

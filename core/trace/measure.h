@@ -4,6 +4,7 @@
 #include <cmath>
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "quantity/quantity.h"
 
@@ -24,5 +25,23 @@ struct TraceMeasure {
 TraceMeasure measured(std::string id, std::string name, Unit unit, double value, double sigma,
                       double at_s = std::nan(""));
 TraceMeasure notMeasurable(std::string id, std::string name, Unit unit, std::string why);
+
+// Something that differs from the rest of the recording.
+struct TraceEvent {
+    double at_s = 0, length_s = 0;  // from the first sample
+    double tolerances = 0;          // how far off, in units of what is allowed
+    std::string words;
+};
+
+// What one look at a recording tells.
+struct TraceTold {
+    std::vector<TraceMeasure> measures;
+    std::vector<TraceEvent> events;  // by time
+    std::string verdict;             // one or two sentences
+    bool odd = false;                // something stands out
+
+    const TraceMeasure* find(const std::string& id) const;
+    std::optional<double> value(const std::string& id) const;
+};
 
 }  // namespace ilvek

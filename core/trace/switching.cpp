@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <Eigen/Dense>
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -127,29 +129,37 @@ Result<Wheel> measureWheel(const std::vector<double>& edges)
         for (std::size_t k = 1; k < tooth.size(); ++k)
             tooth[k] += periods[gaps[g] + k] / turns[g], seen[k] += 1;
     }
-    double c = 0, s = 0, mean = 0, n = 0;
-    for (std::size_t k = 1; k < tooth.size(); ++k)
-        if (seen[k] > 0) tooth[k] /= seen[k], mean += tooth[k], n += 1;
-    if (n < 4) return fail("pick-up", "no whole turn is alike another");
-    mean /= n;
-    for (std::size_t k = 1; k < tooth.size(); ++k) {
+    // τ(k) = a + b k + c cos φ + s sin φ, all at once: an engine that gains speed is not out of true.
+    Eigen::Matrix4d g = Eigen::Matrix4d::Zero();
+    Eigen::Vector4d h = Eigen::Vector4d::Zero();
+    const auto rowOf = [&](std::size_t k) {
         const double angle = 2 * M_PI * (static_cast<double>(k) + 0.5 * out.missing) / (out.teeth + out.missing);
-        c += 2 * (tooth[k] - mean) * std::cos(angle) / n, s += 2 * (tooth[k] - mean) * std::sin(angle) / n;
+        return Eigen::Vector4d(1, static_cast<double>(k) / out.teeth - 0.5, std::cos(angle), std::sin(angle));
+    };
+    double n = 0;
+    for (std::size_t k = 1; k < tooth.size(); ++k) {
+        if (seen[k] == 0) continue;
+        tooth[k] /= seen[k], n += 1;
+        const Eigen::Vector4d row = rowOf(k);
+        g += row * row.transpose(), h += row * tooth[k];
     }
+    if (n < 6) return fail("pick-up", "no whole turn is alike another");
+    const Eigen::Vector4d fit = g.ldlt().solve(h);
+    const double mean = fit(0), c = fit(2), s = fit(3);
     const double swing = std::hypot(c, s) / mean;
     out.measures.push_back(
         measured("eccentricity", "Swing of the tooth time in a turn", Unit::Percent, 100 * swing, 0.2));
     double worst = 0;
     int worstTooth = 0;
     for (std::size_t k = 1; k < tooth.size(); ++k) {
-        const double angle = 2 * M_PI * (static_cast<double>(k) + 0.5 * out.missing) / (out.teeth + out.missing);
-        const double off = std::abs(tooth[k] - mean - c * std::cos(angle) - s * std::sin(angle)) / mean;
+        const double off = seen[k] > 0 ? std::abs(tooth[k] - rowOf(k).dot(fit)) / mean : 0;
         if (off > worst) worst = off, worstTooth = static_cast<int>(k) + 1;
     }
     out.measures.push_back(measured("uneven", "Tooth most off its place", Unit::Percent, 100 * worst, 0.5));
     out.verdict = fmt::format("{} teeth and a gap of {}", out.teeth, out.missing);
     if (swing > eccentricShare)
         out.verdict += fmt::format("; the tooth time swings by {:.1f} % in a turn", 100 * swing);
+    out.odd = swing > eccentricShare || worst > unevenShare;
     if (worst > unevenShare)
         out.verdict += fmt::format("; tooth {} behind the gap is {:.0f} % off its place", worstTooth, 100 * worst);
     return out;

@@ -23,6 +23,7 @@ struct Wheel {
     int missing = 0;                     // teeth that the gap is wide
     std::vector<TraceMeasure> measures;  // speed, eccentricity, uneven teeth
     std::string verdict;
+    bool odd = false;  // it runs out of true, or a tooth is off its place
 };
 
 // From the rising edges of a wheel with a gap: a gap is a period of more than one and a half times its neighbours'.
