@@ -53,20 +53,26 @@ int practiceSolve(const std::string& map, const std::string& caseFile, bool json
 int practiceVerdict(const std::string& map, const std::string& caseFile, const std::string& place);
 
 struct TraceWishes {
-    std::string file, current, control, sync;
+    std::string file, kind, main, beside, sync;
     std::string order;  // "1-3-4-2"
     int known = 1;      // the cylinder of the synchronising channel
     double supply_V = 0, resistance_ohm = 0;
     double clamp_mVPerA = 0;  // below nothing: the clamp the other way round
+    double attenuation = 1;   // of the main channel
     double interval_s = 0;    // where the file does not say it
+    std::string map, element, state, knownGood;
+    double temperature_C = 20;
+    int bars = 0, teeth = 0, missing = -1;
+    double allowed = 0;
+    bool drivenLow = false, traffic = false;
     bool json = false;
 };
 int traceInfo(const TraceWishes& wishes);
 int traceMeasure(const TraceWishes& wishes);
 int traceCompare(const TraceWishes& wishes);
-// The channel is `control`; dips of more than `supply_V` are listed.
-int traceSignal(const TraceWishes& wishes);
+int traceKeep(const TraceWishes& wishes, const std::string& out);
 int traceConvert(const TraceWishes& wishes, const std::string& out);
-int traceMake(const std::string& out, int weak, int missing, double noise, unsigned seed);
+// One of the shipped recordings by name, or a list of them where there is none.
+int traceMake(const std::string& name, const std::string& out, double noise, unsigned seed);
 
 }  // namespace ilvek::cli

@@ -2,6 +2,7 @@
 #include <CLI/CLI.hpp>
 
 #include "commands.h"
+#include "trace/recorded.h"
 
 int main(int count, char** arguments)
 {
@@ -140,52 +141,70 @@ int main(int count, char** arguments)
     CLI::App* traces = app.add_subcommand("trace", "Recordings of currents and voltages")->require_subcommand(1);
     const auto wishes = [&](CLI::App* command) {
         command->add_option("FILE", trace.file, "CSV, WAV, MATLAB level 5 or NumPy")->required();
-        command->add_option("--current", trace.current, "Channel of the current, by name or number");
+        command->add_option("--channel,--current", trace.main, "Channel that is measured, by name or number");
         command->add_option("--clamp", trace.clamp_mVPerA,
-                            "The clamp's scale in mV/A; below nothing: it was the other way round");
+                            "Its clamp's scale in mV/A; below nothing: it was the other way round");
+        command->add_option("--attenuation", trace.attenuation,
+                            "10 where its lead divides by ten; below nothing: leads exchanged");
         command->add_option("--interval", trace.interval_s,
                             "Seconds between two samples, where the file does not say it");
         command->add_flag("--json", trace.json, "Answer as JSON");
     };
     const auto beside = [&](CLI::App* command) {
         wishes(command);
-        command->add_option("--control", trace.control, "Channel of the voltage at the drive; - for none");
+        std::vector<std::string> kinds;
+        for (const ilvek::RecordedKind& k : ilvek::recordedKinds())
+            kinds.emplace_back(k.id);
+        command->add_option("--as", trace.kind, "What it is of, where the guess is wrong")->check(CLI::IsMember(kinds));
+        command->add_option("--beside,--control", trace.beside,
+                            "Channel beside it: voltage at the drive, low line, load; - for none");
         command->add_option("--sync", trace.sync, "Channel that is active when a known cylinder is; - for none");
         command->add_option("--order", trace.order, "Firing order, as 1-3-4-2");
         command->add_option("--known", trace.known, "The cylinder of the synchronising channel");
         command->add_option("--supply", trace.supply_V, "Volts at the feed");
         command->add_option("--resistance", trace.resistance_ohm, "Ohms of one loop as it should be");
+        command->add_option("--map", trace.map, "Map with the part that is recorded");
+        command->add_option("--element", trace.element, "Part of the map, as INJ3");
+        command->add_option("--state", trace.state, "State of the map in which it was recorded");
+        command->add_option("--temperature", trace.temperature_C, "Of the winding, degrees Celsius");
+        command->add_option("--known-good", trace.knownGood, "Kept recording of a sound machine");
+        command->add_option("--bars", trace.bars, "Commutator bars of the motor");
+        command->add_option("--teeth", trace.teeth, "Teeth that the wheel should have");
+        command->add_option("--missing", trace.missing, "Teeth that its gap should be wide");
+        command->add_option("--allowed", trace.allowed, "By how much a steady level may move");
+        command->add_flag("--driven-low", trace.drivenLow, "The charging field is driven while its channel is low");
+        command->add_flag("--traffic", trace.traffic, "Nodes of the bus are known to send");
     };
     CLI::App* info = traces->add_subcommand("info", "What is in a recording");
     wishes(info);
     info->callback([&] { exit = traceInfo(trace); });
-    CLI::App* measure = traces->add_subcommand("measure", "Every pulse of a winding's current with its measures");
+    CLI::App* measure =
+        traces->add_subcommand("measure", "What a recording tells, measure by measure, and what differs in it");
     beside(measure);
     measure->callback([&] { exit = traceMeasure(trace); });
     CLI::App* compare = traces->add_subcommand(
-        "compare", "Cylinders with their siblings, and with the resistance expected; exit code 4 when one is odd");
+        "compare", "Pulses with their siblings, the map and a kept recording; exit code 4 when one is odd");
     beside(compare);
     compare->callback([&] { exit = traceCompare(trace); });
-    CLI::App* signal =
-        traces->add_subcommand("signal", "Levels, frequency, duty, toothed wheel and dips of one channel");
-    wishes(signal);
-    signal->add_option("--channel", trace.control, "By name or number")->required();
-    signal->add_option("--dips", trace.supply_V, "List the stretches that fall this many volts below the rest");
-    signal->callback([&] { exit = traceSignal(trace); });
+    CLI::App* keep =
+        traces->add_subcommand("keep", "Keep the pulses of a sound machine with their conditions, to compare with");
+    beside(keep);
+    keep->add_option("OUT", out, "File to write, .json")->required();
+    keep->callback([&] { exit = traceKeep(trace, out); });
     CLI::App* convert = traces->add_subcommand("convert", "Write a recording as CSV or NumPy");
     wishes(convert);
     convert->add_option("OUT", out, "File to write, .csv or .npy")->required();
     convert->callback([&] { exit = traceConvert(trace, out); });
-    int weak = 0, missing = 0;
-    double noise = 0.01;
+    std::string made;
+    double noise = -1;
     unsigned seed = 1;
-    CLI::App* make = traces->add_subcommand("make", "Four injectors on one clamp from a physical model");
-    make->add_option("OUT", out, "File to write, .csv or .npy")->required();
-    make->add_option("--weak", weak, "Cylinder whose winding has 1.28 times the resistance");
-    make->add_option("--missing", missing, "Cylinder that opens after its first pulse");
-    make->add_option("--noise", noise, "One sigma as a share of the highest current")->check(CLI::Range(0.0, 0.3));
+    CLI::App* make = traces->add_subcommand(
+        "make", "One of the shipped recordings anew from its physical model; their list without a name");
+    make->add_option("NAME", made, "Its name");
+    make->add_option("OUT", out, "File to write, .csv or .npy");
+    make->add_option("--noise", noise, "One sigma as a share of the highest value")->check(CLI::Range(0.0, 0.3));
     make->add_option("--seed", seed, "Of the noise");
-    make->callback([&] { exit = traceMake(out, weak, missing, noise, seed); });
+    make->callback([&] { exit = traceMake(made, out, noise, seed); });
 
     try {
         app.parse(count, arguments);

@@ -3,12 +3,13 @@
 
 #include <nlohmann/json.hpp>
 
+#include "base/file.h"
 #include "commands.h"
-#include "practice/waveforms.h"
+#include "machine/map_reader.h"
+#include "practice/demo_traces.h"
 #include "trace/csv_reader.h"
 #include "trace/npy_file.h"
 #include "trace/study.h"
-#include "trace/switching.h"
 
 namespace ilvek::cli {
 
@@ -16,34 +17,68 @@ namespace {
 
 using nlohmann::json;
 
+constexpr std::size_t mostShown = 20;  // events
+
 int faulty(const Error& error)
 {
     fmt::print(stderr, "{}\n", error.message());
     return BadInput;
 }
 
-// Reads it and puts the clamp's scale on the channel of current.
+// Reads it and puts the clamp's or the lead's scale on the channel that is measured.
 Result<Recording> opened(const TraceWishes& w)
 {
     auto r = readRecording(w.file);
     if (!r) return r;
     if (w.interval_s > 0) r->interval_s = w.interval_s;
-    if (w.clamp_mVPerA == 0) return r;
-    const int at = w.current.empty() ? 0 : channelNamed(*r, w.current);
-    if (at < 0) return fail(w.current, "there is no such channel in " + r->name);
+    if (w.clamp_mVPerA == 0 && w.attenuation == 1) return r;
+    const int at = w.main.empty() ? 0 : channelNamed(*r, w.main);
+    if (at < 0) return fail(w.main, "there is no such channel in " + r->name);
     Channel& c = r->channels[static_cast<std::size_t>(at)];
-    c.scale.clamp_mVPerA = std::abs(w.clamp_mVPerA);
-    c.scale.inverted = w.clamp_mVPerA < 0;
-    c.scale.zero = quietLevel(c, r->interval_s).value_or(0);
+    if (w.attenuation == 0) return fail("--attenuation", "a lead cannot divide by nothing");
+    c.scale.attenuation = std::abs(w.attenuation);
+    c.scale.inverted = (w.clamp_mVPerA < 0) != (w.attenuation < 0);
+    if (w.clamp_mVPerA != 0) {
+        c.scale.clamp_mVPerA = std::abs(w.clamp_mVPerA);
+        c.scale.zero = quietLevel(c, r->interval_s).value_or(0);
+    }
     applyScale(c);
     return r;
 }
 
+template <class T>
+std::optional<T> above(T value, T nothing)
+{
+    return value > nothing ? std::optional(value) : std::nullopt;
+}
+
+Result<void> takeComparison(const TraceWishes& w, StudyWishes& out)
+{
+    if (!w.element.empty() && w.map.empty()) return fail("--element", "a part needs --map as well");
+    if (!w.map.empty() && !w.element.empty()) {
+        auto map = readMapFile(w.map);
+        if (!map) return tl::unexpected(map.error().front());
+        out.part = ExpectedPart{std::make_shared<const Map>(std::move(*map)), w.element, {w.temperature_C, w.state}};
+    }
+    if (!w.knownGood.empty()) {
+        const auto text = readFile(w.knownGood);
+        if (!text) return tl::unexpected(text.error());
+        auto kept = readReference(*text, w.knownGood);
+        if (!kept) return tl::unexpected(kept.error().front());
+        out.kept = std::move(*kept);
+    }
+    return {};
+}
+
 Result<StudyWishes> wishesOf(const TraceWishes& w)
 {
-    StudyWishes out{w.current, w.control, w.sync, {}, {}, {}};
-    if (w.supply_V > 0) out.supply_V = w.supply_V;
-    if (w.resistance_ohm > 0) out.resistance_ohm = w.resistance_ohm;
+    StudyWishes out;
+    if (const RecordedKind* kind = kindNamed(w.kind)) out.kind = kind->kind;
+    out.main = w.main, out.beside = w.beside, out.sync = w.sync;
+    out.supply_V = above(w.supply_V, 0.0), out.resistance_ohm = above(w.resistance_ohm, 0.0),
+    out.allowed = above(w.allowed, 0.0);
+    out.bars = above(w.bars, 0), out.teeth = above(w.teeth, 0), out.missing = above(w.missing, -1);
+    out.drivenLow = w.drivenLow, out.traffic = w.traffic;
     if (!w.order.empty()) {
         out.order.cylinders.clear();
         for (const char c : w.order) {
@@ -54,16 +89,24 @@ Result<StudyWishes> wishesOf(const TraceWishes& w)
     const auto& all = out.order.cylinders;
     if (std::find(all.begin(), all.end(), w.known) == all.end())
         return fail("--known", "this cylinder is not in the firing order");
+    if (auto taken = takeComparison(w, out); !taken) return tl::unexpected(taken.error());
     return out;
 }
 
-Result<Study> studied(const TraceWishes& w)
+struct Studied {
+    Recording recording;
+    Study study;
+};
+
+Result<Studied> studied(const TraceWishes& w)
 {
-    const auto r = opened(w);
+    auto r = opened(w);
     if (!r) return tl::unexpected(r.error());
     const auto wishes = wishesOf(w);
     if (!wishes) return tl::unexpected(wishes.error());
-    return study(*r, *wishes);
+    auto s = study(*r, *wishes);
+    if (!s) return tl::unexpected(s.error());
+    return Studied{std::move(*r), std::move(*s)};
 }
 
 // How a table of text is read, with its first rows.
@@ -104,6 +147,26 @@ json asJson(const TraceFinding& f)
 {
     return {{"cylinder", f.cylinder}, {"feature", f.feature},       {"verdict", words(f.verdict)},
             {"ratio", f.ratio},       {"tolerances", f.tolerances}, {"words", f.words}};
+}
+
+json asJson(const TraceEvent& e)
+{
+    return {{"at_s", e.at_s}, {"length_s", e.length_s}, {"tolerances", e.tolerances}, {"words", e.words}};
+}
+
+template <class Rows>
+json listOf(const Rows& rows)
+{
+    json out = json::array();
+    for (const auto& row : rows)
+        out.push_back(asJson(row));
+    return out;
+}
+
+void show(const std::vector<TraceMeasure>& measures)
+{
+    for (const TraceMeasure& m : measures)
+        fmt::print("  {:<36} {}\n", m.name, m.words());
 }
 
 }  // namespace
@@ -147,92 +210,96 @@ int traceInfo(const TraceWishes& w)
 
 int traceMeasure(const TraceWishes& w)
 {
-    const auto s = studied(w);
-    if (!s) return faulty(s.error());
-    json pulses = json::array();
-    for (std::size_t i = 0; i < s->pulses.pulses.size(); ++i) {
-        const Pulse& p = s->pulses.pulses[i];
-        json measures = json::array();
-        if (!w.json)
-            fmt::print("Pulse {}: {} to {}{}\n", i + 1, formatQuantity({p.on_s, Unit::Second}),
-                       formatQuantity({p.off_s, Unit::Second}), p.holds ? ", limited and held" : "");
-        for (const TraceMeasure& m : p.measures) {
-            measures.push_back(asJson(m));
-            if (!w.json) fmt::print("  {:<36} {}\n", m.name, m.words());
-        }
-        pulses.push_back({{"on_s", p.on_s}, {"off_s", p.off_s}, {"holds", p.holds}, {"measures", measures}});
-    }
-    if (w.json)
-        fmt::print("{}\n", json{{"noise_A", s->pulses.noise_A},
-                                {"zero_A", s->pulses.zero_A},
-                                {"verdict", s->verdict},
+    const auto all = studied(w);
+    if (!all) return faulty(all.error());
+    const Study& s = all->study;
+    if (w.json) {
+        json pulses = json::array();
+        for (const Pulse& p : s.pulses.pulses)
+            pulses.push_back(
+                {{"on_s", p.on_s}, {"off_s", p.off_s}, {"holds", p.holds}, {"measures", listOf(p.measures)}});
+        fmt::print("{}\n", json{{"kind", kindOf(s.kind).id},
+                                {"verdict", s.verdict},
+                                {"odd", s.told.odd},
+                                {"noise_A", s.pulses.noise_A},
+                                {"zero_A", s.pulses.zero_A},
+                                {"measures", listOf(s.told.measures)},
+                                {"events", listOf(s.told.events)},
                                 {"pulses", pulses}}
                                .dump(1));
-    if (!w.json) fmt::print("{}\n", s->verdict);
+        return Ok;
+    }
+    fmt::print("{}\n", kindOf(s.kind).name);
+    for (std::size_t i = 0; i < s.pulses.pulses.size(); ++i) {
+        const Pulse& p = s.pulses.pulses[i];
+        fmt::print("Pulse {}: {} to {}{}\n", i + 1, formatQuantity({p.on_s, Unit::Second}),
+                   formatQuantity({p.off_s, Unit::Second}), p.holds ? ", limited and held" : "");
+        show(p.measures);
+    }
+    show(s.told.measures);
+    for (std::size_t i = 0; i < std::min(mostShown, s.told.events.size()); ++i)
+        fmt::print("  at {:<10} {}\n", formatQuantity({s.told.events[i].at_s, Unit::Second}), s.told.events[i].words);
+    if (s.told.events.size() > mostShown)
+        fmt::print("  and {} more; --json lists all\n", s.told.events.size() - mostShown);
+    fmt::print("{}\n", s.verdict);
     return Ok;
 }
 
 int traceCompare(const TraceWishes& w)
 {
-    const auto s = studied(w);
-    if (!s) return faulty(s.error());
-    if (!s->cylinders && s->againstExpected.empty())
-        return faulty({w.file, s->notCylinders.empty()
-                                   ? "nothing to compare with: name a synchronising channel or the resistance expected"
-                                   : s->notCylinders});
-    std::vector<TraceFinding> findings = s->cylinders ? s->cylinders->findings : std::vector<TraceFinding>{};
-    findings.insert(findings.end(), s->againstExpected.begin(), s->againstExpected.end());
-    const bool odd = std::any_of(findings.begin(), findings.end(), [](const TraceFinding& f) {
-        return f.verdict != TraceFinding::Verdict::Alike && f.verdict != TraceFinding::Verdict::CannotTell;
-    });
+    const auto all = studied(w);
+    if (!all) return faulty(all.error());
+    const Study& s = all->study;
+    if (!s.cylinders && s.compared.empty()) {
+        const std::string why = !s.notCompared.empty() ? s.notCompared : s.notCylinders;
+        return faulty({w.file, why.empty()
+                                   ? "nothing to compare with: name a synchronising channel, a part of a map, a kept "
+                                     "recording or the resistance expected"
+                                   : why});
+    }
+    std::vector<TraceFinding> findings = s.cylinders ? s.cylinders->findings : std::vector<TraceFinding>{};
+    json compared = json::array();
+    for (const Compared& c : s.compared) {
+        findings.insert(findings.end(), c.result.findings.begin(), c.result.findings.end());
+        compared.push_back({{"with", c.reference.name},
+                            {"source", c.reference.source},
+                            {"fault", words(c.result.fault)},
+                            {"supply_ratio", c.result.supplyRatio},
+                            {"findings", listOf(c.result.findings)}});
+    }
     if (w.json) {
-        json list = json::array();
-        for (const TraceFinding& f : findings)
-            list.push_back(asJson(f));
-        fmt::print("{}\n", json{{"verdict", s->verdict}, {"findings", list}}.dump(1));
+        fmt::print(
+            "{}\n",
+            json{{"verdict", s.verdict}, {"odd", s.told.odd}, {"findings", listOf(findings)}, {"compared", compared}}
+                .dump(1));
     } else {
         for (const TraceFinding& f : findings)
             fmt::print("  {} {:<14} {:<12} {:>6.2f} times  {}\n",
                        f.cylinder == 0 ? std::string("all       ") : fmt::format("cylinder {}", f.cylinder), f.feature,
                        words(f.verdict), f.ratio, f.words);
-        fmt::print("{}\n", s->verdict);
+        fmt::print("{}\n", s.verdict);
     }
-    return odd ? Negative : Ok;
+    return s.told.odd ? Negative : Ok;
 }
 
-int traceSignal(const TraceWishes& w)
+int traceKeep(const TraceWishes& w, const std::string& out)
 {
-    const auto r = opened(w);
-    if (!r) return faulty(r.error());
-    const int at = channelNamed(*r, w.control);
-    if (at < 0) return faulty({w.control, "there is no such channel in " + r->name});
-    const Channel& channel = r->channels[static_cast<std::size_t>(at)];
-    const auto s = measureSwitching(*r, channel);
-    if (!s) return faulty(s.error());
-    const auto wheel = measureWheel(s->rises_s);
-    json measures = json::array();
-    const auto show = [&](const TraceMeasure& m) {
-        measures.push_back(asJson(m));
-        if (!w.json) fmt::print("  {:<36} {}\n", m.name, m.words());
-    };
-    for (const TraceMeasure& m : s->measures)
-        show(m);
-    for (const TraceMeasure& m : wheel ? wheel->measures : std::vector<TraceMeasure>{})
-        show(m);
-    json dips = json::array();
-    for (const Dip& d : w.supply_V > 0 ? findDips(*r, channel, w.supply_V) : std::vector<Dip>{}) {
-        dips.push_back({{"at_s", d.at_s}, {"length_s", d.length_s}, {"depth_V", d.depth_V}});
-        if (!w.json)
-            fmt::print("  dip of {} at {}, {} long\n", formatQuantity(volts(d.depth_V)),
-                       formatQuantity({d.at_s, Unit::Second}), formatQuantity({d.length_s, Unit::Second}));
-    }
-    if (w.json)
-        fmt::print("{}\n", json{{"channel", channel.name},
-                                {"measures", measures},
-                                {"wheel", wheel ? wheel->verdict : ""},
-                                {"dips", dips}}
-                               .dump(1));
-    if (!w.json && wheel) fmt::print("{}\n", wheel->verdict);
+    const auto all = studied(w);
+    if (!all) return faulty(all.error());
+    const Study& s = all->study;
+    if (s.kind != Recorded::Windings || s.pulses.pulses.empty())
+        return faulty({w.file, "only pulses of a winding can be kept to compare with"});
+    WindingReference conditions;
+    conditions.of = w.element.empty() ? "any" : w.element;
+    conditions.name = w.element.empty() ? "winding" : w.element;
+    conditions.state = w.state, conditions.temperature_C = w.temperature_C;
+    conditions.source = fmt::format("kept from {}, {:.0f} °C{}", all->recording.name, w.temperature_C,
+                                    w.state.empty() ? "" : ", " + w.state);
+    const auto kept = keptFrom(all->recording, all->recording.channels[static_cast<std::size_t>(s.main)], s.pulses,
+                               s.supply_V, conditions);
+    if (!kept) return faulty(kept.error());
+    const auto written = writeFile(out, writeReference(*kept));
+    if (!written) return fmt::print(stderr, "{}\n", written.error().message()), CannotWrite;
     return Ok;
 }
 
@@ -245,26 +312,18 @@ int traceConvert(const TraceWishes& w, const std::string& out)
     return Ok;
 }
 
-int traceMake(const std::string& out, int weak, int missing, double noise, unsigned seed)
+int traceMake(const std::string& name, const std::string& out, double noise, unsigned seed)
 {
-    std::vector<practice::Winding> windings(4);
-    for (std::size_t i = 0; i < windings.size(); ++i)
-        windings[i].resistance_ohm *= 1 + 0.01 * (static_cast<double>(i) - 1.5);
-    if (weak >= 1 && weak <= 4) windings[static_cast<std::size_t>(weak - 1)].resistance_ohm *= 1.28;
-    auto pulses = practice::firedInOrder({1, 3, 4, 2}, windings, 0.08, 5e-3, 3);
-    // It opens when hot: the first turn still comes.
-    bool came = false;
-    for (auto& p : pulses) {
-        if (p.cylinder == missing && came) p.fires = false;
-        came = came || p.cylinder == missing;
+    const practice::DemoTrace* demo = practice::demoTraceNamed(name);
+    if (!demo || out.empty()) {
+        for (const practice::DemoTrace& d : practice::demoTraces())
+            fmt::print("  {:<26} {}\n", d.id, d.words);
+        return name.empty() ? static_cast<int>(Ok)
+                            : faulty({name, demo ? "say which file to write" : "there is no recording of this name"});
     }
-    practice::Recorder recorder;
-    recorder.interval_s = 2e-5;
-    recorder.current_A = 2;
-    recorder.noise = noise;
-    recorder.seed = seed;
-    const auto made = practice::makeWinding(pulses, {}, recorder, 0.24, 1);
-    const auto written = out.ends_with(".npy") ? writeNpy(out, made.recording) : writeCsv(out, made.recording);
+    Recording made = demo->make(noise < 0 ? demo->noise : noise, seed);
+    made.name = name;
+    const auto written = out.ends_with(".npy") ? writeNpy(out, made) : writeCsv(out, made);
     if (!written) return fmt::print(stderr, "{}\n", written.error().message()), CannotWrite;
     return Ok;
 }

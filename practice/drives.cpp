@@ -119,6 +119,7 @@ Recording makeField(const ChargingField& f, const Recorder& r, double length_s)
                               : f.fault == FieldFault::NoDrive       ? 0
                               : f.fault == FieldFault::DoesNotAnswer ? 0.35
                                                                      : f.leastDuty + f.dutyPerA * load[k];
+        if (k == 0) duty = wanted;
         duty += r.interval_s / 0.02 * (wanted - duty);
         field[k] = phaseOf(t, f.frequency_Hz) < duty ? f.voltage_V - 0.4 : 0.1;
         const double short_A = load[k] - (duty - f.leastDuty) / f.dutyPerA;  // what the battery must give

@@ -9,7 +9,7 @@ namespace {
 
 constexpr double step_s = 5e-7;
 constexpr double diode_V = 0.8;
-constexpr double before_s = 2e-3;  // the armature's fall is followed this long
+constexpr double after_s = 3e-2;  // current and armature are followed so long at most
 
 // One winding on its way.
 class Model {
@@ -48,14 +48,16 @@ public:
             if (v_ > 0 && on && !truth.lift_s) truth.lift_s = t;
             x_ = 1, v_ = std::min(0.0, v_);
         }
+        lifted_ = lifted_ || x_ > 0.5;
         if (x_ <= 0) {
-            if (v_ < 0 && !on && truth.lift_s && !truth.close_s) truth.close_s = t;
-            x_ = 0, v_ = std::max(0.0, v_);
+            if (v_ < 0 && !on && lifted_ && !truth.close_s) truth.close_s = t;
+            x_ = 0, v_ = std::max(0.0, v_), lifted_ = false;
         }
         control_ = conducts         ? d_.switch_ohm * i_
                    : !out && i_ > 0 ? d_.supply_V - (on ? chopSlack : slack)
                                     : d_.supply_V - w_.hump_V * 1e-1 * v_ * w_.travel_s * 1e3;
     }
+    bool atRest() const { return i_ <= 0 && x_ <= 0 && v_ >= 0; }
     double current() const { return i_; }
     double control() const { return control_; }
 
@@ -63,7 +65,7 @@ private:
     Winding w_;
     Drive d_;
     double i_ = 0, x_ = 0, v_ = 0, control_ = 0;
-    bool holding_ = false, chops_ = false;
+    bool lifted_ = false, holding_ = false, chops_ = false;
 };
 
 }  // namespace
@@ -89,7 +91,7 @@ Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Rec
         Truth truth{f.on_s, f.off_s, 0, 0, {}, {}, f.cylinder, f.fires};
         const bool isShown = !shown || *shown == f.cylinder;
         const auto first = static_cast<std::size_t>(std::max(0.0, f.on_s / r.interval_s));
-        const auto last = std::min(n, static_cast<std::size_t>((f.off_s + before_s) / r.interval_s));
+        const auto last = std::min(n, static_cast<std::size_t>((f.off_s + after_s) / r.interval_s));
         Model model(f.winding, drive);
         for (std::size_t k = first; k < last; ++k) {
             for (std::size_t j = 0; j < sub; ++j) {
@@ -104,6 +106,7 @@ Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Rec
             const double t = r.interval_s * static_cast<double>(k);
             if (f.fires) current[k] += model.current();
             if (isShown && f.fires) control[k] = model.control();
+            if (t > f.off_s && model.atRest()) break;
             if (shown && isShown && t >= f.on_s && t < f.off_s) sync[k] = 5;
         }
         made.truth.push_back(truth);

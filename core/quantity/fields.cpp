@@ -105,6 +105,40 @@ int Fields::whole(const std::string& key, int low, int high, Need need)
     return static_cast<int>(number);
 }
 
+double Fields::number(const std::string& key, double low, double high, Need need)
+{
+    const auto* value = find(key, need);
+    if (!value) return low;
+    if (!value->is_number()) {
+        problem(key, "a figure is expected");
+        return low;
+    }
+    const auto number = value->get<double>();
+    if (number >= low && number <= high) return number;
+    problem(key, fmt::format("must lie from {:g} to {:g}", low, high));
+    return low;
+}
+
+std::vector<double> Fields::numbers(const std::string& key, double low, double high)
+{
+    std::vector<double> out;
+    const auto* value = find(key, Need::Required);
+    if (!value) return out;
+    if (!value->is_array()) {
+        problem(key, "a list in brackets is expected");
+        return out;
+    }
+    for (const auto& entry : *value) {
+        const double number = entry.is_number() ? entry.get<double>() : low - 1;
+        if (number < low || number > high) {
+            problem(key, fmt::format("figures from {:g} to {:g} are expected", low, high));
+            return {};
+        }
+        out.push_back(number);
+    }
+    return out;
+}
+
 std::optional<Quantity> Fields::quantity(const std::string& key, Unit unit, double low, double high, Need need)
 {
     const auto* value = find(key, need);

@@ -29,6 +29,9 @@ public:
     std::string text(const std::string& key, Need need);
     bool flag(const std::string& key);
     int whole(const std::string& key, int low, int high, Need need);
+    // A plain figure, in the unit that its key names; `low` where there is none.
+    double number(const std::string& key, double low, double high, Need need);
+    std::vector<double> numbers(const std::string& key, double low, double high);
     // A value with its unit, within [low, high] (base unit).
     std::optional<Quantity> quantity(const std::string& key, Unit unit, double low, double high, Need need);
     std::vector<std::string> texts(const std::string& key, Need need);

@@ -23,7 +23,8 @@ enum class Unit {
     Metre,
     SquareMillimetre,
     MilliVoltPerAmpere,
-    Kelvin
+    Kelvin,
+    Henry
 };
 
 // "V", "Ω", "mm²" …; empty for None.

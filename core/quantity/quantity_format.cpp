@@ -14,7 +14,7 @@ struct Names {
     std::string_view name;
 };
 
-constexpr std::array<Names, 13> names{Names{"", "plain figures"},
+constexpr std::array<Names, 14> names{Names{"", "plain figures"},
                                       Names{"V", "volts"},
                                       Names{"A", "amperes"},
                                       Names{"Ω", "ohms"},
@@ -26,7 +26,8 @@ constexpr std::array<Names, 13> names{Names{"", "plain figures"},
                                       Names{"m", "metres"},
                                       Names{"mm²", "square millimetres"},
                                       Names{"mV/A", "millivolts per ampere"},
-                                      Names{"K", "kelvins"}};
+                                      Names{"K", "kelvins"},
+                                      Names{"H", "henries"}};
 
 struct Scale {
     double factor;
@@ -36,7 +37,7 @@ struct Scale {
 bool takesPrefix(Unit unit)
 {
     return unit == Unit::Volt || unit == Unit::Ampere || unit == Unit::Ohm || unit == Unit::Watt ||
-           unit == Unit::Hertz || unit == Unit::Second;
+           unit == Unit::Hertz || unit == Unit::Second || unit == Unit::Henry;
 }
 
 // Ohms are written down to 0.01 Ω before milliohms are used: "0.42 Ω" is what people write.

@@ -54,7 +54,7 @@ constexpr std::array unitSymbols{
     UnitSymbol{"Ohms", Unit::Ohm}, UnitSymbol{"R", Unit::Ohm},     UnitSymbol{"W", Unit::Watt},
     UnitSymbol{"w", Unit::Watt},   UnitSymbol{"%", Unit::Percent}, UnitSymbol{"Hz", Unit::Hertz},
     UnitSymbol{"hz", Unit::Hertz}, UnitSymbol{"s", Unit::Second},  UnitSymbol{"m", Unit::Metre},
-    UnitSymbol{"K", Unit::Kelvin}};
+    UnitSymbol{"K", Unit::Kelvin}, UnitSymbol{"H", Unit::Henry}};
 
 struct Prefix {
     std::string_view text;

@@ -20,6 +20,7 @@ constexpr double clampSigma = 0.01;
 constexpr double unevenShare = 0.05;  // of the current, by which a bar is named
 constexpr double unevenZ = 6;
 constexpr double stillStalled = 0.9;  // of the current of starting, still flowing at the end
+constexpr double notchOverRest = 3;   // a dip this much deeper than the rest is high
 constexpr int longestPattern = 60;
 
 // Of one period of a pattern: how many ripples are in it. Where it dips below the rest is left out, since a dip has
@@ -108,12 +109,18 @@ std::optional<Bars> barsOf(const std::vector<double>& late, double noise, double
     const int seen = bins < 4 * static_cast<std::size_t>(fewestPerRipple) ? 1 : ripplesWithin(folded.mean);
     Bars out;
     // A notch and all the rest: where the number of bars is given there is no doubt how many ripples that are.
-    const int within = seen > 1 && perPattern ? *perPattern : seen;
+    const double middle = medianOf(folded.mean);
+    const bool notched = middle - *low > notchOverRest * (*high - middle);
+    const int within = (seen > 1 || notched) && perPattern ? *perPattern : seen;
     out.perSample = within / *period;
-    out.counted = within > 1 && !perPattern;
+    out.counted = (within > 1 || notched) && !perPattern;
     out.every = within;
     out.sigma = noise / running / std::sqrt(std::max(1.0, folded.perBin));
-    if (within > 1) {
+    if (notched && within == 1) {
+        // Its ripple cannot be seen: only that something comes round.
+        out.share = (middle - *low) / running, out.period = *period;
+        out.place = static_cast<double>(low - folded.mean.begin()) / static_cast<double>(bins);
+    } else if (within > 1) {
         findPattern(late, noise, running, *period, within, out);
     } else {
         for (int q = perPattern.value_or(2); q <= perPattern.value_or(longestPattern); ++q)

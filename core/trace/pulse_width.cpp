@@ -15,7 +15,7 @@ namespace ilvek {
 
 namespace {
 
-constexpr double diode_V = 0.8, diodeSigma_V = 0.3, supplySigma_V = 0.1, clampSigma = 0.01;
+constexpr double diodeSigma_V = 0.3, supplySigma_V = 0.1, clampSigma = 0.01;
 constexpr double fewestPerPeriod = 16, mostBins = 200;
 constexpr double rippleClear = 6;    // standard errors of a bin
 constexpr double diodeShare = 0.06;  // of the supply, in a freewheeling diode
@@ -144,9 +144,9 @@ void resistance(TraceTold& out, double duty, double dutySigma, double mean, doub
     if (!supply_V) return cannot("the supply voltage is not known");
     if (dies) return cannot("the current dies in each period");
     // R = (D (U + U_d) − U_d) / Ī
-    const double u = duty * (*supply_V + diode_V) - diode_V;
+    const double u = duty * (*supply_V + freewheel_V) - freewheel_V;
     const double sigma =
-        std::sqrt(std::pow(dutySigma * (*supply_V + diode_V), 2) + std::pow(duty * supplySigma_V, 2) +
+        std::sqrt(std::pow(dutySigma * (*supply_V + freewheel_V), 2) + std::pow(duty * supplySigma_V, 2) +
                   std::pow((1 - duty) * diodeSigma_V, 2) + std::pow(u * std::hypot(clampSigma, meanSigma / mean), 2));
     if (!(u > 3 * sigma)) return cannot("it is driven too little of the time");
     out.measures.push_back(measured("resistance", "Resistance of the loop", Unit::Ohm, u / mean, sigma / mean));

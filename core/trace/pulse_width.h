@@ -6,6 +6,9 @@
 
 namespace ilvek {
 
+// Across the diode that a winding freewheels through.
+constexpr double freewheel_V = 0.8;
+
 // Frequency, duty, ripple and average from the current alone; the resistance from the average where the supply is
 // known. SOURCE: the mean of all periods bends where the drive switches: up at on, down at off; in the mean over a
 // period L di/dt vanishes, so D (U + U_d) − U_d = R Ī.

@@ -3,36 +3,21 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cmath>
-#include <numeric>
 
-#include "base/text.h"
-#include "trace/drive_table.h"
+#include "trace/charging_field.h"
+#include "trace/coil.h"
+#include "trace/differing.h"
+#include "trace/motor.h"
 #include "trace/noise.h"
+#include "trace/period.h"
+#include "trace/pick_up.h"
+#include "trace/pulse_width.h"
+#include "trace/study_windings.h"
+#include "trace/switching.h"
 
 namespace ilvek {
 
 namespace {
-
-// A loop is this much higher or lower than the map says before it is named: windings differ by some per cent each.
-constexpr double resistanceAllowed = 0.1;
-constexpr double nominal_V = 12;  // where no supply was seen: only high and low are asked of it
-
-bool sounds(const Channel& c, std::initializer_list<const char*> words)
-{
-    const std::string name = lowered(c.name);
-    return std::any_of(words.begin(), words.end(), [&](const char* w) { return name.find(w) != std::string::npos; });
-}
-
-int guessed(const Recording& r, std::initializer_list<const char*> words, std::optional<Unit> unit, const Study& taken)
-{
-    for (std::size_t i = 0; i < r.channels.size(); ++i) {
-        const int at = static_cast<int>(i);
-        if (at == taken.current || at == taken.control || at == taken.sync) continue;
-        if ((unit && r.channels[i].unit() == *unit) || sounds(r.channels[i], words)) return at;
-    }
-    return -1;
-}
 
 Result<int> chosen(const Recording& r, const std::string& wish, int guess)
 {
@@ -43,63 +28,106 @@ Result<int> chosen(const Recording& r, const std::string& wish, int guess)
     return at;
 }
 
-std::optional<double> restBefore(const Pulses& pulses)
+const Channel& at(const Recording& r, int channel)
 {
-    std::vector<double> levels;
-    for (const Pulse& p : pulses.pulses) {
-        if (const auto level = p.value("battery level")) levels.push_back(*level);
-    }
-    if (levels.empty()) return std::nullopt;
-    return medianOf(std::move(levels));
+    return r.channels[static_cast<std::size_t>(channel)];
 }
 
-// The known cylinder gave no current: what its drive's terminal shows before and while it is called.
-std::string whyMissing(const Recording& r, const Study& s, const std::vector<double>& sync, int known)
+Result<void> take(Result<TraceTold> told, Study& s)
 {
-    const auto missing = std::find_if(s.cylinders->turns.begin(), s.cylinders->turns.end(),
-                                      [&](const Turn& t) { return t.cylinder == known && !t.pulse; });
-    if (s.control < 0 || s.control == s.sync || missing == s.cylinders->turns.end() || s.pulses.pulses.empty() ||
-        sync.empty())
-        return "";
-    const Pulse& other = s.pulses.pulses.front();
-    const double length = other.off_s - other.on_s;
-    const Samples& control = r.channels[static_cast<std::size_t>(s.control)].samples;
-    const auto level = [&](double from, double to) {
-        const auto a = static_cast<std::size_t>(std::max(0.0, from / r.interval_s));
-        const auto b = std::min(control.size(), static_cast<std::size_t>(std::max(0.0, to / r.interval_s)));
-        if (b <= a) return std::nan("");
-        const auto x = control.read(a, b - a);
-        return std::accumulate(x.begin(), x.end(), 0.0) / static_cast<double>(x.size());
-    };
-    const double off = level(missing->expected_s - length, missing->expected_s - 0.1 * length);
-    const double on = level(missing->expected_s + 0.2 * length, missing->expected_s + 0.7 * length);
-    const double half = 0.5 * s.supply_V.value_or(nominal_V);
-    if (std::isnan(off) || std::isnan(on)) return "";
-    return fmt::format(" At its drive: {}.", words(driveFault({{}, off > half, on > half, DriveSeen::Current::None})));
+    if (!told) return tl::unexpected(told.error());
+    s.told = std::move(*told);
+    s.verdict = s.told.verdict;
+    return {};
 }
 
-// The end current over supply of all pulses, against 1/R.
-void againstExpected(Study& s, double resistance_ohm)
+// The duty at the drive's terminal is that of the low time; the current alone where it is not recorded.
+Result<void> studyPulseWidth(const Recording& r, const StudyWishes& w, Study& s)
 {
-    std::vector<double> loops;
-    for (const Pulse& p : s.pulses.pulses) {
-        if (const auto R = p.value("resistance")) loops.push_back(*R);
+    if (at(r, s.main).unit() == Unit::Volt) {
+        auto levels = measureSwitching(r, at(r, s.main));
+        if (!levels) return tl::unexpected(levels.error());
+        s.told.measures = std::move(levels->measures);
+        const auto duty = s.told.value("duty"), f = s.told.value("frequency");
+        s.verdict = duty && f
+                        ? fmt::format("{:.1f} % of the time high, at {}.", *duty, formatQuantity({*f, Unit::Hertz}))
+                        : "It does not switch.";
+        s.told.odd = !duty;
+        return {};
     }
-    TraceFinding f;
-    f.feature = "resistance";
-    if (loops.empty()) {
-        f.verdict = TraceFinding::Verdict::CannotTell;
-        f.words = "the resistance cannot be told: no pulse comes to rest at a known supply";
-    } else {
-        f.ratio = medianOf(std::move(loops)) / resistance_ohm;
-        f.tolerances = (f.ratio - 1) / resistanceAllowed;
-        if (std::abs(f.tolerances) > 1)
-            f.verdict = f.ratio > 1 ? TraceFinding::Verdict::High : TraceFinding::Verdict::Low;
-        f.words = fmt::format("loop {:.2f} Ω, {:.2f} times the {:.2f} Ω expected", f.ratio * resistance_ohm, f.ratio,
-                              resistance_ohm);
+    std::optional<Switching> control;
+    if (s.beside >= 0) {
+        if (auto c = measureSwitching(r, at(r, s.beside))) control = std::move(*c);
     }
-    s.againstExpected.push_back(std::move(f));
+    const TraceMeasure* high = control ? control->find("high") : nullptr;
+    // While the current freewheels the drive's terminal stands a diode above the supply.
+    s.supply_V = w.supply_V;
+    if (!s.supply_V && high && high->value) s.supply_V = *high->value - freewheel_V;
+    auto taken = take(measurePulseWidth(r, at(r, s.main), s.supply_V), s);
+    if (!taken) return taken;
+    if (control && control->find("duty") && control->find("duty")->value) {
+        const TraceMeasure& duty = *control->find("duty");
+        s.told.measures.push_back(measured("duty at drive", "Share of the time that the drive pulls low", Unit::Percent,
+                                           100 - *duty.value, duty.sigma));
+    }
+    const std::vector<double> x = at(r, s.main).samples.read(0, at(r, s.main).samples.size());
+    const double noise = noiseOf(x, at(r, s.main).samples.resolution());
+    if (const auto period = periodOf(x, noise); period && *period > 4)
+        s.told.events = periodsThatDiffer(x, r.interval_s, *period, noise);
+    if (!s.told.events.empty()) {
+        s.told.odd = true;
+        s.verdict += fmt::format(" {} stretch{} not look like the other periods, first at {}.", s.told.events.size(),
+                                 s.told.events.size() == 1 ? " does" : "es do",
+                                 formatQuantity({s.told.events.front().at_s, Unit::Second}));
+    }
+    return {};
 }
+
+Result<void> studyMotor(const Recording& r, const StudyWishes& w, Study& s)
+{
+    s.supply_V = w.supply_V;
+    return take(measureMotor(r, at(r, s.main), {w.bars, w.supply_V}), s);
+}
+
+Result<void> studyCoil(const Recording& r, const StudyWishes& w, Study& s)
+{
+    s.supply_V = w.supply_V;
+    return take(measureCoil(r, at(r, s.main), w.supply_V), s);
+}
+
+Result<void> studyField(const Recording& r, const StudyWishes& w, Study& s)
+{
+    FieldBeside beside;
+    if (s.beside >= 0) beside.load = &at(r, s.beside);
+    if (s.sync >= 0) beside.system = &at(r, s.sync);
+    beside.drivenLow = w.drivenLow;
+    return take(measureChargingField(r, at(r, s.main), beside), s);
+}
+
+Result<void> studyPickUp(const Recording& r, const StudyWishes& w, Study& s)
+{
+    return take(measurePickUp(r, at(r, s.main), {w.teeth, w.missing}), s);
+}
+
+Result<void> studyBusPair(const Recording& r, const StudyWishes& w, Study& s)
+{
+    if (s.beside < 0) return fail(r.name, "a bus pair needs both lines: say which channel the low line is");
+    auto pair = measureBusPair(r, at(r, s.main), at(r, s.beside), w.levels, w.traffic);
+    if (!pair) return tl::unexpected(pair.error());
+    return take(std::move(pair->told), s);
+}
+
+Result<void> studyLevel(const Recording& r, const StudyWishes& w, Study& s)
+{
+    return take(measureLevel(r, at(r, s.main), w.allowed), s);
+}
+
+using Work = Result<void> (*)(const Recording&, const StudyWishes&, Study&);
+constexpr std::pair<Recorded, Work> works[] = {
+    {Recorded::Windings, studyWindings},   {Recorded::PulseWidth, studyPulseWidth},
+    {Recorded::Motor, studyMotor},         {Recorded::Coil, studyCoil},
+    {Recorded::ChargingField, studyField}, {Recorded::PickUp, studyPickUp},
+    {Recorded::BusPair, studyBusPair},     {Recorded::Level, studyLevel}};
 
 }  // namespace
 
@@ -114,47 +142,24 @@ int channelNamed(const Recording& recording, const std::string& name)
 Result<Study> study(const Recording& r, const StudyWishes& wishes)
 {
     Study s;
-    auto current = chosen(r, wishes.current, guessed(r, {"current", "clamp", "amp", "strom"}, Unit::Ampere, s));
-    if (!current) return tl::unexpected(current.error());
-    if (*current < 0)
-        return fail(r.name, "no channel of it is known as a current: say which one, and the clamp's scale");
-    s.current = *current;
-    const auto sync = chosen(r, wishes.sync, guessed(r, {"sync", "trigger", "cylinder"}, {}, s));
-    if (!sync) return tl::unexpected(sync.error());
-    s.sync = *sync;
-    const auto control = chosen(r, wishes.control, guessed(r, {"control", "drive"}, {}, s));
-    if (!control) return tl::unexpected(control.error());
-    s.control = *control;
-    const Channel& x = r.channels[static_cast<std::size_t>(s.current)];
-    WindingBeside beside;
-    if (s.control >= 0) beside.control = &r.channels[static_cast<std::size_t>(s.control)];
-    beside.supply_V = wishes.supply_V;
-    auto pulses = measureWinding(r, x, beside);
-    if (pulses && !beside.supply_V && beside.control) {
-        // What the drive's terminal rests at before each pulse is the supply, as long as nothing flows.
-        beside.supply_V = restBefore(*pulses);
-        if (beside.supply_V) pulses = measureWinding(r, x, beside);
+    s.kind = wishes.kind.value_or(guessRecorded(r));
+    const Roles guess = guessRoles(r, s.kind);
+    const auto main = chosen(r, wishes.main, guess.main), beside = chosen(r, wishes.beside, guess.beside),
+               sync = chosen(r, wishes.sync, guess.sync);
+    for (const auto* role : {&main, &beside, &sync}) {
+        if (!*role) return tl::unexpected(role->error());
     }
-    if (!pulses) return tl::unexpected(pulses.error());
-    s.supply_V = beside.supply_V;
-    s.pulses = std::move(*pulses);
-    s.verdict = fmt::format("{} pulse{} found.", s.pulses.pulses.size(), s.pulses.pulses.size() == 1 ? "" : "s");
-    if (s.sync >= 0) {
-        const auto edges = activeEdges(r, r.channels[static_cast<std::size_t>(s.sync)]);
-        auto set = edges ? assignCylinders(s.pulses, *edges, wishes.order)
-                         : Result<CylinderSet>(tl::unexpected(edges.error()));
-        if (set) {
-            s.verdict = set->verdict;
-            s.cylinders = std::move(*set);
-            s.verdict += whyMissing(r, s, *edges, wishes.order.known);
-        } else {
-            s.notCylinders = set.error().message();
-        }
-    }
-    if (wishes.resistance_ohm) {
-        againstExpected(s, *wishes.resistance_ohm);
-        s.verdict += " Against the map: " + s.againstExpected.front().words + ".";
-    }
+    const RecordedKind& kind = kindOf(s.kind);
+    s.main = *main;
+    s.beside = *beside != s.main && *kind.beside ? *beside : -1;
+    s.sync = *sync != s.main && *kind.sync ? *sync : -1;
+    if (s.main < 0)
+        return fail(r.name, *kind.main == 'C'
+                                ? "no channel of it is known as a current: say which one, and the clamp's scale"
+                                : "it has no channel for what is to be measured");
+    const auto* work =
+        std::find_if(std::begin(works), std::end(works), [&](const auto& w) { return w.first == s.kind; });
+    if (auto done = work->second(r, wishes, s); !done) return tl::unexpected(done.error());
     return s;
 }
 

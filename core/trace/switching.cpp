@@ -165,24 +165,4 @@ Result<Wheel> measureWheel(const std::vector<double>& edges)
     return out;
 }
 
-std::vector<Dip> findDips(const Recording& r, const Channel& channel, double least_V)
-{
-    const std::vector<double> x = channel.samples.read(0, channel.samples.size());
-    std::vector<Dip> out;
-    if (x.empty()) return out;
-    const double rest = medianOf(x);
-    for (std::size_t i = 0; i < x.size(); ++i) {
-        if (x[i] > rest - least_V) continue;
-        const std::size_t first = i;
-        double deepest = 0;
-        // It has ended when it is back to half of that.
-        for (; i < x.size() && x[i] < rest - 0.5 * least_V; ++i)
-            deepest = std::max(deepest, rest - x[i]);
-        out.push_back(
-            {static_cast<double>(first) * r.interval_s, static_cast<double>(i - first) * r.interval_s, deepest});
-    }
-    std::stable_sort(out.begin(), out.end(), [](const Dip& a, const Dip& b) { return a.depth_V > b.depth_V; });
-    return out;
-}
-
 }  // namespace ilvek

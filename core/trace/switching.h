@@ -30,10 +30,4 @@ struct Wheel {
 // REQUIRES: `edges_s` ascend. ERRORS: fewer than two gaps: a turn is not known.
 Result<Wheel> measureWheel(const std::vector<double>& edges_s);
 
-// A supply that falls: each stretch more than `least` below the resting level, deepest first.
-struct Dip {
-    double at_s = 0, length_s = 0, depth_V = 0;
-};
-std::vector<Dip> findDips(const Recording& recording, const Channel& channel, double least_V);
-
 }  // namespace ilvek

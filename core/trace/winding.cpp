@@ -29,6 +29,9 @@ constexpr double plateauRise = 0.02;   // of its end, that a plateau may still r
 constexpr double currentScale = 0.01;  // a clamp's scale, one sigma
 constexpr double supplySigma_V = 0.1;
 constexpr double heldShare = 0.75;  // of the peak, below which a current is held
+constexpr std::size_t fewestOfDecay = 40;
+constexpr double clampAbove_V = 5;
+constexpr double humpZ = 9;
 constexpr std::size_t fewest = 24;  // samples of a pulse
 
 class OnePulse {
@@ -55,6 +58,7 @@ public:
         lift();
         end();
         turnOff();
+        closing();
         if (beside_.control) control();
     }
 
@@ -318,8 +322,76 @@ private:
                               "the current has not died when the pulse is left"));
             return;
         }
+        diedAt_ = k;
         put(measured("turn-off", "Turn-off time", Unit::Second, static_cast<double>(k - off_) * dt_, dt_,
                      seconds(static_cast<double>(k))));
+    }
+
+    // Where the armature comes to rest again its own voltage stops: on a freewheeling current a kink downwards, at an
+    // open drive the end of a hump.
+    void closing()
+    {
+        const char* name = "Armature closes after switching off";
+        const auto no = [&](const char* why) { put(notMeasurable("closing", name, Unit::Second, why)); };
+        if (diedAt_ == 0) return no("the current has not died when the pulse is left");
+        const std::size_t decay = diedAt_ - off_;
+        std::optional<std::size_t> at;
+        if (decay > fewestOfDecay) at = kinkOfDecay(decay);
+        // Freewheeling, the voltage falls back from the diode's when the current ends: that is no hump.
+        if (!at && beside_.control && clamps()) at = endOfHump();
+        if (!at && !beside_.control && decay <= fewestOfDecay)
+            return no("the current is gone before, and the voltage at the drive is not recorded");
+        if (!at) return no("nothing stands out of the noise behind the turn-off");
+        put(measured("closing", name, Unit::Second, static_cast<double>(*at - off_) * dt_, 3 * dt_,
+                     seconds(static_cast<double>(*at))));
+    }
+
+    bool clamps() const
+    {
+        const auto c = beside_.control->samples.read(pulse_.first, pulse_.last - pulse_.first);
+        const double rest = on_ > 2 ? Kinks(c).mean(0, on_ - 1) : c.front();
+        return *std::max_element(c.begin() + static_cast<std::ptrdiff_t>(off_ > 3 ? off_ - 3 : 0), c.end()) >
+               rest + clampAbove_V;
+    }
+
+    std::optional<std::size_t> kinkOfDecay(std::size_t decay) const
+    {
+        double best = liftZ;
+        std::optional<std::size_t> at;
+        for (std::size_t n = 4; n <= std::max<std::size_t>(4, decay / 10); n += std::max<std::size_t>(2, n / 2)) {
+            for (std::size_t k = off_ + n + 4; k + n < std::min(diedAt_, y_.size()); ++k) {
+                // An exponential bends upwards everywhere: downwards is the armature.
+                const double z = -kinks_.at(k, n) /
+                                 (noise_ * std::sqrt(2.0) * Kinks::slopeSigma(n) + stairError(kinks_.slope(k, n), n));
+                if (z > best && -kinks_.at(k, n) > -kinks_.at(k, 2 * n) * sharpShare && k > off_ + 2 * n &&
+                    k + 2 * n < y_.size())
+                    best = z, at = k;
+            }
+        }
+        return at;
+    }
+
+    // The sharpest fall of the voltage, back to what it rests at.
+    std::optional<std::size_t> endOfHump() const
+    {
+        const auto c = beside_.control->samples.read(pulse_.first, pulse_.last - pulse_.first);
+        const double step = beside_.control->samples.resolution(), noise = noiseOf(c, step);
+        const Kinks levels(c);
+        const std::size_t from = diedAt_ + std::max<std::size_t>(4, (diedAt_ - off_) / 4);
+        if (on_ < 8 || from + 32 > c.size()) return std::nullopt;
+        const double rest = levels.mean(0, on_ - 2);
+        double best = humpZ;
+        std::optional<std::size_t> at;
+        for (std::size_t n = 4; 4 * n < c.size() - from; n *= 2) {
+            const double error =
+                noise * std::sqrt(2.0 / static_cast<double>(n)) + 0.5 * step / std::sqrt(static_cast<double>(n));
+            for (std::size_t k = from + n; k + n < c.size(); ++k) {
+                const double before = levels.mean(k - n, n), behind = levels.mean(k, n);
+                const double z = (before - behind) / error;
+                if (z > best && std::abs(behind - rest) < 0.4 * (before - rest)) best = z, at = k;
+            }
+        }
+        return at;
     }
 
     void control()
@@ -350,7 +422,7 @@ private:
     Pulse& pulse_;
     std::vector<double> y_;
     Kinks kinks_;
-    std::size_t on_ = 0, off_ = 0, peakAt_ = 0;
+    std::size_t on_ = 0, off_ = 0, peakAt_ = 0, diedAt_ = 0;
     double onAt_ = 0, peak_ = 0, slope_ = 0;
 };
 

@@ -105,21 +105,6 @@ TEST(Wheel, TellsAWheelOutOfTrueFromABentTooth)
     EXPECT_FALSE(measureWheel({0, 1, 2, 3, 4, 5}));
 }
 
-TEST(Dips, AreFoundWithDepthAndLength)
-{
-    std::vector<double> x(10000, 12.6);
-    for (std::size_t i = 4000; i < 4300; ++i)
-        x[i] = 8.4;
-    for (std::size_t i = 7000; i < 7050; ++i)
-        x[i] = 11.4;
-    const Recording r = of(x, 1e-3);
-    const auto dips = findDips(r, r.channels[0], 0.5);
-    ASSERT_EQ(dips.size(), 2U);
-    EXPECT_NEAR(dips[0].depth_V, 4.2, 0.01);
-    EXPECT_NEAR(dips[0].length_s, 0.3, 0.002);
-    EXPECT_NEAR(dips[1].at_s, 7, 0.002);
-    EXPECT_TRUE(findDips(r, r.channels[0], 5).empty());
-}
 
 }  // namespace
 }  // namespace ilvek

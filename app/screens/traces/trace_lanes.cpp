@@ -175,7 +175,7 @@ void TraceLanes::paintEvent(QPaintEvent*)
     // The current gets twice the room of the others.
     double shares = 0;
     const auto shareOf = [&](std::size_t c) {
-        return view_->study && view_->study->current == static_cast<int>(c) ? 2.0 : 1.0;
+        return view_->study && view_->study->main == static_cast<int>(c) ? 2.0 : 1.0;
     };
     for (std::size_t c = 0; c < channels.size(); ++c)
         shares += shareOf(c);
@@ -213,7 +213,7 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     p.setClipRect(lane);
     drawCurve(p, lane, channel, low, high);
     p.restore();
-    if (view_->study && view_->study->current == static_cast<int>(channel)) drawPulses(p, lane, low, high);
+    if (view_->study && view_->study->main == static_cast<int>(channel)) drawPulses(p, lane, low, high);
     p.setFont(face(14, QFont::DemiBold));
     p.setPen(t.ink);
     p.drawText(QRectF(2, lane.top() - 19, gutter - 8, 18), Qt::AlignRight | Qt::AlignVCenter,
@@ -299,7 +299,7 @@ void TraceLanes::drawPulses(QPainter& p, const QRectF& lane, double low, double 
             if (!m || !m->value || std::isnan(m->at_s) || m->at_s < from_s_ || m->at_s > to_s_) continue;
             const double x = xAt(m->at_s);
             const auto i = static_cast<std::size_t>(m->at_s / view_->recording.interval_s);
-            const double at = y(view_->recording.channels[static_cast<std::size_t>(s.current)].samples.at(
+            const double at = y(view_->recording.channels[static_cast<std::size_t>(s.main)].samples.at(
                 std::min(i, view_->recording.size() - 1)));
             const QString words = tr("%1 %2").arg(QString::fromLatin1(id), figure(*m->value, m->unit));
             const double w = QFontMetrics(p.font()).horizontalAdvance(words) + 10;
@@ -401,7 +401,7 @@ void CylinderPanels::show(std::shared_ptr<const TraceView> view)
     if (!isVisibleTo(parentWidget())) return;
     const Study& s = *view->study;
     const Recording& r = view->recording;
-    const Samples& samples = r.channels[static_cast<std::size_t>(s.current)].samples;
+    const Samples& samples = r.channels[static_cast<std::size_t>(s.main)].samples;
     double longest = 0;
     for (const Pulse& p : s.pulses.pulses)
         longest = std::max(longest, p.off_s - p.on_s);

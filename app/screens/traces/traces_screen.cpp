@@ -159,7 +159,7 @@ void TracesScreen::open(const QString& path)
 StudyWishes TracesScreen::wishes() const
 {
     StudyWishes w;
-    w.current = std::to_string(current_->currentIndex() + 1);
+    w.main = std::to_string(current_->currentIndex() + 1);
     w.sync = sync_->currentIndex() <= 0 ? "-" : std::to_string(sync_->currentIndex());
     std::vector<int> order;
     for (const QString& part : order_->text().split(QRegularExpression(QStringLiteral("[^0-9]+")), Qt::SkipEmptyParts))
@@ -225,9 +225,9 @@ void TracesScreen::fillChoices()
         sync_->addItem(text(c.name));
     }
     if (view->study) {
-        current_->setCurrentIndex(view->study->current);
+        current_->setCurrentIndex(view->study->main);
         sync_->setCurrentIndex(view->study->sync + 1);
-        const auto& scale = view->recording.channels[static_cast<std::size_t>(view->study->current)].scale;
+        const auto& scale = view->recording.channels[static_cast<std::size_t>(view->study->main)].scale;
         const int at = clamp_->findData(scale.clamp_mVPerA.value_or(0));
         clamp_->setCurrentIndex(std::max(0, at));
     }
