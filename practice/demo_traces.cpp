@@ -14,7 +14,9 @@ namespace {
 Recorder recorderOf(double noise, std::uint32_t seed, double interval_s, double current_A, double voltage_V = 20)
 {
     Recorder r;
-    r.noise = noise, r.seed = seed, r.interval_s = interval_s, r.current_A = current_A, r.voltage_V = voltage_V;
+    r.noise = noise, r.seed = seed,
+    r.interval_s = interval_s,  // Full scales at which a converter's step is a short figure.
+        r.current_A = 1.024 * current_A, r.voltage_V = 1.024 * voltage_V;
     return r;
 }
 

@@ -113,7 +113,7 @@ Made makeWinding(const std::vector<Fired>& pulses, const Drive& drive, const Rec
     }
     std::vector<Track> tracks = {{"current", Unit::Ampere, std::move(current), r.current_A, r.noise},
                                  {"control", Unit::Volt, std::move(control), r.voltage_V, r.noise / 5}};
-    if (shown) tracks.push_back({"sync", Unit::Volt, std::move(sync), 10, r.noise});
+    if (shown) tracks.push_back({"sync", Unit::Volt, std::move(sync), 10.24, r.noise});
     made.recording = recorded(tracks, r);
     return made;
 }

@@ -134,15 +134,17 @@ std::vector<TraceEvent> pulsesThatDiffer(const Pulses& all)
 {
     std::vector<TraceEvent> out;
     for (const char* id : {"end current", "peak", "lift", "turn-off"}) {
-        std::vector<double> values, off;
+        std::vector<double> values, off, sigmas;
         for (const Pulse& p : all.pulses) {
-            if (const auto v = p.value(id)) values.push_back(*v);
+            const TraceMeasure* m = p.find(id);
+            if (m && m->value) values.push_back(*m->value), sigmas.push_back(m->sigma);
         }
         if (values.size() < 6) continue;
         const double middle = medianOf(values);
         for (const double v : values)
             off.push_back(std::abs(v - middle));
-        const double limit = std::max(unlikeOthers * 1.4826 * medianOf(off), pulseAllowed * std::abs(middle));
+        const double limit = std::max(
+            {unlikeOthers * 1.4826 * medianOf(off), unlikeOthers * medianOf(sigmas), pulseAllowed * std::abs(middle)});
         for (const Pulse& p : all.pulses) {
             const auto v = p.value(id);
             if (!v || std::abs(*v - middle) <= limit) continue;

@@ -142,7 +142,9 @@ int channelNamed(const Recording& recording, const std::string& name)
 Result<Study> study(const Recording& r, const StudyWishes& wishes)
 {
     Study s;
-    s.kind = wishes.kind.value_or(guessRecorded(r));
+    // Who names the channel of a known cylinder means pulses, whatever the names say.
+    const bool cylinders = !wishes.sync.empty() && wishes.sync != "-";
+    s.kind = wishes.kind.value_or(cylinders ? Recorded::Windings : guessRecorded(r));
     const Roles guess = guessRoles(r, s.kind);
     const auto main = chosen(r, wishes.main, guess.main), beside = chosen(r, wishes.beside, guess.beside),
                sync = chosen(r, wishes.sync, guess.sync);

@@ -171,20 +171,31 @@ TEST(Cli, MeasuresAndComparesARecording)
     const Ran bad = run("trace info " + source("README.md"));
     EXPECT_EQ(bad.exit, 2);
     EXPECT_THAT(bad.out, HasSubstr("README.md"));
-    const Ran signal = run("trace signal --channel sync --json " + source("data/traces/injectors-sound.csv"));
+    const Ran signal =
+        run("trace measure --as pulse-width --channel sync --json " + source("data/traces/injectors-sound.csv"));
     ASSERT_EQ(signal.exit, 0) << signal.out;
-    EXPECT_THAT(signal.out, HasSubstr("duty"));
+    EXPECT_THAT(signal.out, HasSubstr("\"id\": \"duty\""));
+    const Ran part = run("trace compare --map " + source("data/maps/pt-9.json") + " --element INJ1 --json " +
+                         source("data/traces/injectors-sound.csv"));
+    EXPECT_EQ(part.exit, 0) << part.out;
+    EXPECT_EQ(nlohmann::json::parse(part.out)["compared"].size(), 1U);
+    EXPECT_EQ(run("trace compare --element INJ1 " + source("data/traces/injectors-sound.csv")).exit, 2);
 }
 
 TEST(Cli, MakesAndConvertsARecording)
 {
     const test::TemporaryFolder folder;
     const std::string made = (folder / "made.csv").string(), npy = (folder / "made.npy").string();
-    ASSERT_EQ(run("trace make --missing 2 --noise 0.02 " + made).exit, 0);
+    ASSERT_EQ(run("trace make injectors-3-missing-hot --noise 0.02 " + made).exit, 0);
+    EXPECT_THAT(run("trace make").out, HasSubstr("crank-speed"));
+    EXPECT_EQ(run("trace make no-such-one " + made).exit, 2);
     ASSERT_EQ(run("trace convert " + made + " " + npy).exit, 0);
-    // The third turn of the last cylinder lies behind the last pulse recorded: nothing is said of it.
     EXPECT_THAT(run("trace compare --current 1 --control 2 --sync 3 " + npy).out,
-                HasSubstr("Cylinder 2: 1 of 2 pulses missing"));
+                HasSubstr("Cylinder 3: 2 of 3 pulses missing"));
+    const std::string kept = (folder / "kept.json").string();
+    ASSERT_EQ(run("trace keep " + source("data/traces/injectors-sound.csv") + " " + kept).exit, 0);
+    EXPECT_THAT(run("trace compare --sync - --known-good " + kept + " " + source("data/traces/tiller-down.csv")).out,
+                HasSubstr("end current"));
     EXPECT_EQ(run("trace convert " + made + " " + (folder / "none/x.csv").string()).exit, 3);
 }
 

@@ -105,6 +105,5 @@ TEST(Wheel, TellsAWheelOutOfTrueFromABentTooth)
     EXPECT_FALSE(measureWheel({0, 1, 2, 3, 4, 5}));
 }
 
-
 }  // namespace
 }  // namespace ilvek
