@@ -57,7 +57,7 @@ struct MapCorrection {
 };
 
 using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption,
-                               CheckMade, SchoolChange, MapCorrection, InstrumentChange>;
+                               CheckMade, SchoolChange, MapCorrection, InstrumentChange, TraceSeen>;
 
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken

@@ -113,6 +113,29 @@ json bodyOf(const MapCorrection& b)
     return {{"terminal", b.terminal}, {"row", b.row}};
 }
 
+json bodyOf(const TraceSeen& b)
+{
+    json figures = json::array();
+    for (const auto& [name, words] : b.figures)
+        figures.push_back({{"name", name}, {"words", words}});
+    json out{{"recording", b.recording}, {"verdict", b.verdict}, {"figures", figures}};
+    const auto text = [&](const char* key, const std::string& value) {
+        if (!value.empty()) out[key] = value;
+    };
+    const auto quantity = [&](const char* key, const std::optional<double>& value, Unit unit) {
+        if (value) out[key] = exactQuantity({*value, unit});
+    };
+    text("element", b.element), text("drive", b.drive), text("state", b.state), text("lead", b.lead);
+    quantity("current", b.current_A, Unit::Ampere);
+    if (b.current_A) quantity("current_sigma", b.currentSigma_A, Unit::Ampere);
+    quantity("supply", b.supply_V, Unit::Volt);
+    quantity("off", b.off_V, Unit::Volt), quantity("on", b.on_V, Unit::Volt);
+    if (!b.least.empty())
+        out["picture"] = {
+            {"unit", b.unit}, {"from_s", b.from_s}, {"to_s", b.to_s}, {"least", b.least}, {"most", b.most}};
+    return out;
+}
+
 double valueOr(const std::optional<Quantity>& quantity, double otherwise)
 {
     return quantity ? quantity->value : otherwise;
@@ -195,6 +218,35 @@ CodesRead readCodes(Fields& f, const std::string& item, Problems& problems)
     return out;
 }
 
+TraceSeen readTrace(Fields& f, const std::string& item, Problems& problems)
+{
+    TraceSeen t;
+    t.recording = f.text("recording", Need::Required), t.verdict = f.text("verdict", Need::Required);
+    for (const json* object : f.objects("figures", Need::Required)) {
+        Fields one(*object, item + ", a figure", problems);
+        t.figures.push_back({one.text("name", Need::Required), one.text("words", Need::Required)});
+        one.reportUnknown();
+    }
+    t.element = f.text("element", Need::Optional), t.drive = f.text("drive", Need::Optional);
+    t.state = f.text("state", Need::Optional), t.lead = f.text("lead", Need::Optional);
+    const auto quantity = [&](const char* key, Unit unit, double low) -> std::optional<double> {
+        const auto q = f.quantity(key, unit, low, 1e4, Need::Optional);
+        return q ? std::optional(q->value) : std::nullopt;
+    };
+    t.current_A = quantity("current", Unit::Ampere, -1e4), t.supply_V = quantity("supply", Unit::Volt, 0);
+    t.currentSigma_A = quantity("current_sigma", Unit::Ampere, 0).value_or(0);
+    t.off_V = quantity("off", Unit::Volt, -1e3), t.on_V = quantity("on", Unit::Volt, -1e3);
+    if (const json* picture = f.object("picture", Need::Optional)) {
+        Fields p(*picture, item + ", picture", problems);
+        t.unit = p.text("unit", Need::Optional);
+        t.from_s = p.number("from_s", -1e9, 1e9, Need::Required), t.to_s = p.number("to_s", -1e9, 1e9, Need::Required);
+        t.least = p.numbers("least", -1e6, 1e6), t.most = p.numbers("most", -1e6, 1e6);
+        if (t.least.size() != t.most.size()) p.problem("most", "has another length than \"least\"");
+        p.reportUnknown();
+    }
+    return t;
+}
+
 EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Problems& problems)
 {
     const auto text = [&](const char* key) { return f.text(key, Need::Optional); };
@@ -215,6 +267,7 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
     if (kind == "map-correction")
         return MapCorrection{f.text("terminal", Need::Required), f.text("row", Need::Required)};
     if (kind == "instrument") return InstrumentChange{readInstrument(f)};
+    if (kind == "trace") return readTrace(f, item, problems);
     problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
     return Note{};
 }

@@ -75,6 +75,11 @@ void fold(const Event& event, Job& job)
                    [&](const CheckMade& b) { job.evidence.checks.emplace_back(b.check, b.found); },
                    [&](const SchoolChange& b) { job.evidence.school = b.school; },
                    [&](const InstrumentChange& b) { job.evidence.instrument = b.instrument; },
+                   [&](const TraceSeen& b) {
+                       job.evidence.traces.push_back(b);
+                       job.evidence.traces.back().id = event.id;
+                       job.evidence.traces.back().time_ms = event.time_ms;
+                   },
                    // A corrected terminal's earlier readings were made with another map in mind.
                    [&](const MapCorrection& b) {
                        job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal});
@@ -136,6 +141,7 @@ std::string entryWords(const Event& event)
                    [](const CheckMade& b) { return fmt::format("Gate, {}: {}", b.check, b.found); },
                    [](const SchoolChange&) { return std::string("Way of working changed"); },
                    [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
+                   [](const TraceSeen& b) { return fmt::format("Recording {}: {}", b.recording, b.verdict); },
                    [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},
         event.body);
 }

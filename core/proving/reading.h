@@ -79,6 +79,34 @@ struct Repair {
     std::string what;
 };
 
+// What a recording said of a winding, taken into the job (W27, W28).
+struct TraceSeen {
+    struct Figure {
+        std::string name, words;  // "Current at the end", "905 mA ± 9 mA"
+        bool operator==(const Figure&) const = default;
+    };
+    std::int64_t id = 0;  // number of its event in the journal
+    std::int64_t time_ms = 0;
+    std::string recording;  // name of the file
+    std::string verdict;
+    std::vector<Figure> figures;
+    // What it was of, and driven how; without a part it is kept and read, and is no evidence for suspects.
+    std::string element;  // the winding
+    std::string drive;    // the driver that is commanded
+    std::string state;
+    std::optional<double> current_A;  // while its drive is on, at the end; 0 where nothing flows
+    double currentSigma_A = 0;
+    std::optional<double> supply_V;     // of the recording
+    std::string lead;                   // node at which the control side was recorded; empty: it was not
+    std::optional<double> off_V, on_V;  // there, before and while it is commanded
+    // The picture for the report: least and most of the channel in columns of one width.
+    std::string unit;  // of the picture
+    double from_s = 0, to_s = 0;
+    std::vector<double> least, most;
+
+    bool operator==(const TraceSeen&) const = default;
+};
+
 // How the job is worked ("Where people work differently").
 struct School {
     bool mated = false;  // back-probed with the module as load, instead of unmated with a substitute load
@@ -90,6 +118,7 @@ struct School {
 struct Evidence {
     std::vector<Reading> readings;
     std::vector<Repair> repairs;
+    std::vector<TraceSeen> traces;
     std::vector<std::pair<std::string, std::string>> assumed;  // terminal, reason
     std::vector<std::pair<std::string, std::string>> checks;   // gate line, what was found
     School school;

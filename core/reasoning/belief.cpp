@@ -543,8 +543,8 @@ double Belief::logEvidence(int suspect, const Counted& counted) const
     const auto sums = [&](std::size_t k) {
         std::pair<double, double> s{steady_[k], comesAndGoes_[k]};
         if (counted.slack) s.first += slack_[k], s.second += slack_[k];
-        if (counted.leftOut) {
-            const double gain = static_cast<double>(counted.leftOut->gain[k]);
+        for (const Row* row : counted.leftOut) {
+            const double gain = static_cast<double>(row->gain[k]);
             s.first -= gain;
             s.second -= halfTheTime(gain);
         }
@@ -566,7 +566,11 @@ double Belief::logEvidence(int suspect, const Counted& counted) const
 
 std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) const
 {
-    const Counted counted{false, leftOut ? &rows_[*leftOut] : nullptr};
+    Counted counted;
+    for (std::size_t o = 0; leftOut && o < rows_.size(); ++o) {
+        const std::int64_t id = taken_[*leftOut].id;
+        if (o == *leftOut || (id != 0 && taken_[o].id == id)) counted.leftOut.push_back(&rows_[o]);
+    }
     std::vector<double> logs(suspects_.size());
     for (std::size_t i = 0; i < suspects_.size(); ++i)
         logs[i] = logEvidence(static_cast<int>(i), counted);
@@ -585,7 +589,7 @@ std::vector<int> Belief::couldBe(double share, std::size_t most) const
     double highest = -1e300;
     for (std::size_t i = 1; i < suspects_.size(); ++i) {
         highest = std::max(highest, logEvidence(static_cast<int>(i), {}));
-        order.emplace_back(logEvidence(static_cast<int>(i), {true, nullptr}), static_cast<int>(i));
+        order.emplace_back(logEvidence(static_cast<int>(i), {true, {}}), static_cast<int>(i));
     }
     std::sort(order.rbegin(), order.rend());
     std::vector<int> out;

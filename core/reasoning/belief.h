@@ -39,7 +39,8 @@ public:
     // may; likeliest first.
     std::vector<int> couldBe(double share, std::size_t most) const;
 
-    // By suspect; they add up to 1. With one observation left out, as if it had not been made.
+    // By suspect; they add up to 1. With one observation left out, as if it had not been made,
+    // and with it all that was seen in the same entry of the journal.
     std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
     // One way that things may be, with its share of the belief; they add up to 1. A suspect whose severity the readings
     // have narrowed down stands with just those severities, any other with those of the table.
@@ -125,7 +126,7 @@ private:
     std::size_t end(int suspect) const { return begin(suspect + 1); }
     struct Counted {  // which sums an evidence is made of
         bool slack = false;
-        const Row* leftOut = nullptr;
+        std::vector<const Row*> leftOut = {};
     };
     double logEvidence(int suspect, const Counted& counted) const;
 

@@ -24,6 +24,8 @@ constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
 constexpr double worksAtShare = 0.7;
 // A clamp meter's scale and its zero, one sigma.
 constexpr double clampShare = 0.02, clampZero_A = 0.02;
+// A level read off a recording through its own lead and ground, one sigma.
+constexpr double recordedLevel_V = 0.25;
 constexpr double restCurrent_A = 0.02;
 constexpr double levelShare = 0.1;
 
@@ -89,6 +91,43 @@ std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observati
     o.sigma = std::hypot(clampShare * o.value, clampZero_A);
     o.gain = 0;
     return o;
+}
+
+// A recording stands as long as nothing was mended or corrected since.
+bool stands(const TraceSeen& t, const Evidence& evidence)
+{
+    return std::none_of(evidence.repairs.begin(), evidence.repairs.end(), [&](const Repair& r) { return r.id > t.id; });
+}
+
+// The drive told on and off, whatever the state does with it: the current at the end of a pulse and the levels at the
+// lead are what would be read then.
+void traceSeen(const Map& map, const TraceSeen& t, std::vector<Observation>& out)
+{
+    const int element = map.elementIndex(t.element), drive = map.elementIndex(t.drive), state = map.stateIndex(t.state);
+    if (element < 0 || drive < 0 || state < 0) return;
+    Observation o;
+    o.id = t.id;
+    o.battery_V = t.supply_V;
+    o.batteryProbe = batteryProbeOf(map);
+    o.setup.state = state;
+    const auto seen = [&](bool on, const Probe& probe, double value, double sigma, std::string words) {
+        o.setup.commands[drive] = on ? 1 : 0;
+        o.probe = probe, o.value = value, o.sigma = sigma, o.words = std::move(words);
+        out.push_back(o);
+    };
+    if (t.current_A) {
+        Condition on;
+        on.state = state, on.commands[drive] = 1;
+        const auto point = operatingPoint(map, on);
+        if (!point) return;
+        seen(true, {-1, -1, 10e6, element}, std::copysign(*t.current_A, point->currentThrough(element)),
+             std::hypot(t.currentSigma_A, clampShare * *t.current_A, clampZero_A), t.element + ", recorded current");
+    }
+    const int lead = map.nodeIndex(t.lead);
+    if (lead < 0) return;
+    const Probe at{lead, map.batteryMinus(), 10e6, -1};
+    if (t.off_V) seen(false, at, *t.off_V, recordedLevel_V, t.lead + ", recorded before it is driven");
+    if (t.on_V) seen(true, at, *t.on_V, recordedLevel_V, t.lead + ", recorded while it is driven");
 }
 
 }  // namespace
@@ -161,6 +200,9 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         o.batteryProbe = batteryProbeOf(map);
         out.push_back(o);
         if (auto clamped = clampSeen(map, r, std::move(o))) out.push_back(std::move(*clamped));
+    }
+    for (const TraceSeen& t : a.evidence.traces) {
+        if (stands(t, a.evidence)) traceSeen(map, t, out);
     }
     return out;
 }

@@ -34,6 +34,9 @@ std::string gateJson(const ReportInput& input);
 // The staircase of a terminal's loop as SVG; empty when it has no loop.
 std::string staircaseSvg(const Map& map, const Evidence& evidence, int terminal);
 
+// A recording that was taken into the job, as SVG; empty when it has no picture.
+std::string traceSvg(const TraceSeen& trace);
+
 // Terminals whose circuit failed, for which a staircase is worth showing.
 std::vector<int> failedTerminals(const Map& map, const Assessment& assessment);
 

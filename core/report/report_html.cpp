@@ -134,6 +134,24 @@ std::string staircasePart(const ReportInput& in, const PictureHtml& picture)
     return out;
 }
 
+std::string recordingsPart(const ReportInput& in)
+{
+    std::string out;
+    for (const TraceSeen& t : in.job.evidence.traces) {
+        out += fmt::format("<h3>{}</h3>\n<p><b>{}</b></p>\n<p class=\"dim\">{}{}{}{}</p>\n", e(t.recording),
+                           e(t.verdict), readableTime(t.time_ms), t.element.empty() ? "" : ", " + e(t.element),
+                           t.state.empty() ? "" : ", " + e(t.state),
+                           t.supply_V ? ", supply " + formatQuantity(volts(*t.supply_V)) : "");
+        out += traceSvg(t);
+        if (t.figures.empty()) continue;
+        out += "<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Measure</th><th>Figure</th></tr>\n";
+        for (const auto& [name, words] : t.figures)
+            out += fmt::format("<tr><td>{}</td><td>{}</td></tr>\n", e(name), e(words));
+        out += "</table>\n";
+    }
+    return out.empty() ? "" : "<h2>Recordings</h2>\n" + out;
+}
+
 std::string recordPart(const ReportInput& in)
 {
     std::string out;
@@ -215,7 +233,7 @@ std::string reportHtml(const ReportInput& in, const PictureHtml& picture)
         "<p class=\"dim\">{} · {} · written {}</p>\n",
         e(title), style, e(title), e(in.job.map.title()), e(in.job.map.module), readableTime(in.written_ms));
     out += gatePart(in.gate, in.job.map.module) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in) +
-           recordPart(in) + cautionsPart(in.job.map);
+           recordingsPart(in) + recordPart(in) + cautionsPart(in.job.map);
     return out + "</body></html>\n";
 }
 

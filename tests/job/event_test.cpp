@@ -24,6 +24,11 @@ std::vector<EventBody> oneOfEach()
     instrument.name = "bench meter";
     instrument.inputResistance_ohm = 1e6;
     instrument.clampScale_mVPerA = 10;
+    TraceSeen trace;
+    trace.recording = "r.csv", trace.verdict = "weak", trace.figures = {{"Peak current", "1 A ± 10 mA"}};
+    trace.element = "INJ3", trace.drive = "D3", trace.state = "idling", trace.lead = "J2-13.a";
+    trace.current_A = 0.71, trace.currentSigma_A = 0.01, trace.supply_V = 13.2, trace.off_V = 13.1, trace.on_V = 0.1;
+    trace.unit = "A", trace.to_s = 0.24, trace.least = {0, -0.5}, trace.most = {0.25, 1};
     return {JobDetails{"t", "c", "s", "h", "w"},
             Complaint{"text", "when", {"a", "b"}, {"c"}},
             CodesRead{{{"1", "2", "3"}}},
@@ -36,7 +41,8 @@ std::vector<EventBody> oneOfEach()
             CheckMade{"codes", "none"},
             SchoolChange{{true, false, "motor"}},
             MapCorrection{"M-1", "{}"},
-            InstrumentChange{instrument}};
+            InstrumentChange{instrument},
+            trace};
 }
 
 TEST(Event, EveryKindIsWrittenAndReadBackTheSame)

@@ -134,5 +134,24 @@ TEST(Demo, ADozenReadingsAreTakenAndNothingIsBlamedYet)
     EXPECT_EQ(proofOf(w.job.map, w.assessment, w.job.map.terminalIndex("J1-7")).state, ProofState::ProvenLoaded);
 }
 
+TEST(Report, ShowsARecordingWithItsPictureAndFigures)
+{
+    TraceSeen t;
+    t.recording = "in<jectors>.csv", t.verdict = "Cylinder 3: weak", t.figures = {{"Current at the end", "0.71 A"}};
+    t.element = "INJ3", t.supply_V = 13.2;
+    t.unit = "A", t.from_s = 0, t.to_s = 0.24, t.least = {0, 0, -0.1, 0}, t.most = {0.1, 0.9, 0.8, 0.1};
+    const Whole w = wholeOf(test::smallMapText(), {{1, 1'700'000'000'000, t}});
+    const std::string html = reportHtml(w.input());
+    EXPECT_THAT(html, HasSubstr("<h2>Recordings</h2>"));
+    EXPECT_THAT(html, HasSubstr("in&lt;jectors&gt;.csv"));
+    EXPECT_THAT(html, HasSubstr("Cylinder 3: weak"));
+    EXPECT_THAT(html, HasSubstr("0.71 A"));
+    EXPECT_THAT(html, HasSubstr("<polygon"));
+    EXPECT_THAT(html, HasSubstr("supply 13.20 V"));
+    t.most.pop_back();
+    EXPECT_TRUE(traceSvg(t).empty());
+    EXPECT_TRUE(traceSvg({}).empty());
+}
+
 }  // namespace
 }  // namespace ilvek
