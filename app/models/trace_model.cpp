@@ -4,18 +4,44 @@ namespace ilvek::app {
 
 namespace {
 
-std::shared_ptr<TraceView> viewOf(Recording recording, const StudyWishes& wishes)
+using View = std::shared_ptr<TraceView>;
+
+View studied(View view, const StudyWishes& wishes)
 {
-    auto view = std::make_shared<TraceView>();
-    view->recording = std::move(recording);
     view->pyramids.reserve(view->recording.channels.size());
     for (const Channel& c : view->recording.channels)
         view->pyramids.emplace_back(c.samples);
-    auto studied = study(view->recording, wishes);
-    if (studied)
-        view->study = std::move(*studied);
+    auto study = ilvek::study(view->recording, wishes);
+    if (study)
+        view->study = std::move(*study);
     else
-        view->whyNot = QString::fromStdString(studied.error().message());
+        view->whyNot = QString::fromStdString(study.error().message());
+    return view;
+}
+
+void lead(Channel& c, const ImportWish::Lead& l, double interval_s)
+{
+    c.name = l.name;
+    c.recordedUnit = l.unit;
+    c.scale = l.scale;
+    if (l.scale.clamp_mVPerA && l.zeroFound) c.scale.zero = quietLevel(c, interval_s).value_or(0);
+    applyScale(c);
+}
+
+Result<View> read(const std::string& file, const ImportWish& import, const Progress& progress)
+{
+    auto view = std::make_shared<TraceView>();
+    view->path = QString::fromStdString(file);
+    view->csv = import.csv;
+    auto recording = import.csv ? readCsv(file, *import.csv, progress) : readRecording(file, progress);
+    if (!recording) return tl::unexpected(recording.error());
+    if (!import.csv && isText(file)) {
+        if (auto guess = guessCsv(file)) view->csv = std::move(*guess);
+    }
+    view->recording = std::move(*recording);
+    if (import.interval_s) view->recording.interval_s = *import.interval_s;
+    for (std::size_t c = 0; c < std::min(import.leads.size(), view->recording.channels.size()); ++c)
+        lead(view->recording.channels[c], import.leads[c], view->recording.interval_s);
     return view;
 }
 
@@ -26,7 +52,8 @@ TraceModel::TraceModel(QObject* parent) : QObject(parent) {}
 TraceModel::~TraceModel()
 {
     stop();
-    if (worker_.joinable()) worker_.join();
+    for (auto& [number, worker] : workers_)
+        worker.join();
 }
 
 void TraceModel::stop()
@@ -38,19 +65,24 @@ template <class Work>
 void TraceModel::begin(Work work)
 {
     stop();
-    if (worker_.joinable()) worker_.join();
     stop_ = std::make_shared<std::atomic<bool>>(false);
     const int number = ++asked_;
-    worker_ = std::thread([this, number, stopped = stop_, work] {
-        const Progress progress = [this, stopped](double share) {
+    workers_[number] = std::thread([this, number, stopped = stop_, work] {
+        const Progress progress = [this, number, stopped](double share) {
             QMetaObject::invokeMethod(
-                this, [this, share] { emit progressed(share); }, Qt::QueuedConnection);
+                this,
+                [this, number, share] {
+                    if (number == asked_) emit progressed(share);
+                },
+                Qt::QueuedConnection);
             return !*stopped;
         };
-        Result<std::shared_ptr<TraceView>> done = work(progress);
+        Result<View> done = work(progress);
         QMetaObject::invokeMethod(
             this,
             [this, number, done] {
+                workers_[number].join();
+                workers_.erase(number);
                 if (number != asked_) return;
                 if (!done) return emit failed(QString::fromStdString(done.error().message()));
                 view_ = *done;
@@ -60,27 +92,30 @@ void TraceModel::begin(Work work)
     });
 }
 
-void TraceModel::open(const QString& path, const StudyWishes& wishes)
+void TraceModel::open(const QString& path, const StudyWishes& wishes, const ImportWish& import)
 {
-    begin([file = path.toStdString(), wishes](const Progress& progress) -> Result<std::shared_ptr<TraceView>> {
-        auto recording = readRecording(file, progress);
-        if (!recording) return tl::unexpected(recording.error());
-        return viewOf(std::move(*recording), wishes);
+    begin([file = path.toStdString(), wishes, import](const Progress& progress) -> Result<View> {
+        auto view = read(file, import, progress);
+        if (!view) return view;
+        return studied(std::move(*view), wishes);
     });
 }
 
-void TraceModel::studyAgain(const StudyWishes& wishes, int current, const ChannelScale& scale)
+void TraceModel::studyAgain(const StudyWishes& wishes, int channel, const ChannelScale& scale)
 {
     if (!view_) return;
-    begin([old = view_, wishes, current, scale](const Progress&) -> Result<std::shared_ptr<TraceView>> {
-        Recording recording = old->recording;
-        if (current >= 0 && current < static_cast<int>(recording.channels.size())) {
-            Channel& c = recording.channels[static_cast<std::size_t>(current)];
-            c.scale = scale;
-            if (scale.clamp_mVPerA) c.scale.zero = quietLevel(c, recording.interval_s).value_or(0);
-            applyScale(c);
+    begin([old = view_, wishes, channel, scale](const Progress&) -> Result<View> {
+        auto view = std::make_shared<TraceView>();
+        view->path = old->path, view->csv = old->csv, view->recording = old->recording;
+        if (channel >= 0 && channel < static_cast<int>(view->recording.channels.size())) {
+            Channel& c = view->recording.channels[static_cast<std::size_t>(channel)];
+            if (c.scale.clamp_mVPerA != scale.clamp_mVPerA) {
+                c.scale = scale;
+                if (scale.clamp_mVPerA) c.scale.zero = quietLevel(c, view->recording.interval_s).value_or(0);
+                applyScale(c);
+            }
         }
-        return viewOf(std::move(recording), wishes);
+        return studied(std::move(view), wishes);
     });
 }
 

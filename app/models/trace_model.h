@@ -3,18 +3,35 @@
 
 #include <QObject>
 #include <atomic>
+#include <map>
 #include <memory>
 #include <thread>
 #include <vector>
 
+#include "trace/csv_reader.h"
 #include "trace/pyramid.h"
 #include "trace/study.h"
 
 namespace ilvek::app {
 
+// How a recording is read, where that differs from what it looks like.
+struct ImportWish {
+    struct Lead {
+        std::string name;
+        Unit unit = Unit::Volt;
+        ChannelScale scale;
+        bool zeroFound = true;  // of a clamp: from a quiet stretch, else as given
+    };
+    std::optional<CsvGuess> csv;
+    std::vector<Lead> leads;  // by channel; empty: as the file says
+    std::optional<double> interval_s;
+};
+
 // What a recording and its study come to; never changed once it is there.
 struct TraceView {
+    QString path;
     Recording recording;
+    std::optional<CsvGuess> csv;    // as it was read, where it is a table of text
     std::vector<Pyramid> pyramids;  // by channel
     std::optional<Study> study;
     QString whyNot;  // why there is no study
@@ -27,9 +44,9 @@ public:
     ~TraceModel() override;
 
     // Reads a file and studies it; signals come on this object's thread. What was asked before is stopped.
-    void open(const QString& path, const StudyWishes& wishes = {});
-    // The same recording with other wishes and another scale of the channel of current.
-    void studyAgain(const StudyWishes& wishes, int current, const ChannelScale& scale);
+    void open(const QString& path, const StudyWishes& wishes = {}, const ImportWish& import = {});
+    // The same recording with other wishes, and another scale of one of its channels.
+    void studyAgain(const StudyWishes& wishes, int channel, const ChannelScale& scale);
     void stop();
     std::shared_ptr<const TraceView> view() const { return view_; }
 
@@ -43,7 +60,7 @@ private:
     void begin(Work work);
 
     std::shared_ptr<const TraceView> view_;
-    std::thread worker_;
+    std::map<int, std::thread> workers_;  // by what was asked; joined once they have answered
     std::shared_ptr<std::atomic<bool>> stop_;
     int asked_ = 0;  // answers to what was asked before are dropped
 };

@@ -93,4 +93,7 @@ using Progress = std::function<bool(double share)>;
 // loaded. ERRORS: no such file, not an ordinary file, of no known kind, faulty (with the line or the place), stopped.
 Result<Recording> readRecording(const std::string& path, const Progress& progress = {});
 
+// Whether it would be read as a table of text: it is of no other kind that is known.
+bool isText(const std::string& path);
+
 }  // namespace ilvek

@@ -5,10 +5,14 @@
 
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QSignalSpy>
 #include <QTableWidget>
 
 #include "app/window.h"
+#include "screens/traces/comparison_panel.h"
+#include "screens/traces/cylinder_panels.h"
+#include "screens/traces/import_dialog.h"
 #include "screens/traces/trace_lanes.h"
 
 namespace ilvek::app {
@@ -41,10 +45,22 @@ TEST(TracesScreen, NamesTheMissingInjectorAndTakesItIntoTheJob)
         window.find<CylinderPanels>("cylinderPanels")->accessibleName().contains(QStringLiteral("cylinder 3: 2 of 3")));
     const std::size_t before = window->liveJob()->journal().events().size();
     window.key(Qt::Key_J);
-    ASSERT_EQ(window->liveJob()->journal().events().size(), before + 1);
-    const auto* note = std::get_if<Note>(&window->liveJob()->journal().events().back().body);
-    ASSERT_TRUE(note);
-    EXPECT_NE(note->text.find("injectors-3-missing-hot.csv: Cylinder 3"), std::string::npos);
+    // The recording with its picture, and what flows in each of the cylinders that come every time.
+    const auto& events = window->liveJob()->journal().events();
+    ASSERT_EQ(events.size(), before + 4);
+    const auto* whole = std::get_if<TraceSeen>(&events[before].body);
+    ASSERT_TRUE(whole);
+    EXPECT_EQ(whole->recording, "injectors-3-missing-hot.csv");
+    EXPECT_EQ(whole->verdict, "Cylinder 3: 2 of 3 pulses missing.");
+    EXPECT_EQ(whole->least.size(), 400U);
+    EXPECT_FALSE(whole->current_A);
+    for (std::size_t i = before + 1; i < events.size(); ++i) {
+        const auto* one = std::get_if<TraceSeen>(&events[i].body);
+        ASSERT_TRUE(one);
+        EXPECT_NE(one->element, "INJ3");
+        EXPECT_TRUE(one->current_A);
+        EXPECT_FALSE(one->drive.empty());
+    }
 }
 
 TEST(TracesScreen, ZoomsPansAndMeasuresBetweenMarkers)
@@ -106,6 +122,131 @@ TEST(TracesScreen, StudiesAgainWhenAChannelOrTheClampIsCorrected)
     clamp->setCurrentIndex(clamp->findData(100.0));
     ASSERT_TRUE(ready.wait(patience_ms));
     EXPECT_NEAR(*window->traces()->model()->view()->study->pulses.pulses[0].value("peak"), 10 * was, 0.5);
+}
+
+TEST(TracesScreen, RecognisesWhatARecordingIsOfAndLetsItBeCorrected)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    window.key(Qt::Key_F8);
+    auto* kind = window.find<QComboBox>("traceKind");
+    const std::pair<const char*, Recorded> kinds[] = {{"bus.csv", Recorded::BusPair},
+                                                      {"lift-pump.csv", Recorded::Motor},
+                                                      {"crank-speed.csv", Recorded::PickUp},
+                                                      {"metering-valve.csv", Recorded::PulseWidth},
+                                                      {"alternator-field.csv", Recorded::ChargingField}};
+    for (const auto& [name, is] : kinds) {
+        ASSERT_TRUE(load(window, name));
+        EXPECT_EQ(kind->currentData().toInt(), static_cast<int>(is)) << name;
+        EXPECT_GT(window.find<QTableWidget>("traceTable")->rowCount(), 2) << name;
+    }
+    // The number of bars cannot be known: asked, and the speed follows.
+    ASSERT_TRUE(load(window, "lift-pump.csv"));
+    QSignalSpy ready(window->traces()->model(), &TraceModel::ready);
+    auto* bars = window.find<QLineEdit>("traceBars");
+    ASSERT_TRUE(bars->isVisible());
+    bars->setText(QStringLiteral("8"));
+    emit bars->editingFinished();
+    ASSERT_TRUE(ready.wait(patience_ms));
+    EXPECT_TRUE(window->traces()->model()->view()->study->told.value("speed"));
+    kind->setCurrentIndex(kind->findData(static_cast<int>(Recorded::Level)));
+    ASSERT_TRUE(ready.wait(patience_ms));
+    EXPECT_EQ(window->traces()->model()->view()->study->kind, Recorded::Level);
+}
+
+TEST(TracesScreen, ComparesAValveWithTheMapAndTakesItAsEvidence)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    window.key(Qt::Key_F8);
+    ASSERT_TRUE(load(window, "tiller-down-shorted.csv"));
+    EXPECT_FALSE(window.find<ComparisonPanel>("comparisonPanel")->isVisible());
+    auto* part = window.find<QComboBox>("tracePart");
+    QSignalSpy ready(window->traces()->model(), &TraceModel::ready);
+    part->setCurrentIndex(part->findData(QStringLiteral("TDV")));
+    ASSERT_TRUE(ready.wait(patience_ms));
+    EXPECT_TRUE(window.find<ComparisonPanel>("comparisonPanel")->isVisible());
+    EXPECT_TRUE(window.text("traceVerdict").contains(QStringLiteral("turns of the winding are shorted")));
+    window.find<QComboBox>("traceLead")->setCurrentIndex(1);
+    window.key(Qt::Key_J);
+    const auto* seen = std::get_if<TraceSeen>(&window->liveJob()->journal().events().back().body);
+    ASSERT_TRUE(seen);
+    EXPECT_EQ(seen->element, "TDV");
+    EXPECT_EQ(seen->drive, "D-J2-19");
+    EXPECT_EQ(seen->lead, "J2-19.a");
+    ASSERT_TRUE(seen->current_A && seen->off_V && seen->on_V);
+    EXPECT_NEAR(*seen->current_A, 2.8, 0.2);
+    // A temperature that is none is said, and nothing is studied anew.
+    auto* temperature = window.find<QLineEdit>("traceTemperature");
+    temperature->setText(QStringLiteral("warm"));
+    emit temperature->editingFinished();
+    EXPECT_TRUE(window.text("message").contains(QStringLiteral("no temperature")));
+}
+
+TEST(TracesScreen, GoesFromOneEventToTheNext)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    window.key(Qt::Key_F8);
+    ASSERT_TRUE(load(window, "lift-pump-bad-bar.csv"));
+    const auto& events = window->traces()->model()->view()->study->told.events;
+    ASSERT_GT(events.size(), 2U);
+    for (int k = 0; k < 2; ++k) {
+        window.key(Qt::Key_N);
+        EXPECT_LE(window->traces()->lanes()->from(), events[static_cast<std::size_t>(k)].at_s);
+        EXPECT_GE(window->traces()->lanes()->to(), events[static_cast<std::size_t>(k)].at_s);
+    }
+}
+
+TEST(ImportDialog, ShowsTheGuessAndReadsTheFileAsCorrected)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    window.key(Qt::Key_F8);
+    ASSERT_TRUE(load(window, "tiller-down.csv"));
+    const auto view = window->traces()->model()->view();
+    ImportDialog dialog(*view, window->traces());
+    QTableWidget* table = dialog.table();
+    ASSERT_EQ(table->rowCount(), 3);
+    EXPECT_EQ(table->item(1, 0)->text(), QStringLiteral("current"));
+    EXPECT_FALSE(table->item(1, 7)->text().isEmpty());
+    // Two times are refused with the reason; then a lead of ten to one the other way round, and another name.
+    qobject_cast<QComboBox*>(table->cellWidget(2, 1))->setCurrentIndex(0);
+    dialog.accept();
+    EXPECT_EQ(dialog.result(), 0);
+    EXPECT_FALSE(dialog.findChild<QLabel*>(QStringLiteral("importProblem"))->text().isEmpty());
+    qobject_cast<QComboBox*>(table->cellWidget(2, 1))->setCurrentIndex(1);
+    table->item(1, 3)->setText(QStringLiteral("much"));
+    dialog.accept();
+    EXPECT_TRUE(dialog.findChild<QLabel*>(QStringLiteral("importProblem"))->text().contains(QStringLiteral("much")));
+    table->item(1, 3)->setText({});
+    table->item(1, 0)->setText(QStringLiteral("clamp on the valve"));
+    table->item(2, 4)->setText(QStringLiteral("10"));
+    table->item(2, 5)->setCheckState(Qt::Checked);
+    dialog.accept();
+    ASSERT_EQ(dialog.result(), static_cast<int>(QDialog::Accepted));
+    QSignalSpy ready(window->traces()->model(), &TraceModel::ready);
+    window->traces()->open(view->path, dialog.wish());
+    ASSERT_TRUE(ready.wait(patience_ms));
+    const auto again = window->traces()->model()->view();
+    EXPECT_EQ(again->recording.channels[0].name, "clamp on the valve");
+    EXPECT_NEAR(again->recording.interval_s, view->recording.interval_s, 1e-12);
+    EXPECT_NEAR(again->recording.channels[1].samples.at(5), -10 * view->recording.channels[1].samples.at(5), 1e-6);
+}
+
+TEST(TracesScreen, ALongReadingIsOvertakenAndNeverHoldsTheWindow)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    window.key(Qt::Key_F8);
+    QSignalSpy ready(window->traces()->model(), &TraceModel::ready);
+    for (const char* name : {"injectors-sound.csv", "bus.csv", "crank-speed.csv"})
+        window->traces()->open(recording(name));
+    ASSERT_TRUE(ready.wait(patience_ms));
+    // Only what was asked last answers.
+    EXPECT_EQ(window->traces()->model()->view()->recording.name, "crank-speed.csv");
+    QTest::qWait(200);
+    EXPECT_EQ(window->traces()->model()->view()->recording.name, "crank-speed.csv");
 }
 
 }  // namespace

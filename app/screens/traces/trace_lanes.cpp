@@ -211,9 +211,13 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     }
     p.save();
     p.setClipRect(lane);
+    if (view_->study && view_->study->main == static_cast<int>(channel)) drawExpected(p, lane, low, high);
     drawCurve(p, lane, channel, low, high);
     p.restore();
-    if (view_->study && view_->study->main == static_cast<int>(channel)) drawPulses(p, lane, low, high);
+    if (view_->study && view_->study->main == static_cast<int>(channel)) {
+        drawPulses(p, lane, low, high);
+        drawEvents(p, lane);
+    }
     p.setFont(face(14, QFont::DemiBold));
     p.setPen(t.ink);
     p.drawText(QRectF(2, lane.top() - 19, gutter - 8, 18), Qt::AlignRight | Qt::AlignVCenter,
@@ -317,6 +321,62 @@ void TraceLanes::drawPulses(QPainter& p, const QRectF& lane, double low, double 
     }
 }
 
+// The band that the pulses should lie in, behind the curve, brought to the recording's supply.
+void TraceLanes::drawExpected(QPainter& p, const QRectF& lane, double low, double high)
+{
+    const Study& s = *view_->study;
+    const auto at = std::find_if(s.compared.begin(), s.compared.end(),
+                                 [](const Compared& c) { return !c.reference.current_A.empty(); });
+    if (at == s.compared.end()) return;
+    const WindingReference& w = at->reference;
+    const double ratio = at->result.supplyRatio, zero = s.pulses.zero_A;
+    const auto y = [&](double v) { return lane.bottom() - (v - low) / (high - low) * lane.height(); };
+    p.setPen(Qt::NoPen);
+    p.setBrush(Theme::current().band);
+    for (const Pulse& pulse : s.pulses.pulses) {
+        if (pulse.off_s < from_s_ || pulse.on_s > to_s_) continue;
+        QPolygonF band;
+        const std::size_t stride = std::max<std::size_t>(1, w.current_A.size() / 120);
+        const auto point = [&](std::size_t k, double side) {
+            const double t = pulse.on_s - w.before_s + w.interval_s * static_cast<double>(k);
+            band << QPointF(xAt(t), y(zero + ratio * (w.current_A[k] + side * w.tolerance_A[k])));
+        };
+        for (std::size_t k = 0; k < w.current_A.size(); k += stride)
+            point(k, 1);
+        for (std::size_t k = (w.current_A.size() - 1) / stride * stride + stride; k >= stride; k -= stride)
+            point(k - stride, -1);
+        p.drawPolygon(band);
+    }
+}
+
+// Where something differs from the rest: a flag at the top, with its words where there is room.
+void TraceLanes::drawEvents(QPainter& p, const QRectF& lane)
+{
+    const Theme& t = Theme::current();
+    const Study& s = *view_->study;
+    if (s.cylinders) return;  // they are drawn with the pulses
+    p.setFont(face(13, QFont::DemiBold));
+    double free = lane.left();
+    for (const TraceEvent& e : s.told.events) {
+        const double a = xAt(e.at_s), b = std::max(a + 2, xAt(e.at_s + e.length_s));
+        if (b < lane.left() || a > lane.right()) continue;
+        const double left = std::max(lane.left(), a), right = std::min(lane.right(), b);
+        p.fillRect(QRectF(left, lane.top(), right - left, 5), t.bad);
+        p.setPen(QPen(t.bad, 1, Qt::DotLine));
+        p.drawLine(QPointF(left, lane.top()), QPointF(left, lane.bottom()));
+        const QString words = QString::fromStdString(e.words);
+        const double w = QFontMetrics(p.font()).horizontalAdvance(words) + 10;
+        if (left < free || left + w > lane.right() + 4) continue;
+        const QRectF tag(left, lane.top() + 8, w, 19);
+        p.setPen(QPen(t.bad, 1));
+        p.setBrush(t.panel);
+        p.drawRoundedRect(tag, 3, 3);
+        p.setPen(t.ink);
+        p.drawText(tag, Qt::AlignCenter, words);
+        free = left + w + 8;
+    }
+}
+
 void TraceLanes::drawTimes(QPainter& p)
 {
     const Theme& t = Theme::current();
@@ -387,122 +447,6 @@ void TraceLanes::mouseReleaseEvent(QMouseEvent* event)
     if (dragging_ == 2 && !moved_)
         placeMarker(event->modifiers() & Qt::ShiftModifier ? 1 : 0, timeAt(event->position().x()));
     dragging_ = -1;
-}
-
-CylinderPanels::CylinderPanels(QWidget* parent) : QWidget(parent)
-{
-    setObjectName(QStringLiteral("cylinderPanels"));
-}
-
-void CylinderPanels::show(std::shared_ptr<const TraceView> view)
-{
-    shapes_.clear();
-    setVisible(view && view->study && view->study->cylinders);
-    if (!isVisibleTo(parentWidget())) return;
-    const Study& s = *view->study;
-    const Recording& r = view->recording;
-    const Samples& samples = r.channels[static_cast<std::size_t>(s.main)].samples;
-    double longest = 0;
-    for (const Pulse& p : s.pulses.pulses)
-        longest = std::max(longest, p.off_s - p.on_s);
-    const auto before = static_cast<std::size_t>(0.1 * longest / r.interval_s),
-               length = static_cast<std::size_t>(1.35 * longest / r.interval_s);
-    for (const Turn& turn : s.cylinders->turns) {
-        auto at =
-            std::find_if(shapes_.begin(), shapes_.end(), [&](const Shape& x) { return x.cylinder == turn.cylinder; });
-        if (at == shapes_.end()) at = shapes_.insert(shapes_.end(), {turn.cylinder, {}, {}, false});
-        const double on = turn.pulse ? s.pulses.pulses[*turn.pulse].on_s : turn.expected_s;
-        const auto first = static_cast<std::size_t>(std::max(0.0, on / r.interval_s - static_cast<double>(before)));
-        if (first + length >= samples.size()) continue;
-        auto pulse = samples.read(first, length);
-        for (double& v : pulse)
-            v -= s.pulses.zero_A;
-        at->pulses.push_back(std::move(pulse));
-    }
-    std::sort(shapes_.begin(), shapes_.end(), [](const Shape& a, const Shape& b) { return a.cylinder < b.cylinder; });
-    QStringList all;
-    for (Shape& shape : shapes_) {
-        QStringList words;
-        for (const TraceFinding& f : s.cylinders->findings) {
-            if (f.cylinder == shape.cylinder && !f.words.empty()) words << QString::fromStdString(f.words);
-        }
-        shape.odd = !words.isEmpty();
-        shape.words = words.isEmpty() ? tr("alike") : words.front().section(QLatin1Char(':'), 0, 0);
-        all << tr("cylinder %1: %2").arg(shape.cylinder).arg(shape.words);
-    }
-    setAccessibleName(all.join(QStringLiteral("; ")));
-    update();
-}
-
-void CylinderPanels::paintEvent(QPaintEvent*)
-{
-    if (shapes_.empty()) return;
-    QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
-    p.fillRect(rect(), Theme::current().paper);
-    double most = 1e-9;
-    for (const Shape& s : shapes_) {
-        for (const auto& pulse : s.pulses)
-            most = std::max(most, *std::max_element(pulse.begin(), pulse.end()));
-    }
-    const double w = (width() - gutter - 10) / static_cast<double>(shapes_.size());
-    for (std::size_t i = 0; i < shapes_.size(); ++i)
-        draw(p, QRectF(gutter + static_cast<double>(i) * w, 2, w - 8, height() - 6), shapes_[i], most);
-    p.setFont(face(13));
-    p.setPen(Theme::current().dim);
-    p.drawText(QRectF(4, 2, gutter - 10, 70), Qt::AlignRight | Qt::TextWordWrap,
-               tr("side by side, over the band of the others"));
-}
-
-void CylinderPanels::draw(QPainter& p, const QRectF& box, const Shape& shape, double most)
-{
-    const Theme& t = Theme::current();
-    drawCard(p, box);
-    const QRectF area = box.adjusted(6, 40, -6, -6);
-    const auto y = [&](double v) { return area.bottom() - std::clamp(v / (1.1 * most), -0.05, 1.0) * area.height(); };
-    // Least and most of the others at each moment, and the deviation from their middle below.
-    std::size_t length = 0;
-    for (const Shape& s : shapes_) {
-        for (const auto& pulse : s.pulses)
-            length = std::max(length, pulse.size());
-    }
-    const auto x = [&](std::size_t i) {
-        return area.left() +
-               area.width() * static_cast<double>(i) / static_cast<double>(std::max<std::size_t>(1, length));
-    };
-    QPolygonF upper, lower;
-    const std::size_t stride =
-        std::max<std::size_t>(1, length / static_cast<std::size_t>(std::max(20.0, area.width())));
-    for (std::size_t i = 0; i < length; i += stride) {
-        double low = 1e300, high = -1e300;
-        for (const Shape& s : shapes_) {
-            if (s.cylinder == shape.cylinder || s.odd) continue;
-            for (const auto& pulse : s.pulses)
-                low = std::min(low, pulse[i]), high = std::max(high, pulse[i]);
-        }
-        if (low > high) continue;
-        upper << QPointF(x(i), y(high));
-        lower.prepend(QPointF(x(i), y(low)));
-    }
-    upper += lower;
-    p.setPen(Qt::NoPen);
-    p.setBrush(t.band);
-    p.drawPolygon(upper);
-    for (const auto& pulse : shape.pulses) {
-        QPolygonF line;
-        for (std::size_t i = 0; i < pulse.size(); i += stride)
-            line << QPointF(x(i), y(pulse[i]));
-        p.setPen(QPen(shape.odd ? t.bad : t.ink, 1.4));
-        p.drawPolyline(line);
-    }
-    drawMark(p, QRectF(box.left() + 8, box.top() + 7, 16, 16), shape.odd ? Mark::Triangle : Mark::Dot);
-    p.setPen(t.ink);
-    p.setFont(face(18, QFont::Bold));
-    p.drawText(QRectF(box.left() + 30, box.top() + 3, 24, 24), Qt::AlignLeft | Qt::AlignVCenter,
-               QString::number(shape.cylinder));
-    p.setFont(face(14, shape.odd ? QFont::Bold : QFont::Normal));
-    p.drawText(QRectF(box.left() + 50, box.top() + 6, box.width() - 56, 38), Qt::AlignLeft | Qt::TextWordWrap,
-               shape.words);
 }
 
 }  // namespace ilvek::app

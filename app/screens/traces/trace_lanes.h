@@ -45,6 +45,8 @@ private:
     void drawLane(QPainter& p, const QRectF& lane, std::size_t channel);
     void drawCurve(QPainter& p, const QRectF& lane, std::size_t channel, double low, double high);
     void drawPulses(QPainter& p, const QRectF& lane, double low, double high);
+    void drawExpected(QPainter& p, const QRectF& lane, double low, double high);
+    void drawEvents(QPainter& p, const QRectF& lane);
     void drawTimes(QPainter& p);
     void drawMarkers(QPainter& p);
 
@@ -54,28 +56,6 @@ private:
     double grabbedAt_s_ = 0;
     int dragging_ = -1;  // a marker, or 2 for the time base
     bool moved_ = false;
-};
-
-// The cylinders side by side, each from its switching on: its own pulses over the band of its siblings.
-class CylinderPanels : public QWidget {
-    Q_OBJECT
-public:
-    explicit CylinderPanels(QWidget* parent = nullptr);
-    void show(std::shared_ptr<const TraceView> view);
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-    QSize minimumSizeHint() const override { return {400, 150}; }
-
-private:
-    struct Shape {
-        int cylinder = 0;
-        std::vector<std::vector<double>> pulses;  // of one length, from a little before switching on
-        QString words;
-        bool odd = false;
-    };
-    void draw(QPainter& p, const QRectF& box, const Shape& shape, double most);
-    std::vector<Shape> shapes_;
 };
 
 }  // namespace ilvek::app

@@ -1,4 +1,5 @@
-// The Traces screen: a recording in lanes, its cylinders side by side, a verdict and the measures behind it.
+// The Traces screen: a recording in lanes, what it is of, a verdict and the measures behind it, compared with siblings,
+// with the map and with kept recordings.
 #pragma once
 
 #include <QWidget>
@@ -6,7 +7,9 @@
 #include "models/live_job.h"
 #include "models/trace_model.h"
 
+class QCheckBox;
 class QComboBox;
+class QGridLayout;
 class QLabel;
 class QLineEdit;
 class QProgressBar;
@@ -15,6 +18,7 @@ class QTableWidget;
 
 namespace ilvek::app {
 
+class ComparisonPanel;
 class CylinderPanels;
 class TraceLanes;
 
@@ -22,11 +26,12 @@ class TracesScreen : public QWidget {
     Q_OBJECT
 public:
     explicit TracesScreen(QWidget* parent = nullptr);
-    void setLiveJob(LiveJob* liveJob) { liveJob_ = liveJob; }
-    void open(const QString& path);
+    void setLiveJob(LiveJob* liveJob);
+    void open(const QString& path, const ImportWish& import = {});
     TraceModel* model() const { return model_; }
     TraceLanes* lanes() const { return lanes_; }
-    // O opens, J takes the verdict into the job, else the lanes' keys; true when the key was used.
+    // O opens, I shows how it was read, N goes to the next event, K keeps it, J takes the verdict into the job, else
+    // the lanes' keys; true when the key was used.
     bool key(int key);
 
 signals:
@@ -36,25 +41,44 @@ protected:
     void changeEvent(QEvent* event) override;
 
 private:
+    struct Row {  // of the choices
+        QLabel* label = nullptr;
+        QWidget* field = nullptr;
+    };
+    QWidget* buildSide();
+    Row addChoice(QGridLayout* grid, const QString& label, QWidget* field, const char* name);
+    void show(const Row& row, bool shown, const QString& label = {});
     void ask();
+    void correct();
+    void keep();
+    void takeKept(const QString& path);
     void restudy();
     void refresh();
     void fillChoices();
+    void fillParts();
     void fillTable();
+    void nextEvent();
     void attach();
-    StudyWishes wishes() const;
+    std::optional<StudyWishes> wishes();
 
     LiveJob* liveJob_ = nullptr;
     TraceModel* model_;
     TraceLanes* lanes_;
     CylinderPanels* panels_;
-    QLabel *name_, *verdict_, *markers_, *notes_;
-    QTableWidget* table_;
-    QComboBox *current_, *sync_, *clamp_;
-    QLineEdit* order_;
-    QPushButton *open_, *attach_, *cancel_;
+    ComparisonPanel* comparison_;
+    QLabel *name_, *verdict_ = nullptr, *markers_, *notes_ = nullptr;
+    QTableWidget* table_ = nullptr;
+    QComboBox *kind_ = nullptr, *main_ = nullptr, *clamp_ = nullptr, *beside_ = nullptr, *sync_ = nullptr,
+              *part_ = nullptr, *lead_ = nullptr;
+    QLineEdit *order_ = nullptr, *wheel_ = nullptr, *bars_ = nullptr, *temperature_ = nullptr, *supply_ = nullptr;
+    QCheckBox *drivenLow_ = nullptr, *traffic_ = nullptr;
+    Row mainRow_, clampRow_, besideRow_, syncRow_, orderRow_, wheelRow_, barsRow_, partRow_, temperatureRow_,
+        supplyRow_, leadRow_, drivenLowRow_, trafficRow_;
+    QPushButton *open_, *attach_ = nullptr, *import_ = nullptr, *keep_ = nullptr, *cancel_;
     QProgressBar* progress_;
-    QString path_;
+    std::shared_ptr<const Map> map_;  // of the open job
+    std::optional<WindingReference> kept_;
+    std::size_t event_ = 0;  // that is looked at next
     bool filling_ = false;
 };
 
