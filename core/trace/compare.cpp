@@ -61,7 +61,7 @@ std::string sentence(const std::string& id, double is, double should)
         return fmt::format("{} {:.2f} ms {}", id, 1e3 * std::abs(is - should), is > should ? "late" : "early");
     std::string text = fmt::format("{} {:.0f} % {}", id == "slope" ? "turn-on slope" : id, 100 * std::abs(ratio - 1),
                                    ratio < 1 ? "low" : "high");
-    if (id == "end current") text += fmt::format(": about {:.2f} times the resistance", 1 / ratio);
+    if (id == "end current") text += fmt::format(" (about {:.2f} times the resistance)", 1 / ratio);
     return text;
 }
 
@@ -180,7 +180,7 @@ std::string words(WindingFault fault)
         case WindingFault::TooMuchResistance:
             return "too much resistance in winding, feed, control wire or driver";
         case WindingFault::ShortedTurns:
-            return "more current and a steeper rise: turns of the winding are shorted, or it is another part";
+            return "turns of the winding are shorted, or it is another part";
         case WindingFault::TooLittleResistance:
             return "more current than it should take: shorted turns, less resistance or another part";
         case WindingFault::OtherInductance:
@@ -223,9 +223,10 @@ Result<WindingComparison> compareWinding(const Recording& r, const Channel& curr
         if (f.words.empty() || (f.feature == "peak" && !parts.empty())) continue;
         parts.push_back(f.words);
     }
-    out.verdict = parts.empty() ? "" : fmt::format("{}: ", fmt::join(parts, ", "));
-    out.verdict += words(out.fault) + ".";
+    out.verdict = words(out.fault);
     out.verdict.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(out.verdict.front())));
+    if (!parts.empty()) out.verdict += fmt::format(": {}", fmt::join(parts, ", "));
+    out.verdict += ".";
     if (std::abs(out.supplyRatio - 1) > otherSupply)
         out.verdict += fmt::format(" The supply is {:.2f} times that of the comparison: scaled, with less certainty.",
                                    out.supplyRatio);

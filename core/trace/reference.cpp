@@ -112,7 +112,7 @@ Result<WindingReference> expectedWinding(const Map& map, const std::string& elem
         // The furthest that the parts' tolerances take it, and what the armature's own voltage does to a rise.
         const double upper = shape(1 - resistanceAllowed, 1 - inductanceAllowed),
                      lower = shape(1 + resistanceAllowed, 1 + inductanceAllowed);
-        out.tolerance_A.push_back(std::max(std::max(upper - i, i - lower), 0.02 * driven->current_A));
+        out.tolerance_A.push_back(std::max(std::max(upper - i, i - lower), 0.05 * driven->current_A));
     }
     return out;
 }

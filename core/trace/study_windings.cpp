@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <numeric>
 
 #include "trace/differing.h"
@@ -70,6 +71,43 @@ double pulseLength(const Pulses& pulses)
     return lengths.empty() ? 5e-3 : medianOf(std::move(lengths));
 }
 
+const Channel& mainOf(const Recording& r, const Study& s)
+{
+    return r.channels[static_cast<std::size_t>(s.main)];
+}
+
+// Each cylinder by itself: the middle of a set would hide the one that is odd.
+Result<WindingComparison> compareCylinders(const Recording& r, const Study& s, const WindingReference& reference)
+{
+    std::map<int, Pulses> by;
+    for (const Turn& t : s.cylinders->turns) {
+        if (!t.pulse) continue;
+        auto& own = by.try_emplace(t.cylinder, Pulses{s.pulses.noise_A, s.pulses.zero_A, {}}).first->second;
+        own.pulses.push_back(s.pulses.pulses[*t.pulse]);
+    }
+    auto all = compareWinding(r, mainOf(r, s), s.pulses, s.supply_V, reference);
+    if (!all) return all;
+    all->findings.clear();
+    std::vector<std::string> odd;
+    for (const auto& [cylinder, pulses] : by) {
+        auto one = compareWinding(r, mainOf(r, s), pulses, s.supply_V, reference);
+        if (!one) return one;
+        for (TraceFinding& f : one->findings) {
+            f.cylinder = cylinder;
+            all->findings.push_back(std::move(f));
+        }
+        if (one->fault == WindingFault::None || one->fault == WindingFault::CannotTell) continue;
+        odd.push_back(fmt::format("cylinder {} {}", cylinder, words(one->fault)));
+        all->fault = one->fault;
+    }
+    std::stable_sort(all->findings.begin(), all->findings.end(), [](const TraceFinding& a, const TraceFinding& b) {
+        return std::abs(a.tolerances) > std::abs(b.tolerances);
+    });
+    if (odd.empty() && all->fault != WindingFault::CannotTell) all->fault = WindingFault::None;
+    all->verdict = odd.empty() ? "no cylinder is out of tolerance." : fmt::format("{}.", fmt::join(odd, "; "));
+    return all;
+}
+
 void compare(const Recording& r, const StudyWishes& wishes, Study& s)
 {
     std::vector<WindingReference> all;
@@ -85,13 +123,16 @@ void compare(const Recording& r, const StudyWishes& wishes, Study& s)
     }
     if (wishes.resistance_ohm) all.push_back(ofResistance(*wishes.resistance_ohm, s.supply_V.value_or(nominal_V)));
     for (WindingReference& reference : all) {
-        auto result = compareWinding(r, r.channels[static_cast<std::size_t>(s.main)], s.pulses, s.supply_V, reference);
+        auto result = s.cylinders ? compareCylinders(r, s, reference)
+                                  : compareWinding(r, mainOf(r, s), s.pulses, s.supply_V, reference);
         if (!result) {
             s.notCompared = result.error().message();
             continue;
         }
-        s.verdict += fmt::format(" {} against {} ({}): {}", s.cylinders ? "The middle of all pulses" : "The pulses",
-                                 reference.name, reference.source, result->verdict);
+        const std::string against = fmt::format("Against {}: {}", reference.name, result->verdict);
+        // Of single pulses this is the verdict; of a set it stands behind that of the cylinders.
+        const bool first = !s.cylinders && s.told.events.empty() && s.compared.empty();
+        s.verdict = first ? against : s.verdict + " " + against;
         s.told.odd = s.told.odd || (result->fault != WindingFault::None && result->fault != WindingFault::CannotTell);
         s.compared.push_back({std::move(reference), std::move(*result)});
     }

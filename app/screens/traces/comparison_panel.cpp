@@ -11,7 +11,7 @@ namespace ilvek::app {
 
 namespace {
 
-constexpr double gutter = 78, stripHeight = 62, headHeight = 26;
+constexpr double gutter = 78, stripHeight = 76, headHeight = 26;
 constexpr double mostShown = 3;  // tolerances; what lies further off stands at the edge
 
 }  // namespace
@@ -135,11 +135,14 @@ void ComparisonPanel::drawDeviation(QPainter& p, const QRectF& area)
     p.drawLine(QPointF(area.left(), y(0)), QPointF(area.right(), y(0)));
     p.setFont(face(13));
     p.setPen(t.dim);
-    p.drawText(QRectF(0, area.top(), gutter - 6, area.height()), Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap,
-               tr("off, in toler-ances"));
-    for (const int d : {1, -1})
-        p.drawText(QRectF(area.right() - 30, y(d) - 9, 26, 18), Qt::AlignRight | Qt::AlignVCenter,
-                   d > 0 ? tr("+1") : tr("−1"));
+    // The edges of tolerance, and how far the strip reaches.
+    for (const double d : {mostShown, 1.0, -1.0, -mostShown}) {
+        const double at = std::clamp(y(d), area.top() + 7, area.bottom() - 7);
+        p.drawText(QRectF(gutter - 40, at - 9, 34, 18), Qt::AlignRight | Qt::AlignVCenter,
+                   QStringLiteral("%1%2").arg(d > 0 ? QStringLiteral("+") : QStringLiteral("−")).arg(std::abs(d)));
+    }
+    p.drawText(QRectF(0, area.center().y() - 18, gutter - 34, 36), Qt::AlignLeft | Qt::AlignVCenter,
+               tr("toler-\nances"));
 }
 
 }  // namespace ilvek::app

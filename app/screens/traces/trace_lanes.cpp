@@ -18,10 +18,21 @@ constexpr double grabs_px = 8;
 constexpr int mostPinnedPulses = 3;
 const char* const pinned[] = {"lift", "peak", "end current", "turn-off"};
 
-// Room above and below what a lane shows.
+bool isPair(const TraceView& view, std::size_t channel)
+{
+    const int c = static_cast<int>(channel);
+    return view.study && view.study->kind == Recorded::BusPair && (c == view.study->main || c == view.study->beside);
+}
+
+// Room above and below what a lane shows. The lines of a pair share one scale: a line that hardly moves must look so.
 std::pair<double, double> rangeOf(const TraceView& view, std::size_t channel)
 {
-    const Extent e = view.pyramids[channel].extent(0, view.recording.size());
+    Extent e = view.pyramids[channel].extent(0, view.recording.size());
+    for (std::size_t c = 0; isPair(view, channel) && c < view.pyramids.size(); ++c) {
+        if (!isPair(view, c)) continue;
+        const Extent other = view.pyramids[c].extent(0, view.recording.size());
+        e.low = std::min(e.low, other.low), e.high = std::max(e.high, other.high);
+    }
     const double margin = 0.12 * std::max(1e-9, e.high - e.low);
     return {e.low - margin, e.high + margin};
 }
@@ -175,7 +186,7 @@ void TraceLanes::paintEvent(QPaintEvent*)
     // The current gets twice the room of the others.
     double shares = 0;
     const auto shareOf = [&](std::size_t c) {
-        return view_->study && view_->study->main == static_cast<int>(c) ? 2.0 : 1.0;
+        return isPair(*view_, c) || (view_->study && view_->study->main == static_cast<int>(c)) ? 2.0 : 1.0;
     };
     for (std::size_t c = 0; c < channels.size(); ++c)
         shares += shareOf(c);
@@ -220,9 +231,12 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     }
     p.setFont(face(14, QFont::DemiBold));
     p.setPen(t.ink);
-    p.drawText(QRectF(2, lane.top() - 19, gutter - 8, 18), Qt::AlignRight | Qt::AlignVCenter,
-               QFontMetrics(p.font()).elidedText(QString::fromStdString(c.name), Qt::ElideRight,
-                                                 static_cast<int>(gutter) - 8));
+    const QString name = QString::fromStdString(c.name);
+    // A long name runs on above its lane; above the first one stand the cylinders.
+    const bool fits = QFontMetrics(p.font()).horizontalAdvance(name) <= gutter - 8;
+    const double room = fits || channel == 0 ? gutter - 8 : gutter + 220;
+    p.drawText(QRectF(2, lane.top() - 19, room, 18), (fits ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter,
+               QFontMetrics(p.font()).elidedText(name, Qt::ElideRight, static_cast<int>(room)));
 }
 
 void TraceLanes::drawCurve(QPainter& p, const QRectF& lane, std::size_t channel, double low, double high)
@@ -357,6 +371,7 @@ void TraceLanes::drawEvents(QPainter& p, const QRectF& lane)
     if (s.cylinders) return;  // they are drawn with the pulses
     p.setFont(face(13, QFont::DemiBold));
     double free = lane.left();
+    QString said;
     for (const TraceEvent& e : s.told.events) {
         const double a = xAt(e.at_s), b = std::max(a + 2, xAt(e.at_s + e.length_s));
         if (b < lane.left() || a > lane.right()) continue;
@@ -366,7 +381,8 @@ void TraceLanes::drawEvents(QPainter& p, const QRectF& lane)
         p.drawLine(QPointF(left, lane.top()), QPointF(left, lane.bottom()));
         const QString words = QString::fromStdString(e.words);
         const double w = QFontMetrics(p.font()).horizontalAdvance(words) + 10;
-        if (left < free || left + w > lane.right() + 4) continue;
+        if (words == said || left < free || left + w > lane.right() + 4) continue;
+        said = words;
         const QRectF tag(left, lane.top() + 8, w, 19);
         p.setPen(QPen(t.bad, 1));
         p.setBrush(t.panel);
@@ -387,8 +403,9 @@ void TraceLanes::drawTimes(QPainter& p)
         p.setPen(QPen(t.line, 0.7));
         p.drawLine(QPointF(xAt(s), area.top()), QPointF(xAt(s), area.bottom()));
         p.setPen(t.dim);
-        p.drawText(QRectF(xAt(s) - 50, area.bottom() + 2, 100, 20), Qt::AlignCenter,
-                   axisFigure(std::abs(s) < 1e-9 * step ? 0 : s, Unit::Second));
+        const QString words = axisFigure(std::abs(s) < 1e-9 * step ? 0 : s, Unit::Second);
+        const double w = QFontMetrics(p.font()).horizontalAdvance(words) + 4;
+        p.drawText(QRectF(std::min(xAt(s) - w / 2, width() - w), area.bottom() + 2, w, 20), Qt::AlignCenter, words);
     }
 }
 

@@ -390,6 +390,7 @@ void TracesScreen::refresh()
         }
         if (s->cylinders)
             notes << tr("“Alike” says that nothing stands out here, not that a part is good. P1 is the first pulse.");
+        if (!s->compared.empty()) notes << tr("M: against what it should be.");
         if (s->told.events.size() > 1) notes << tr("N goes from one place that differs to the next.");
     }
     notes_->setText(notes.join(QLatin1Char(' ')));
@@ -489,7 +490,7 @@ void TracesScreen::fillTable()
     };
     for (const Compared& c : s.compared) {
         for (const TraceFinding& f : c.result.findings)
-            finding(tr("≠"), f);
+            finding(f.cylinder > 0 ? tr("%1 M").arg(f.cylinder) : tr("M"), f);
     }
     if (s.cylinders) {
         for (const TraceFinding& f : s.cylinders->findings)
@@ -497,8 +498,17 @@ void TracesScreen::fillTable()
     }
     for (const TraceMeasure& m : s.told.measures)
         add({}, text(m.name), unbroken(m.words()), false);
-    for (std::size_t i = 0; i < std::min(mostRows, s.told.events.size()); ++i)
-        add(tr("!"), text(formatQuantity({s.told.events[i].at_s, Unit::Second})), text(s.told.events[i].words), true);
+    // Events alike in a row are one line.
+    const auto& events = s.told.events;
+    for (std::size_t i = 0, rows = 0; i < events.size() && rows < mostRows; ++rows) {
+        std::size_t next = i + 1;
+        while (next < events.size() && events[next].words == events[i].words)
+            ++next;
+        const QString often =
+            next - i > 1 ? tr("%1, %2 times").arg(text(events[i].words)).arg(next - i) : text(events[i].words);
+        add(tr("!"), tr("at %1").arg(text(formatQuantity({events[i].at_s, Unit::Second}))), often, true);
+        i = next;
+    }
     const std::size_t shown = s.cylinders ? std::min<std::size_t>(1, s.pulses.pulses.size()) : s.pulses.pulses.size();
     for (std::size_t i = 0; i < std::min<std::size_t>(shown, 40); ++i) {
         for (const TraceMeasure& m : s.pulses.pulses[i].measures)
