@@ -7,6 +7,7 @@
 #include <random>
 
 #include "base/file.h"
+#include "practice/trace_trials.h"
 #include "practice/waveforms.h"
 #include "trace/cylinders.h"
 
@@ -133,6 +134,97 @@ std::string engineRow(double noise)
     return row + "\n";
 }
 
+std::string counted(const Trial& t)
+{
+    return fmt::format("{} of {}, {} wrong", t.right, t.of, t.wrong);
+}
+
+// One line for each noise; the rest of the draws is where it says that it cannot tell.
+template <class Of>
+std::string row(const char* name, const std::vector<double>& noises, Of of)
+{
+    std::string out = fmt::format("| {} |", name);
+    for (const double noise : noises)
+        out += fmt::format(" {} |", counted(of(noise)));
+    return out + "\n";
+}
+
+std::string windingsTable()
+{
+    const std::vector<double> noises = {0.002, 0.01, 0.02, 0.05};
+    std::string out =
+        "\nOne pulse against what it should be, 200 kS/s, 11.5 to 14.6 V, parts that differ by 2 % anyway. A sound one "
+        "is "
+        "wrong when it is flagged; without a\nslope shorted turns cannot be told from less resistance.\n\n| | 0.2 % "
+        "noise | 1 % | 2 % | 5 % |\n|---|---|---|---|---|\n";
+    out += row("sound", noises, [](double n) { return trialWinding(draws, n, 1); });
+    out += row("resistance 1.2 times", noises, [](double n) { return trialWinding(draws, n, 1.2); });
+    out += row("resistance 0.8 times", noises, [](double n) { return trialWinding(draws, n, 0.8); });
+    out += row("a quarter of the turns shorted", noises, [](double n) { return trialWinding(draws, n, 0.75, true); });
+    out += row("closing within 0.1 ms, clamped drive", noises, [](double n) { return trialClosing(draws, n, false); });
+    out += row("closing within 0.1 ms, freewheeling", noises, [](double n) { return trialClosing(draws, n, true); });
+    return out;
+}
+
+std::string drivesTable()
+{
+    std::string out =
+        "\nDuty of a freewheeling winding from its current alone, within three points; noise as a share of the "
+        "ripple.\n\n| rate | quiet | 0.25 | 0.5 | 1 |\n|---|---|---|---|---|\n";
+    for (const double rate : {2e4, 1e5})
+        out += row(fmt::format("{:.0f} kS/s", rate / 1e3).c_str(), {0, 0.25, 0.5, 1},
+                   [&](double share) { return trialPulseWidth(draws / 2, rate, share); });
+    const std::vector<double> noises = {0, 0.002, 0.005, 0.01};
+    out +=
+        "\nMotors with 5 to 16 bars, 50 kS/s; noise as a share of the current of starting. A sound motor is wrong when "
+        "a bar is named.\n\n| | quiet | 0.2 % | 0.5 % | 1 % |\n|---|---|---|---|---|\n";
+    out += row("bar rate within 2 %", noises, [](double n) { return trialBarRate(draws, n); });
+    out += row("bad bar named", noises, [](double n) { return trialBadBar(draws, n, true); });
+    out += row("sound motor left alone", noises, [](double n) { return trialBadBar(draws, n, false); });
+    out += row("stalled or turning", noises, [](double n) { return trialStall(draws, n); });
+    return out;
+}
+
+std::string signalsTable()
+{
+    const std::vector<double> noises = {0, 0.01, 0.02, 0.05};
+    std::string out =
+        "\nCoils, pick-ups, charging fields and levels; noise as a share of the largest value.\n\n| | quiet | 1 % | 2 "
+        "% | 5 % |\n|---|---|---|---|---|\n";
+    out += row("coil: sound, limited, shorted turns, a charge missing", noises,
+               [](double n) { return trialCoil(draws, n); });
+    out += row("Hall: teeth, gap, speed", noises, [](double n) { return trialPickUp(draws, n, false); });
+    out += row("reluctance: the same and polarity", noises, [](double n) { return trialPickUp(draws, n, true); });
+    out += row("broken tooth, Hall", noises, [](double n) { return trialBrokenTooth(draws / 2, n, false); });
+    out += row("broken tooth, reluctance", noises, [](double n) { return trialBrokenTooth(draws / 2, n, true); });
+    out += row("every dip of a supply, and nothing else", noises, [](double n) { return trialDips(draws, n); });
+    out += row("field answers", noises, [](double n) { return trialField(draws / 2, n, FieldFault::None); });
+    out += row("field does not answer", noises,
+               [](double n) { return trialField(draws / 2, n, FieldFault::DoesNotAnswer); });
+    return out;
+}
+
+std::string busTable()
+{
+    const std::pair<PairFault, const char*> faults[] = {{PairFault::None, "sound"},
+                                                        {PairFault::Silent, "silent"},
+                                                        {PairFault::Together, "shorted together"},
+                                                        {PairFault::HighToGround, "high to ground"},
+                                                        {PairFault::HighToSupply, "high to supply"},
+                                                        {PairFault::LowToGround, "low to ground"},
+                                                        {PairFault::LowToSupply, "low to supply"},
+                                                        {PairFault::HighOpen, "high open"},
+                                                        {PairFault::LowOpen, "low open"},
+                                                        {PairFault::OneTermination, "one termination"},
+                                                        {PairFault::HeldDominant, "held dominant"}};
+    std::string out =
+        "\nBus pairs, 8 and 12 bits, 8 to 40 samples in a bit. Silent and shorted together are one class until traffic "
+        "is expected.\n\n| | quiet | 1 % | 2 % | 5 % |\n|---|---|---|---|---|\n";
+    for (const auto& [fault, name] : faults)
+        out += row(name, {0, 0.01, 0.02, 0.05}, [&](double n) { return trialBusPair(draws / 2, n, fault); });
+    return out;
+}
+
 }  // namespace
 
 int main(int count, char** arguments)
@@ -161,6 +253,7 @@ int main(int count, char** arguments)
         "and no other.\n\n| noise | sound | one weak | one missing |\n|---|---|---|---|\n";
     for (const double noise : {0.002, 0.01, 0.02, 0.05})
         out += engineRow(noise);
+    out += windingsTable() + drivesTable() + signalsTable() + busTable();
     out += "\nMade by\n\n    build/release/benchmarks/ilvek-trace-accuracy docs/trace-accuracy.md\n";
     if (!writeFile(arguments[1], out)) return 3;
     fmt::print("{}", out);

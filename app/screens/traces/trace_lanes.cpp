@@ -235,7 +235,8 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     // A long name runs on above its lane; above the first one stand the cylinders.
     const bool fits = QFontMetrics(p.font()).horizontalAdvance(name) <= gutter - 8;
     const double room = fits || channel == 0 ? gutter - 8 : gutter + 220;
-    p.drawText(QRectF(2, lane.top() - 19, room, 18), (fits ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter,
+    const int side = fits ? Qt::AlignRight : Qt::AlignLeft;
+    p.drawText(QRectF(2, lane.top() - 19, room, 18), side | Qt::AlignVCenter,
                QFontMetrics(p.font()).elidedText(name, Qt::ElideRight, static_cast<int>(room)));
 }
 
