@@ -5,7 +5,10 @@
 #include <Eigen/Dense>
 
 #include <algorithm>
+#include <array>
+#include <atomic>
 #include <numeric>
+#include <thread>
 
 #include "trace/noise.h"
 
@@ -33,6 +36,81 @@ constexpr std::size_t fewestOfDecay = 40;
 constexpr double clampAbove_V = 5;
 constexpr double humpZ = 9;
 constexpr std::size_t fewest = 24;  // samples of a pulse
+
+// Least squares of the hinge at any place of a stretch, from sums of powers up to there: no place costs more than one
+// small system.
+class HingeSums {
+public:
+    HingeSums(const std::vector<double>& y, std::size_t first, std::size_t last)
+        : first_(first), count_(static_cast<double>(last - first)), sums_(last - first + 1)
+    {
+        for (std::size_t i = first; i < last; ++i) {
+            Sums next = sums_[i - first];
+            double power = 1;
+            for (std::size_t p = 0; p < next.u.size(); ++p, power *= at(i)) {
+                next.u[p] += power;
+                if (p < next.uy.size()) next.uy[p] += power * y[i];
+            }
+            next.yy += y[i] * y[i];
+            sums_[i - first + 1] = next;
+        }
+    }
+
+    // What is left about y = a + b t + c h + d h² + e g² + f g³ with the hinge at k; very large when it bends
+    // downwards.
+    double restAt(std::size_t k) const
+    {
+        const auto [l, yl] = about(k, false);
+        const auto [r, yr] = about(k, true);
+        Eigen::Matrix<double, 6, 6> g;
+        g << l[0] + r[0], l[1] + r[1], r[1], r[2], l[2], l[3],  //
+            l[1] + r[1], l[2] + r[2], r[2], r[3], l[3], l[4],   //
+            r[1], r[2], r[2], r[3], 0, 0,                       //
+            r[2], r[3], r[3], r[4], 0, 0,                       //
+            l[2], l[3], 0, 0, l[4], l[5],                       //
+            l[3], l[4], 0, 0, l[5], l[6];
+        Eigen::Matrix<double, 6, 1> h;
+        h << yl[0] + yr[0], yl[1] + yr[1], yr[1], yr[2], yl[2], yl[3];
+        const Eigen::Matrix<double, 6, 1> fit = g.ldlt().solve(h);
+        return fit(2) > 0 ? sums_.back().yy - h.dot(fit) : 1e300;
+    }
+
+private:
+    struct Sums {
+        std::array<double, 7> u{};
+        std::array<double, 4> uy{};
+        double yy = 0;
+    };
+    double at(std::size_t i) const { return (static_cast<double>(i - first_) - 0.5 * count_) / count_; }
+
+    // Σ t^p and Σ t^p y of one side, t = u − u_k: Σ C(p, j) (−u_k)^(p−j) Σ u^j.
+    std::pair<std::array<double, 7>, std::array<double, 4>> about(std::size_t k, bool right) const
+    {
+        const Sums& here = sums_[k - first_];
+        const double shift = -at(k);
+        std::array<double, 7> u = here.u, out{};
+        std::array<double, 4> uy = here.uy, outY{};
+        if (right) {
+            for (std::size_t p = 0; p < u.size(); ++p)
+                u[p] = sums_.back().u[p] - u[p];
+            for (std::size_t p = 0; p < uy.size(); ++p)
+                uy[p] = sums_.back().uy[p] - uy[p];
+        }
+        for (std::size_t p = 0; p < out.size(); ++p) {
+            double factor = 1;  // C(p, j) shift^(p − j), j from p down
+            for (std::size_t j = p + 1; j-- > 0;) {
+                out[p] += factor * u[j];
+                if (p < outY.size()) outY[p] += factor * uy[j];
+                factor *= shift * static_cast<double>(j) / static_cast<double>(p - j + 1);
+            }
+        }
+        return {out, outY};
+    }
+
+    std::size_t first_;
+    double count_;
+    std::vector<Sums> sums_;
+};
 
 class OnePulse {
 public:
@@ -211,9 +289,11 @@ private:
             const double noise = noise_ * std::sqrt(2.0) * Kinks::slopeSigma(n);
             for (std::size_t k = on_ + 2 * n; k + 2 * n < last; ++k) {
                 const double kink = kinks_.at(k, n);
-                const double z =
-                    kink / std::hypot(noise, stairError(kinks_.slope(k - n, n), n) + stairError(kinks_.slope(k, n), n));
-                if (z <= best.z || z < least || kink < kinkOfSlope * mean) continue;
+                if (kink < kinkOfSlope * mean || kink < std::max(best.z, least) * noise) continue;
+                const double stair =
+                    stair_ > 0 ? stairError(kinks_.slope(k - n, n), n) + stairError(kinks_.slope(k, n), n) : 0;
+                const double z = kink / std::hypot(noise, stair);
+                if (z <= best.z || z < least) continue;
                 // Saturation bends smoothly: seen twice as wide it bends twice as much.
                 const double wide = kinks_.at(k, 2 * n);
                 if (kink < sharpShare * wide) continue;
@@ -249,19 +329,8 @@ private:
         const std::size_t first = std::max(on_ + 2, found.at > reach ? found.at - reach : 0);
         const std::size_t last = std::min(off_ - 1, found.at + reach);
         if (last < first + 14) return static_cast<double>(found.at);
-        const auto count = static_cast<Eigen::Index>(last - first);
-        const Eigen::Map<const Eigen::VectorXd> y(y_.data() + first, count);
-        Eigen::Matrix<double, Eigen::Dynamic, 6> basis(count, 6);
-        const auto restAt = [&](std::size_t k) {
-            for (Eigen::Index i = 0; i < count; ++i) {
-                const double t = (static_cast<double>(first) + static_cast<double>(i) - static_cast<double>(k)) /
-                                 static_cast<double>(count);
-                const double h = std::max(0.0, t), g = std::min(0.0, t);
-                basis.row(i) << 1, t, h, h * h, g * g, g * g * g;
-            }
-            const Eigen::Matrix<double, 6, 1> fit = (basis.transpose() * basis).ldlt().solve(basis.transpose() * y);
-            return fit(2) > 0 ? (y - basis * fit).squaredNorm() : 1e300;
-        };
+        const HingeSums sums(y_, first, last);
+        const auto restAt = [&](std::size_t k) { return sums.restAt(k); };
         // In strides first, then every sample about the best.
         std::size_t from = std::max(first + 4, found.at - std::min(found.at, found.width));
         std::size_t to = std::min(last - 5, found.at + found.width), place = found.at;
@@ -434,14 +503,16 @@ double restOf(const std::vector<double>& x, double noise)
     const double width = std::max(6 * noise, (most - least) / 50);
     std::vector<std::size_t> counts(static_cast<std::size_t>((most - least) / width) + 2, 0);
     const auto place = [&](double v) { return static_cast<std::size_t>((v - least) / width); };
-    for (const double v : x)
-        ++counts[place(v)];
+    const std::size_t stride = std::max<std::size_t>(1, x.size() / 100000);
+    std::size_t looked = 0;
+    for (std::size_t i = 0; i < x.size(); i += stride, ++looked)
+        ++counts[place(x[i])];
     std::size_t at = 0;
-    while (at + 2 < counts.size() && 20 * (counts[at] + counts[at + 1]) < x.size())
+    while (at + 2 < counts.size() && 20 * (counts[at] + counts[at + 1]) < looked)
         ++at;
     std::vector<double> low;
-    for (const double v : x) {
-        if (place(v) == at || place(v) == at + 1) low.push_back(v);
+    for (std::size_t i = 0; i < x.size(); i += stride) {
+        if (place(x[i]) == at || place(x[i]) == at + 1) low.push_back(x[i]);
     }
     return medianOf(std::move(low));
 }
@@ -503,10 +574,24 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
         p.first = std::max(before, a > room ? a - room : 0);
         p.last = std::min(behind, b + room);
         p.cut = a < 3 || b + 3 > x.size();
-        OnePulse(r, x, out.noise_A, current.samples.resolution(), beside, p).measure();
         out.pulses.push_back(std::move(p));
     }
     if (out.pulses.empty()) return fail(current.name, "no pulse is found in it");
+    const double step = current.samples.resolution();
+    // Each by itself: as many at a time as the machine has cores.
+    std::atomic<std::size_t> next = 0;
+    const auto work = [&] {
+        for (std::size_t k = next++; k < out.pulses.size(); k = next++)
+            OnePulse(r, x, out.noise_A, step, beside, out.pulses[k]).measure();
+    };
+    const std::size_t cores = std::clamp<std::size_t>(
+        std::min<std::size_t>(std::thread::hardware_concurrency(), out.pulses.size() / 8), 1, 16);
+    std::vector<std::thread> others;
+    for (std::size_t c = 1; c < cores; ++c)
+        others.emplace_back(work);
+    work();
+    for (std::thread& t : others)
+        t.join();
     return out;
 }
 
