@@ -172,9 +172,8 @@ std::string words(WindingFault fault)
 {
     switch (fault) {
         case WindingFault::None:
-            return "nothing out of tolerance in what these features can tell; soft springs and friction hardly show in "
-                   "a "
-                   "current";
+            return "nothing out of tolerance in what these features can tell; soft springs and friction hardly show "
+                   "in a current";
         case WindingFault::NoCurrent:
             return "no current: open, not fed or not driven; the voltages on both sides say which";
         case WindingFault::TooMuchResistance:
@@ -185,8 +184,7 @@ std::string words(WindingFault fault)
             return "more current than it should take: shorted turns, less resistance or another part";
         case WindingFault::OtherInductance:
             return "the current is right at the end and rises otherwise: another inductance, another part, or an "
-                   "armature "
-                   "that does not stand where it should";
+                   "armature that does not stand where it should";
         case WindingFault::NoLift:
             return "no lift is seen where a sound one shows it: the armature does not move, or moves softly";
         case WindingFault::CannotTell:

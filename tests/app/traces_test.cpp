@@ -166,7 +166,7 @@ TEST(TracesScreen, ComparesAValveWithTheMapAndTakesItAsEvidence)
     part->setCurrentIndex(part->findData(QStringLiteral("TDV")));
     ASSERT_TRUE(ready.wait(patience_ms));
     EXPECT_TRUE(window.find<ComparisonPanel>("comparisonPanel")->isVisible());
-    EXPECT_TRUE(window.text("traceVerdict").contains(QStringLiteral("turns of the winding are shorted")));
+    EXPECT_TRUE(window.text("traceVerdict").contains(QStringLiteral("Turns of the winding are shorted")));
     window.find<QComboBox>("traceLead")->setCurrentIndex(1);
     window.key(Qt::Key_J);
     const auto* seen = std::get_if<TraceSeen>(&window->liveJob()->journal().events().back().body);
