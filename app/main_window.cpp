@@ -424,6 +424,7 @@ void MainWindow::showKeys()
         {tr("W"), tr("walk the segments")},
         {tr("F"), tr("fuse, both sides")},
         {tr("D"), tr("dead when it must be?")},
+        {tr("V"), tr("look at the terminal: 1 as drawn, 2 damaged or loose, 3 another wire, 4 empty cavity")},
         {tr("M"), tr("mirror the connector")},
         {tr("A"), tr("assume a terminal good, with the reason")},
         {tr("E"), tr("correct this terminal on the map, or mark it as found")},

@@ -15,7 +15,7 @@ int jobJudge(const std::string& file, bool json)
     for (std::size_t i = 0; i < readings.size(); ++i) {
         const Judgement& j = opened->assessment.judgements[i];
         fmt::print("{:>4}  {:<6} {:<22} {:>9}  {}{}\n      {}\n", readings[i].id, readings[i].terminal,
-                   testName(readings[i].test), formatQuantity(readings[i].value), j.word,
+                   testName(readings[i].test), figureOf(readings[i]), j.word,
                    opened->assessment.stale[i] ? " (stale)" : "", j.arithmetic);
         for (const Trap& trap : j.traps)
             fmt::print("      {}: {}\n", trap.id, trap.line);

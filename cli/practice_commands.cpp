@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "base/text.h"
 #include "commands.h"
 #include "machine/map_reader.h"
 #include "practice/bench.h"
@@ -49,9 +50,12 @@ std::string verdictWords(const Run& run)
         case Conclusion::Kind::Nothing:
             return "no fault is present now";
         case Conclusion::Kind::Open:
-            return "no verdict";
+            break;
     }
-    return "";
+    std::vector<std::string> left;
+    for (std::size_t g = 0; g < run.last.groups.size() && g < 3; ++g)
+        left.push_back(fmt::format("{} ({:.0f} %)", run.last.groups[g].words, 100 * run.last.groups[g].probability));
+    return "no verdict; left are " + listed(left);
 }
 
 }  // namespace
@@ -112,7 +116,9 @@ int practiceSolve(const std::string& mapFile, const std::string& caseFile, bool 
     SimulatedMachine machine(opened->map, opened->practice.faults, opened->practice.timing);
     const Run run = follow(reasoner, machine, opened->practice.paper, {}, true, 60);
     bool right = false;
-    const bool inside = run.last.conclusion.kind == Conclusion::Kind::Inside;
+    // Where the module's own terminal cannot be told from what plugs into it, both stand as one verdict.
+    const bool inside = run.last.conclusion.kind == Conclusion::Kind::Inside ||
+                        (opened->practice.moduleBad && run.last.conclusion.kind == Conclusion::Kind::Either);
     for (const std::string& place : placesOf(reasoner, run))
         right = right || isRight(opened->practice, place, inside);
     right = right || (inside && opened->practice.moduleBad);
@@ -124,7 +130,7 @@ int practiceSolve(const std::string& mapFile, const std::string& caseFile, bool 
                                 {"state", r.state},
                                 {"unplugged", r.unplugged},
                                 {"load", r.load},
-                                {"value", formatQuantity(r.value)}});
+                                {"value", figureOf(r)}});
         fmt::print("{}\n", json{{"case", opened->practice.id},
                                 {"verdict", verdictWords(run)},
                                 {"right", right},
@@ -134,7 +140,7 @@ int practiceSolve(const std::string& mapFile, const std::string& caseFile, bool 
                                .dump(1));
     } else {
         for (const Reading& r : run.evidence.readings)
-            fmt::print("  {:<18} {:<26} {:<26} {}\n", r.state, r.red, r.black, formatQuantity(r.value));
+            fmt::print("  {:<18} {:<26} {:<26} {}\n", r.state, r.red, r.black, figureOf(r));
         fmt::print("{} ({:.0f} %), {} tests, {:.0f} minutes: {}\n", verdictWords(run),
                    100 * run.last.conclusion.probability, run.tests, run.minutes, right ? "right" : "wrong");
     }

@@ -17,8 +17,10 @@ public:
     bool take(const Step& step)
     {
         wait(step);
+        // An eye needs no battery of the minute.
+        const bool needsBattery = step.test != TestKind::Look;
         const bool stale = clock_s_ - batteryAt_s_ > rules::batteryFreshFor_s - 15 || batteryState_ != step.state;
-        if (stale && !read(batteryStep(map_, step.state), readBattery_s)) return false;
+        if (needsBattery && stale && !read(batteryStep(map_, step.state), readBattery_s)) return false;
         standing_.state = map_.stateIndex(step.state);
         standing_.unplugged.clear();
         for (const std::string& id : step.unplugged)
@@ -53,9 +55,11 @@ private:
 
     bool read(const Step& step, double takes_s)
     {
-        const auto value = machine_.read(step, clock_s_);
+        const bool look = step.test == TestKind::Look;
+        const auto value = look ? Result<Quantity>(Quantity{}) : machine_.read(step, clock_s_);
         if (!value) return false;
         Reading r = readingOf(step, map_, *value, {}, static_cast<std::int64_t>(1000 * clock_s_) + 1'700'000'000'000);
+        if (look) r.found = machine_.look(map_, step.terminal);
         r.id = static_cast<std::int64_t>(evidence_.readings.size()) + 1;
         if (step.test == TestKind::Battery) {
             batteryAt_s_ = clock_s_;

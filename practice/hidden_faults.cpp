@@ -1,5 +1,7 @@
 #include "practice/hidden_faults.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -94,7 +96,7 @@ Hidden HiddenFaults::pair(bool told)
     }
 }
 
-Paper reportOf(const Map& map, const std::vector<Fault>& faults)
+Paper reportOf(const Map& map, const std::vector<Fault>& faults, const Map* machine)
 {
     Paper all, paper;
     for (const Function& f : map.functions)
@@ -104,7 +106,7 @@ Paper reportOf(const Map& map, const std::vector<Fault>& faults)
     const auto holds = [&](const Observation& o) {
         Condition condition = o.setup;
         condition.faults = faults;
-        const auto point = operatingPoint(map, condition);
+        const auto point = operatingPoint(machine ? *machine : map, condition);
         return point && std::all_of(o.needs.begin(), o.needs.end(), [&](const Observation::Need& need) {
                    const double v = need.probe.element >= 0 ? point->currentThrough(need.probe.element)
                                                             : point->voltage(need.probe.red, need.probe.black);
@@ -113,8 +115,9 @@ Paper reportOf(const Map& map, const std::vector<Fault>& faults)
     };
     const auto seen = observationsOf(map, {}, all);
     std::size_t at = 0;
-    for (const Function& f : map.functions)
-        (holds(seen[at++]) ? paper.works : paper.dead).push_back(f.id);
+    for (const Function& f : map.functions) {
+        if (map.has(f)) (holds(seen[at++]) ? paper.works : paper.dead).push_back(f.id);
+    }
     for (const CodeCondition& c : map.codes) {
         if (holds(seen[at++])) paper.codes.push_back(c.code);
     }
@@ -132,11 +135,18 @@ OtherWiring otherWiring(const Map& map, std::uint32_t number)
     }
     std::uniform_int_distribution<std::size_t> pick(0, wired.size() - 2);
     OtherWiring out{map, {}, {}};
+    out.machine.document += fmt::format("\nwired otherwise, {}", number);  // solutions are kept by the document
     const std::size_t at = pick(random);
     const Terminal& here = map.terminal(wired[at]);
     const auto [wire, end] = wireAt(map, here.a);
     Element& moved = out.machine.elements[static_cast<std::size_t>(wire)];
-    if (number % 2 == 1) {
+    if (number % 3 == 2) {
+        // The cavity is empty on this variant: its wire was never built in.
+        out.machine.terminals[static_cast<std::size_t>(wired[at])].asFound = AsFound::Empty;
+        moved.nodes[end] = moved.nodes[1 - end];  // with its far end still there, as a stub
+        out.terminals = {here.id};
+        out.wires = {wire};
+    } else if (number % 3 == 1) {
         const Terminal& there = map.terminal(wired[at + 1]);
         const auto [other, otherEnd] = wireAt(map, there.a);
         moved.nodes[end] = there.a;
@@ -146,7 +156,7 @@ OtherWiring otherWiring(const Map& map, std::uint32_t number)
     } else {
         const Terminal& elsewhere = map.terminal(wired[(at + 1 + pick(random)) % wired.size()]);
         moved.nodes[1 - end] = elsewhere.a;
-        out.terminals = {here.id};
+        out.terminals = {here.id, elsewhere.id};
         out.wires = {wire};
     }
     return out;

@@ -45,6 +45,7 @@ Choice halving(const Reasoner& reasoner, const School& school)
         double nearest = 0.5;
         const Candidate* best = nullptr;
         for (const Candidate& c : reasoner.candidates()) {
+            if (c.kind == Candidate::Kind::Look) continue;
             const Probe probe = probeOf(c);
             const Column* column = reasoner.table().find(c.setup, probe);
             const bool done = std::any_of(taken.begin(), taken.end(),
@@ -250,7 +251,7 @@ std::vector<Task> tasksOf(const Reasoner& reasoner, const Row& row)
         if (row.what == Row::What::Double) task.hidden = faults.pair(row.told);
         if (row.what == Row::What::Wiring) {
             task.wiring = otherWiring(reasoner.map(), seed + static_cast<std::uint32_t>(n));
-            task.hidden.paper = reportOf(task.wiring->machine, {});
+            task.hidden.paper = reportOf(reasoner.map(), {}, &task.wiring->machine);
         }
         tasks.push_back(std::move(task));
     }

@@ -1,5 +1,6 @@
 #include "practice/simulated_machine.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "circuit/operating_point.h"
@@ -16,6 +17,21 @@ Quantity asDisplayed(double value, Unit unit)
         perUnit /= 10;
     return {std::round(value * perUnit) / perUnit, unit, false, 1.0 / perUnit};
 }
+
+namespace {
+
+std::vector<std::string> wiresAt(const Map& map, int node)
+{
+    std::vector<std::string> colours;
+    for (const Element& e : map.elements) {
+        if (e.kind == ElementKind::Wire && std::find(e.nodes.begin(), e.nodes.end(), node) != e.nodes.end())
+            colours.push_back(e.colour.base.empty() ? e.id : e.colour.words());
+    }
+    std::sort(colours.begin(), colours.end());
+    return colours;
+}
+
+}  // namespace
 
 SimulatedMachine::SimulatedMachine(const Map& map, std::vector<Fault> faults, Timing timing, Imperfection imperfection)
     : map_(map), faults_(std::move(faults)), timing_(timing), imperfection_(imperfection), random_(imperfection.seed)
@@ -55,6 +71,31 @@ Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
         value = gain_ * value + (unit == Unit::Volt ? imperfection_.tip_V * normal(random_) : 0.0);
     }
     return asDisplayed(value, unit);
+}
+
+double SimulatedMachine::chanceOfDamage(const Terminal& t) const
+{
+    double chance = 0.02;
+    const auto is = [&](int node) { return node >= 0 && (node == t.a || node == t.b); };
+    for (const Fault& f : faults_) {
+        if (f.kind == Fault::Kind::ShortBetween && (is(f.nodeA) || is(f.nodeB))) chance = std::max(chance, 0.25);
+        if (f.element < 0) continue;
+        const Element& e = map_.element(f.element);
+        if (f.element == t.contact) chance = std::max(chance, 0.5);
+        if (e.kind == ElementKind::Wire && (is(e.nodes[0]) || is(e.nodes[1]))) chance = std::max(chance, 0.12);
+    }
+    return chance;
+}
+
+Found SimulatedMachine::look(const Map& drawn, int terminal)
+{
+    const Terminal& t = map_.terminal(terminal);
+    const auto there = wiresAt(map_, t.a), wanted = wiresAt(drawn, drawn.terminal(terminal).a);
+    if (t.asFound == AsFound::Empty || (there.empty() && !wanted.empty())) return Found::Empty;
+    if (there != wanted) return Found::OtherWire;
+    const double chance = chanceOfDamage(t);
+    const bool damaged = imperfection_.none ? chance >= 0.5 : std::bernoulli_distribution(chance)(random_);
+    return damaged ? Found::Damaged : Found::AsDrawn;
 }
 
 }  // namespace ilvek::practice

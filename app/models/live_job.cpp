@@ -173,6 +173,9 @@ void LiveJob::planStep()
             case TestKind::SegmentWalk:
                 if (supply || isReturn) wanted = walkStepNow(job_.map, assessment_, shown, state);
                 break;
+            case TestKind::Look:
+                if (shown >= 0) wanted = lookStep(job_.map, shown, state);
+                break;
             case TestKind::FuseCheck:
                 if (supply) wanted = fuseStepNow(job_.map, assessment_, shown, state);
                 break;
@@ -281,6 +284,7 @@ bool LiveJob::take(const QString& text)
         emit refused(QString::fromStdString(error.message()));
         return false;
     };
+    if (step_->test == TestKind::Look) return takeLook(text);
     // "0.02 tripped": the module had shut something down to protect itself.
     static const QRegularExpression tripped(QStringLiteral("\\s+tripped\\s*$"));
     const bool inShutDown = text.contains(tripped);
@@ -309,6 +313,18 @@ bool LiveJob::take(const QString& text)
         const auto moved = journal_.append(StateChange{step_->state}, now());
         if (!moved) return refuse(moved.error());
     }
+    return enter(std::move(reading));
+}
+
+bool LiveJob::takeLook(const QString& text)
+{
+    const auto found = parseFound(text.toStdString());
+    if (!found) {
+        emit refused(tr("A look finds 1 as drawn, 2 damaged or loose, 3 another wire, or 4 an empty cavity."));
+        return false;
+    }
+    Reading reading = readingOf(*step_, job_.map, {}, job_.evidence.instrument, now());
+    reading.found = found;
     return enter(std::move(reading));
 }
 

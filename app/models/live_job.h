@@ -56,6 +56,7 @@ public:
 
     // Each takes an entry into the journal; false and refused() when that fails or the text is no figure.
     // "7.90", or "7.90 @ 1.4 A" with the current that a clamp showed (amperes, or the clamp's millivolts at its scale).
+    // Of a look its number or words, "2" or "damaged".
     // "0.02 tripped" when the module had shut something down: kept, and no evidence.
     bool take(const QString& text);
     bool enter(EventBody body);
@@ -81,6 +82,7 @@ signals:
 private:
     explicit LiveJob(Journal journal);
     Result<void, Problems> recompute();
+    bool takeLook(const QString& text);
     void planStep();
     void solveExpected();
     SolvedLoop solved(const Condition& condition, int terminal) const;

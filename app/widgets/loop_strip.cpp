@@ -479,7 +479,7 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
         if (!step || s.nodeIn < 0) continue;
         const int red = map.nodeIndex(step->red), black = map.nodeIndex(step->black);
         s.red = s.nodeIn == red || s.nodeOut == red;
-        s.black = s.nodeIn == black || s.nodeOut == black;
+        s.black = black >= 0 && (s.nodeIn == black || s.nodeOut == black);
     }
     placeStep(walk, picture);
     describeCurrents(liveJob, picture);

@@ -78,7 +78,10 @@ void ReadingDock::show(const LiveJob& liveJob)
         heading_ = last->terminal.empty()
                        ? tr("Last reading: %1").arg(test)
                        : tr("Last reading: %1, %2").arg(QString::fromStdString(last->terminal), test);
-        splitFigure(QString::fromStdString(formatQuantity(last->value)), figure_, unit_);
+        if (last->found)
+            figure_ = QString::fromStdString(figureOf(*last));
+        else
+            splitFigure(QString::fromStdString(formatQuantity(last->value)), figure_, unit_);
         word_ = QString::fromStdString(judgement->word);
         limits_ = judgement->limits.empty() ? QString() : tr("limit: %1").arg(unbroken(judgement->limits));
         verdict_ = judgement->verdict;
@@ -154,6 +157,8 @@ void ReadingDock::paintEvent(QPaintEvent*)
         figure = typed_;
         const bool hasUnit =
             std::any_of(typed_.begin(), typed_.end(), [](QChar c) { return c.isLetter() || c == QLatin1Char('%'); });
+        const auto found = step && step->test == TestKind::Look ? parseFound(typed_.toStdString()) : std::nullopt;
+        if (found) figure = QString::fromStdString(std::string(foundWords(*found)));
         const auto symbol = step ? unitSymbol(unitAsked(step->test)) : std::string_view();
         unit = hasUnit ? QString() : QString::fromUtf8(symbol.data(), static_cast<qsizetype>(symbol.size()));
     }

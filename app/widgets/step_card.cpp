@@ -122,7 +122,7 @@ void StepCard::show(const LiveJob& liveJob)
     const auto& step = liveJob.step();
     for (int i = 0; i < 3; ++i) {
         lines_[i]->setText({});
-        static_cast<Round*>(rounds_[i])->setLeads(step.has_value());
+        static_cast<Round*>(rounds_[i])->setLeads(step && step->test != TestKind::Look);
     }
     if (!step) {
         showNothingToRead(liveJob);
@@ -133,6 +133,8 @@ void StepCard::show(const LiveJob& liveJob)
     for (std::size_t i = 0; i < 3 && i < step->instructions.size(); ++i)
         lines_[i]->setText(unbroken(step->instructions[i]));
     QString expectation = unbroken(step->expectation);
+    // What a look found is chosen from here: as large as what is to be done.
+    expectation_->setFont(step->test == TestKind::Look ? face(17, QFont::DemiBold) : face(14));
     expectation_->setToolTip(plainTip(QString::fromStdString(step->why)));
     if (!step->why.empty() && !isLow_)
         expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);

@@ -232,10 +232,12 @@ struct FaultSweep::Part {
     }
 
     // K = (I + D G_UU)⁻¹ D, so that the edited inverse is G − G_:U K G_U:.
-    void invertEdit()
+    // False where parts that hang on their leak alone make it singular to rounding.
+    bool invertEdit()
     {
         const auto m = static_cast<Eigen::Index>(nodes.size());
         K = (Matrix::Identity(m, m) + D * GUU).partialPivLu().solve(D);
+        return K.allFinite();
     }
 
     void addColumn(std::vector<double>& to, std::size_t column, double times) const
@@ -294,10 +296,8 @@ struct FaultSweep::Part {
             if (now.hangsOnHistory(at)) return false;
             if (now.follow(at, touched) || now.trip(at, touched)) continue;
             // Near enough to begin the exact solution from.
-            near = rough;
-            if (rough) return false;
-            invertEdit();
-            return true;
+            near = rough || !invertEdit();
+            return !near;
         }
         changed.insert(changed.end(), touched.begin(), touched.end());
         return false;

@@ -53,8 +53,11 @@ json bodyOf(const Reading& r)
              {"red", r.red},
              {"black", r.black},
              {"state", r.state},
-             {"unplugged", r.unplugged},
-             {"value", exactQuantity(r.value)}};
+             {"unplugged", r.unplugged}};
+    if (r.found)
+        out["found"] = foundId(*r.found);
+    else
+        out["value"] = exactQuantity(r.value);
     if (!r.removed.empty()) out["removed"] = r.removed;
     if (r.value.resolution > 0) out["resolution"] = r.value.resolution;
     if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
@@ -163,15 +166,18 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
     r.test = kind.value_or(TestKind::Level);
     r.terminal = f.text("terminal", Need::Optional);
     r.red = f.text("red", Need::Required);
-    r.black = f.text("black", Need::Required);
+    r.black = f.text("black", r.test == TestKind::Look ? Need::Optional : Need::Required);
     r.state = f.text("state", Need::Required);
     r.unplugged = f.texts("unplugged", Need::Optional);
     r.removed = f.texts("removed", Need::Optional);
-    const auto value = parseQuantity(f.text("value", Need::Required), unitAsked(r.test));
-    if (value)
+    if (r.test == TestKind::Look) {
+        r.found = foundFromId(f.text("found", Need::Required));
+        if (!r.found) f.problem("found", "is none of as-drawn, damaged, other-wire, empty");
+    } else if (const auto value = parseQuantity(f.text("value", Need::Required), unitAsked(r.test))) {
         r.value = *value;
-    else
+    } else {
         f.problem("value", value.error().message());
+    }
     r.value.resolution = 0;
     if (const json* step = f.object("resolution", Need::Optional)) {
         if (step->is_number() && step->get<double>() >= 0)

@@ -131,7 +131,7 @@ std::string entryWords(const Event& event)
                    [](const CodesRead& b) { return fmt::format("{} codes read", b.codes.size()); },
                    [](const Reading& b) {
                        const std::string on = b.terminal.empty() ? "" : " on " + b.terminal;
-                       return fmt::format("Reading{}, {}: {}", on, testName(b.test), formatQuantity(b.value));
+                       return fmt::format("Reading{}, {}: {}", on, testName(b.test), figureOf(b));
                    },
                    [](const Note& b) { return "Note: " + b.text; },
                    [](const Undo& b) { return fmt::format("Entry {} withdrawn", b.event); },

@@ -81,6 +81,12 @@ double Map::soundResistance_ohm(const Element& element) const
     }
 }
 
+bool Map::has(const Function& f) const
+{
+    return std::none_of(f.levels.begin(), f.levels.end(),
+                        [&](int t) { return terminal(t).asFound == AsFound::Empty; });
+}
+
 std::string Map::nodeWords(int node) const
 {
     if (node < 0) return "nowhere";

@@ -136,7 +136,8 @@ struct CodeCondition {
 };
 
 struct Map {
-    std::string document;  // the JSON text it was read from
+    // The JSON text it was read from. Two maps of one document are taken for the same: whoever changes one adds to it.
+    std::string document;
     std::string maker, model, kind, variant;
     std::string module;  // "DCU-54"
     double systemVoltage_V = 12.0;
@@ -171,6 +172,8 @@ struct Map {
     // Resistance of a conducting element when it is sound, Ω. Wire: R = ρ l / A, ρ of copper at 20 °C; fuse: its own
     // value or 0.09 V at its rating. SOURCE: IEC 60028 (copper); typical blade-fuse drop at rated current.
     double soundResistance_ohm(const Element& element) const;
+    // Whether this variant has the function: every terminal it is read at is wired.
+    bool has(const Function& function) const;
     // Index of the source, for its id; "" when there is none.
     std::string sourceId(int source) const { return source < 0 ? "" : sources[static_cast<std::size_t>(source)].id; }
     // A node in the words of the bay: "J2-1, wire side", "F15, far side", "battery minus".

@@ -37,6 +37,8 @@ JudgeTest judgeFor(TestKind test)
             return judgePoint;
         case TestKind::PartResistance:
             return judgePartResistance;
+        case TestKind::Look:
+            return judgeLook;
         case TestKind::Level:
         case TestKind::Resistance:
             return judgeAgainstTable;

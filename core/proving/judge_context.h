@@ -70,6 +70,7 @@ Judgement judgeFuseCheck(const JudgeContext& c);
 Judgement judgeReference(const JudgeContext& c);
 Judgement judgePoint(const JudgeContext& c);
 Judgement judgePartResistance(const JudgeContext& c);
+Judgement judgeLook(const JudgeContext& c);
 Judgement judgeAgainstTable(const JudgeContext& c);
 
 }  // namespace ilvek

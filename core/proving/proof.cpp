@@ -33,7 +33,7 @@ struct Tally {
 void tallyOne(const Map& map, const std::vector<Requirement>& requirements, const Reading& r, const Judgement& j,
               Tally& tally)
 {
-    tally.figure = formatQuantity(r.value);
+    tally.figure = figureOf(r);
     for (std::size_t i = 0; i < requirements.size(); ++i) {
         if (settles(map, requirements[i], r)) tally.met[i] = j.verdict == Verdict::Good;
     }
@@ -91,7 +91,8 @@ bool speaksForTerminal(TestKind test)
 {
     // A swap and a walk say where, a fuse check is about the fuse: the terminal's own state comes from its own
     // readings.
-    return test != TestKind::GroundSwap && test != TestKind::SegmentWalk && test != TestKind::FuseCheck;
+    // What the eye sees proves no current.
+    return test != TestKind::Look && test != TestKind::GroundSwap && test != TestKind::SegmentWalk && test != TestKind::FuseCheck;
 }
 
 Tally tallyOf(const Map& map, const Assessment& a, const std::string& id, const std::vector<Requirement>& requirements)

@@ -24,12 +24,27 @@ enum class TestKind {
     Level,          // any other terminal's voltage against its expected value
     Resistance,     // W26: through a terminal, circuit dead
     Point,          // any place against any other, judged against the computed circuit
-    PartResistance  // between any two places of a dead circuit, judged against the computed circuit (W26, T7)
+    PartResistance,  // between any two places of a dead circuit, judged against the computed circuit (W26, T7)
+    Look             // a terminal and its wire as the eye finds them (W5, W6, W13)
 };
 std::string_view testName(TestKind test);  // "open-circuit supply"
 std::string_view testId(TestKind test);    // in files: "open-supply"
 std::optional<TestKind> testFromId(std::string_view id);
 Unit unitAsked(TestKind test);
+
+// What a look at a terminal finds, instead of a figure.
+enum class Found {
+    AsDrawn,    // a wire of the drawn colours; the metal clean, tight and pushed home
+    Damaged,    // corroded, burnt, spread, pushed back, chafed, or an old repair
+    OtherWire,  // a wire of other colours, or more wires than drawn
+    Empty       // no terminal, or one without a wire
+};
+constexpr std::size_t kindsOfFound = 4;
+std::string_view foundWords(Found found);  // "as drawn"
+std::string_view foundId(Found found);     // in files: "as-drawn"
+std::optional<Found> foundFromId(std::string_view id);
+// As people type it: its number from 1, or how its words begin.
+std::optional<Found> parseFound(std::string_view text);
 
 struct Instrument {
     std::string name = "multimeter";
@@ -66,11 +81,15 @@ struct Reading {
     bool inShutDown = false;
     Instrument instrument;
     Quantity value;
+    std::optional<Found> found;       // of a look, instead of the value
     std::optional<double> battery_V;  // the battery reading that was current when this was taken
     std::optional<double> batteryAge_s;
 
     bool operator==(const Reading&) const = default;
 };
+
+// "12.41 V", or what a look found.
+std::string figureOf(const Reading& reading);
 
 // A repair or a change that makes earlier readings of what it touches stale.
 struct Repair {

@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "circuit/operating_point.h"
+#include "machine/connector_face.h"
 #include "machine/paths.h"
 #include "proving/walk.h"
 
@@ -456,6 +457,26 @@ Step resistanceStep(const Map& map, int red, int black, int state, const std::ve
     step.why = "A figure in ohms says nothing about current, but it finds parts out of value and shorts.";
     step.cautions.push_back(
         "Ohms on a dead circuit only: key off, and no other source connected. Zero the leads first.");
+    return step;
+}
+
+Step lookStep(const Map& map, int terminal, int state)
+{
+    const Terminal& t = map.terminal(terminal);
+    const Connector& c = map.connectors[static_cast<std::size_t>(t.connector)];
+    Step step;
+    step.test = TestKind::Look;
+    step.terminal = terminal;
+    step.state = map.state(state).id;
+    step.red = map.node(t.a);
+    step.title = "Look at " + t.id;
+    step.instructions = {"Key off, connector " + c.id + " apart; mated again afterwards",
+                         "Wire side: " + findingWords(map, terminal, Seen::WireSide),
+                         "Mating side: is the metal there, clean, tight, and pushed home? Pull gently at the wire"};
+    step.expectation = "1 as drawn · 2 damaged or loose · 3 another wire · 4 empty cavity";
+    step.why = "Corrosion, a terminal that was pushed back and a wire that is not the drawn one are seen, not measured.";
+    step.cautions = {"Key off before parting the connector; nothing is pushed into a female terminal."};
+    step.effort_s = c.reach_s + c.unplug_s;
     return step;
 }
 

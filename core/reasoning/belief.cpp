@@ -27,6 +27,7 @@ constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
 // Where a suspect leaves a reading free (a map that is wrong there, ohms on a live circuit).
 constexpr double freeDensity = 1.0 / 15;
 constexpr float freeSigma = 5;
+constexpr double evenOdds = 0.5;
 constexpr double slipZ = 5;
 // Without a battery reading of the minute its own voltage is known within this; with one, within its last digits.
 constexpr double batteryUnknown_V = 0.35;
@@ -111,6 +112,8 @@ double logOfReport(const Observation& o, double p)
     switch (o.kind) {
         case Observation::Kind::Code:
             return std::log(codeWhenNot + (codeWhenMet - codeWhenNot) * p);
+        case Observation::Kind::Look:
+            return std::log(p);
         case Observation::Kind::FunctionWorks:
             return std::log(reportWrong + (1 - 2 * reportWrong) * p);
         default:
@@ -137,10 +140,15 @@ double chanceOf(const Observation& o, const std::vector<const Column*>& columns,
     return p;
 }
 
+// What a map that is wrong at a terminal leaves open.
 bool touches(const Suspect& s, const Observation& o)
 {
     if (s.kind != SuspectKind::MapWrong) return false;
-    return o.kind == Observation::Kind::Reading && (o.probe.red == s.node || o.probe.black == s.node);
+    const auto at = [&](const Probe& p) {
+        return p.element < 0 && (p.red == s.node || p.black == s.node || p.red == s.node2 || p.black == s.node2);
+    };
+    if (o.kind == Observation::Kind::Reading) return at(o.probe);
+    return std::any_of(o.needs.begin(), o.needs.end(), [&](const Observation::Need& need) { return at(need.probe); });
 }
 
 }  // namespace
@@ -186,7 +194,9 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
 
 bool Belief::take(const PredictionTable& table, const Observation& o)
 {
-    const bool taken = o.kind == Observation::Kind::Reading ? takeReading(table, o) : takeReport(table, o);
+    const bool taken = o.kind == Observation::Kind::Reading ? takeReading(table, o)
+                       : o.kind == Observation::Kind::Look  ? takeLook(o)
+                                                            : takeReport(table, o);
     if (taken) taken_.push_back(o);
     return taken;
 }
@@ -201,7 +211,7 @@ void Belief::add(Row& row, std::size_t fine, double logLikelihood)
     const double gain = logLikelihood - row.sound;
     row.gain[fine] = static_cast<float>(gain);
     steady_[fine] += gain;
-    comesAndGoes_[fine] += halfTheTime(gain);
+    comesAndGoes_[fine] += looseGain(row, gain);
 }
 
 bool Belief::takeReport(const PredictionTable& table, const Observation& o)
@@ -230,10 +240,33 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
     row.gain.assign(fine_.size(), 0.0F);
     row.sound = logOfReport(o, sound);
     for (std::size_t i = 1; i < suspects_.size(); ++i) {
-        if (!moves[i]) continue;
+        const bool open = touches(suspects_[i], o);
+        if (!moves[i] && !open) continue;
         touched_[i] = 1;
         for (std::size_t k = begin(static_cast<int>(i)); k < end(static_cast<int>(i)); ++k) {
-            const double p = chanceOf(fine_[k]);
+            const double p = open ? evenOdds : chanceOf(fine_[k]);
+            row.predicted[k] = static_cast<float>(p);
+            add(row, k, logOfReport(o, p));
+        }
+    }
+    rows_.push_back(std::move(row));
+    return true;
+}
+
+bool Belief::takeLook(const Observation& o)
+{
+    Row row;
+    row.stays = true;
+    const double sound = chanceOfFinding(suspects_.front(), o.terminal, o.found);
+    row.predicted.assign(fine_.size(), static_cast<float>(sound));
+    row.sigma.assign(fine_.size(), 0.2F);
+    row.gain.assign(fine_.size(), 0.0F);
+    row.sound = logOfReport(o, sound);
+    for (std::size_t i = 1; i < suspects_.size(); ++i) {
+        if (!showsAt(suspects_[i], o.terminal)) continue;
+        touched_[i] = 1;
+        const double p = chanceOfFinding(suspects_[i], o.terminal, o.found);
+        for (std::size_t k = begin(static_cast<int>(i)); k < end(static_cast<int>(i)); ++k) {
             row.predicted[k] = static_cast<float>(p);
             add(row, k, logOfReport(o, p));
         }
@@ -417,6 +450,9 @@ void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f
         const Exact& e = exact[o];
         const bool report = !rows_[o].column;
         const auto at = [&](std::size_t k) {
+            if (touches(suspects_[static_cast<std::size_t>(suspect)], taken_[o])) return report ? evenOdds : std::nan("");
+            if (taken_[o].kind == Observation::Kind::Look)
+                return chanceOfFinding(suspects_[static_cast<std::size_t>(suspect)], taken_[o].terminal, taken_[o].found);
             return report ? chanceOf(taken_[o], e.columns, k) : shifted(*e.columns.front(), k, e.battery, taken_[o]);
         };
         std::vector<double> value;
@@ -496,7 +532,7 @@ void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
             f.z[o][i] = shareable(w.z);
         }
         p.steady += w.logLikelihood - row.sound;
-        p.loose += halfTheTime(w.logLikelihood - row.sound);
+        p.loose += looseGain(row, w.logLikelihood - row.sound);
     }
 }
 
@@ -546,7 +582,7 @@ double Belief::logEvidence(int suspect, const Counted& counted) const
         for (const Row* row : counted.leftOut) {
             const double gain = static_cast<double>(row->gain[k]);
             s.first -= gain;
-            s.second -= halfTheTime(gain);
+            s.second -= looseGain(*row, gain);
         }
         return s;
     };

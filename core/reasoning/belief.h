@@ -93,6 +93,7 @@ private:
         double left = 0;                  // V², of its spread what is its own
         const Column* battery = nullptr;  // the posts in that state, where they were read
         double sound = 0;                 // log-likelihood under the sound circuit
+        bool stays = false;               // what was seen stays to be seen while the fault comes and goes
     };
     struct Seen {  // a reading under one fine case
         double v = 0, grid = 0, healthy = 0;
@@ -100,6 +101,9 @@ private:
     };
     bool takeReading(const PredictionTable& table, const Observation& observation);
     bool takeReport(const PredictionTable& table, const Observation& observation);
+    bool takeLook(const Observation& observation);
+    // What a gain is worth to a fault that comes and goes.
+    static double looseGain(const Row& row, double gain) { return row.stays ? gain : halfTheTime(gain); }
     // Fills the newest row and adds to the sums of one suspect.
     void weighReading(Row& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
     struct Weighed {

@@ -45,6 +45,7 @@ public:
         resistances();
         branches();
         busNodes(keyOn);
+        looks();
         return std::move(out_);
     }
 
@@ -237,6 +238,21 @@ private:
         }
     }
 
+    // W5, W13: where a terminal can be reached, it can be looked at.
+    void looks()
+    {
+        for (std::size_t i = 0; i < map_.terminals.size(); ++i) {
+            const Terminal& t = map_.terminals[i];
+            if (t.a < 0 || !t.hazard.empty() || t.asFound == AsFound::Empty) continue;
+            const Connector& c = map_.connectors[static_cast<std::size_t>(t.connector)];
+            Candidate look;
+            look.kind = Candidate::Kind::Look;
+            look.terminal = static_cast<int>(i);
+            look.effort_s = c.reach_s + c.unplug_s;
+            out_.push_back(std::move(look));
+        }
+    }
+
     School apartSchool() const
     {
         School school = school_;
@@ -293,6 +309,8 @@ Step stepFor(const Map& map, const School& school, const Candidate& c)
                                      {c.setup.removed.begin(), c.setup.removed.end()},
                                      c.setup.load->load,
                                      c.setup.jumpers.front().rating_A});
+        case Candidate::Kind::Look:
+            return lookStep(map, c.terminal, c.setup.state);
         case Candidate::Kind::Absent:
             return absentStep(map, school, c.terminal, c.setup.state);
         case Candidate::Kind::Loaded:
@@ -348,6 +366,7 @@ std::vector<SetupProbes> setupsOf(const std::vector<Candidate>& candidates)
 {
     std::vector<SetupProbes> out;
     for (const Candidate& c : candidates) {
+        if (c.kind == Candidate::Kind::Look) continue;
         auto at = std::find_if(out.begin(), out.end(), [&](const SetupProbes& s) { return s.setup == c.setup; });
         if (at == out.end()) at = out.insert(out.end(), {c.setup, {}});
         const Probe probe = probeOf(c);

@@ -63,6 +63,7 @@ std::vector<CommonCause> commonCauses(Reasoner& reasoner, const Paper& paper, st
                 case Observation::Kind::FunctionWorks:
                     if (!holds) cause.contradicts.push_back(seen.words);
                     break;
+                case Observation::Kind::Look:
                 case Observation::Kind::Reading:
                     break;
             }

@@ -85,6 +85,7 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
         order.pop_back();
     std::vector<const Column*> columns;
     for (const Candidate& c : candidates) {
+        if (c.kind == Candidate::Kind::Look) continue;
         if (const Column* column = table.find(c.setup, probeOf(c))) columns.push_back(column);
     }
     std::vector<SuspectGroup> groups;

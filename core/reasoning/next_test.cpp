@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <climits>
 #include <cmath>
+#include <map>
 
 namespace ilvek {
 
@@ -25,7 +26,7 @@ double plogp(double p)
 class Ranking {
 public:
     Ranking(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups)
-        : belief_(belief), groups_(groups)
+        : suspects_(suspects), belief_(belief), groups_(groups)
     {
         std::vector<int> groupOf(suspects.size(), -1);
         for (std::size_t g = 0; g < groups.size(); ++g) {
@@ -45,6 +46,8 @@ public:
             ways_.push_back({h, group, s.kind == SuspectKind::MapWrong ? s.node : -1});
             all_[static_cast<std::size_t>(group)] += h.weight;
             total_ += h.weight;
+            for (const Sight& sight : s.sights)
+                seenAt_[sight.terminal].push_back(ways_.size() - 1);
         }
         isMoved_.assign(static_cast<std::size_t>(firstCases(suspects).back()), 0);
         left_ = all_;
@@ -95,6 +98,45 @@ public:
         for (const int g : touched)
             left_[static_cast<std::size_t>(g)] = all_[static_cast<std::size_t>(g)];
         return (before_ - after) / total_;
+    }
+
+    // The same of a look: few suspects show at a terminal, all others look sound there.
+    double bitsOfLook(int terminal) const
+    {
+        const auto there = seenAt_.find(terminal);
+        if (there == seenAt_.end()) return 0;
+        double after = 0;
+        for (std::size_t f = 0; f < kindsOfFound; ++f) {
+            const auto found = static_cast<Found>(f);
+            const double sound = chanceOfFinding(suspects_.front(), terminal, found);
+            std::map<int, double> moved;  // by group, beyond what would be found if all looked sound
+            for (const std::size_t i : there->second) {
+                const Way& way = ways_[i];
+                const Suspect& s = suspects_[static_cast<std::size_t>(way.h.suspect)];
+                moved[way.group] += (chanceOfFinding(s, terminal, found) - sound) * way.h.weight;
+            }
+            // Σ plogp(sound w) = sound Σ w log w + sound log(sound) Σ w
+            double sum = sound * total_, logs = sound * logs_ + sound * std::log2(sound) * total_;
+            for (const auto& [group, more] : moved) {
+                const double was = sound * all_[static_cast<std::size_t>(group)], is = std::max(0.0, was + more);
+                sum += is - was;
+                logs += plogp(is) - plogp(was);
+            }
+            after += plogp(sum) - logs;
+        }
+        return (before_ - after) / total_;
+    }
+
+    // How likely the likeliest groups make it that a look finds something else than is drawn.
+    std::vector<std::pair<int, double>> sights(int terminal) const
+    {
+        std::vector<std::pair<int, double>> out;
+        for (std::size_t g = 0; g < groups_.size() && out.size() < 3; ++g) {
+            if (groups_[g].members.empty()) continue;
+            const Suspect& s = suspects_[static_cast<std::size_t>(groups_[g].members.front())];
+            out.emplace_back(static_cast<int>(g), 1 - chanceOfFinding(s, terminal, Found::AsDrawn));
+        }
+        return out;
     }
 
     // Where the likeliest groups put the reading.
@@ -155,8 +197,10 @@ private:
         return result;
     }
 
+    const std::vector<Suspect>& suspects_;
     const Belief& belief_;
     const std::vector<SuspectGroup>& groups_;
+    std::map<int, std::vector<std::size_t>> seenAt_;  // by terminal, the ways that a look there tells apart
     struct Way {
         Belief::Hypothesis h;
         int group = -1;
@@ -173,6 +217,10 @@ private:
 
 bool isTaken(const Belief& belief, const Candidate& c)
 {
+    if (c.kind == Candidate::Kind::Look)
+        return std::any_of(belief.taken().begin(), belief.taken().end(), [&](const Observation& o) {
+            return o.kind == Observation::Kind::Look && o.terminal == c.terminal;
+        });
     const Probe probe = probeOf(c);
     const auto count = std::count_if(belief.taken().begin(), belief.taken().end(), [&](const Observation& o) {
         return o.kind == Observation::Kind::Reading && o.setup == c.setup && o.probe == probe;
@@ -183,6 +231,7 @@ bool isTaken(const Belief& belief, const Candidate& c)
 double minutesOf(const Map& map, const Candidate& c, const Standing& standing)
 {
     double seconds = c.effort_s + reading_s;
+    if (c.kind == Candidate::Kind::Look) return std::max(10.0, seconds) / 60.0;
     if (c.setup.state != standing.state) seconds += map.state(c.setup.state).effort_s;
     for (const int connector : c.setup.unplugged) {
         // Already apart costs nothing more.
@@ -197,8 +246,20 @@ double minutesOf(const Map& map, const Candidate& c, const Standing& standing)
     return std::max(10.0, seconds) / 60.0;
 }
 
+std::string reasonForLook(const std::vector<SuspectGroup>& groups, const RankedTest& test)
+{
+    std::string what;
+    for (const auto& [g, chance] : test.outcomes) {
+        const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
+        what += fmt::format("{} {:.0f} in 100 if it is “{}” ({:.0f} %)", what.empty() ? "Shows something in" : ", in",
+                            100 * chance, group.words, 100 * group.probability);
+    }
+    return fmt::format("{}; about {:.0f} min.", what, std::max(1.0, test.minutes));
+}
+
 std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest& test)
 {
+    if (test.look) return reasonForLook(groups, test);
     const auto part = [&](std::size_t i) {
         const auto& [g, v] = test.outcomes[i];
         const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
@@ -232,14 +293,19 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     std::vector<RankedTest> out;
     for (std::size_t i = 0; i < candidates.size(); ++i) {
         const Candidate& c = candidates[i];
-        const Column* column = table.find(c.setup, probeOf(c));
-        if (!column || std::isnan(column->value[0]) || isTaken(belief, c)) continue;
         RankedTest test;
         test.candidate = static_cast<int>(i);
-        Condition bare;
-        bare.state = c.setup.state;
-        const Column* battery = table.find(bare, batteryProbeOf(map));
-        test.bits = ranking.bits(*column, battery);
+        test.look = c.kind == Candidate::Kind::Look;
+        if (isTaken(belief, c)) continue;
+        if (test.look) {
+            test.bits = ranking.bitsOfLook(c.terminal);
+        } else {
+            const Column* column = table.find(c.setup, probeOf(c));
+            if (!column || std::isnan(column->value[0])) continue;
+            Condition bare;
+            bare.state = c.setup.state;
+            test.bits = ranking.bits(*column, table.find(bare, batteryProbeOf(map)));
+        }
         if (test.bits < leastBits) continue;
         test.minutes = minutesOf(map, c, standing);
         const bool moduleApart = std::any_of(c.setup.unplugged.begin(), c.setup.unplugged.end(), [&](int connector) {
@@ -247,7 +313,8 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
         });
         test.worth = test.bits / test.minutes;
         if (school.mated && moduleApart) test.worth *= schoolFactor;
-        const bool signal = c.terminal >= 0 && groupOf(*map.terminal(c.terminal).role) == Group::Inputs;
+        const bool signal =
+            c.terminal >= 0 && !test.look && groupOf(*map.terminal(c.terminal).role) == Group::Inputs;
         if (school.signalFirst && signal) test.worth /= schoolFactor;
         out.push_back(test);
     }
@@ -257,7 +324,8 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
         test.ohms = c.kind == Candidate::Kind::Ohms;
-        test.outcomes = ranking.outcomes(*table.find(c.setup, probeOf(c)), nullptr);
+        test.outcomes = test.look ? ranking.sights(c.terminal)
+                                  : ranking.outcomes(*table.find(c.setup, probeOf(c)), nullptr);
         test.reason = reasonFor(groups, test);
     }
     return out;

@@ -18,6 +18,7 @@ struct RankedTest {
     bool ohms = false;
     // What the likeliest groups would make it read: group, V or decades of Ω.
     std::vector<std::pair<int, double>> outcomes;
+    bool look = false;  // a look: the chance that it finds something else than is drawn
 };
 
 // What stands now: counts for the cost of a test.

@@ -93,6 +93,17 @@ std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observati
     return o;
 }
 
+Observation lookSeen(const Map& map, const Reading& r)
+{
+    Observation o;
+    o.kind = Observation::Kind::Look;
+    o.id = r.id;
+    o.terminal = map.terminalIndex(r.terminal);
+    o.found = r.found.value_or(Found::AsDrawn);
+    o.words = fmt::format("{} looks: {}", r.terminal, foundWords(o.found));
+    return o;
+}
+
 // A recording stands as long as nothing was mended or corrected since.
 bool stands(const TraceSeen& t, const Evidence& evidence)
 {
@@ -152,6 +163,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
 {
     std::vector<Observation> out;
     for (const Function& f : map.functions) {
+        if (!map.has(f)) continue;
         const auto in = [&](const auto& list) { return std::find(list.begin(), list.end(), f.id) != list.end(); };
         if (in(paper.dead)) out.push_back(functionSeen(map, f, false));
         if (in(paper.works)) out.push_back(functionSeen(map, f, true));
@@ -165,6 +177,10 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         const bool resistance = unitAsked(r.test) == Unit::Ohm;
         const bool battery = r.test == TestKind::Battery;
         if (a.stale[i] || (r.value.overLimit && !resistance)) continue;
+        if (r.test == TestKind::Look) {
+            if (map.terminalIndex(r.terminal) >= 0) out.push_back(lookSeen(map, r));
+            continue;
+        }
         const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
         auto setup = conditionOf(map, r);
         if (red < 0 || black < 0 || !setup) continue;

@@ -19,7 +19,7 @@ struct Paper {
 };
 
 struct Observation {
-    enum class Kind { Reading, FunctionDead, FunctionWorks, Code };
+    enum class Kind { Reading, FunctionDead, FunctionWorks, Code, Look };
     struct Need {
         Probe probe;
         double low = -1e9, high = 1e9;  // holds inside
@@ -38,6 +38,9 @@ struct Observation {
     Probe batteryProbe;
     // Functions and codes:
     std::vector<Need> needs;
+    // Looks:
+    int terminal = -1;
+    Found found = Found::AsDrawn;
     bool operator==(const Observation& other) const
     {
         return kind == other.kind && id == other.id && words == other.words;

@@ -67,6 +67,8 @@ Suspect pairOf(const std::vector<Suspect>& suspects, const PairOfFaults& pair, d
     s.id = a.id + " + " + b.id;
     s.place = a.place + " and " + b.place;
     s.words = a.words + "; and " + b.words;
+    s.sights = a.sights;
+    s.sights.insert(s.sights.end(), b.sights.begin(), b.sights.end());
     for (int i = -reach; i <= reach; ++i) {
         for (int k = -reach; k <= reach; ++k) {
             auto faults = faultsAt(a, pair.severityA + i * step);
@@ -78,7 +80,18 @@ Suspect pairOf(const std::vector<Suspect>& suspects, const PairOfFaults& pair, d
     return s;
 }
 
-Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<SuspectGroup>& groups)
+// What of a group's likelihood lies outside the module: a terminal that was seen to be bad speaks against what it is
+// plugged into.
+double outsideOf(const std::vector<Suspect>& suspects, const SuspectGroup& group, const std::vector<double>& p)
+{
+    double sum = 0;
+    for (const int m : group.members)
+        sum += suspects[static_cast<std::size_t>(m)].insideModule ? 0 : p[static_cast<std::size_t>(m)];
+    return sum;
+}
+
+Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<SuspectGroup>& groups,
+                     const std::vector<double>& p)
 {
     Conclusion c;
     if (groups.empty() || groups.front().members.empty()) return c;
@@ -101,7 +114,7 @@ Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<Sus
     else if (isOfTheMap(first))
         c.kind = Conclusion::Kind::MapWrong;
     else if (top.partlyInside)
-        c.kind = Conclusion::Kind::Either;
+        c.kind = outsideOf(suspects, top, p) >= verdictAt ? Conclusion::Kind::Outside : Conclusion::Kind::Either;
     else
         c.kind = Conclusion::Kind::Outside;
     return c;
@@ -122,7 +135,10 @@ bool explainsAll(const Belief& belief, int suspect)
 bool isConfirmed(const Belief& belief, const SuspectGroup& group)
 {
     for (std::size_t o = 0; o < belief.taken().size(); ++o) {
-        if (belief.taken()[o].kind != Observation::Kind::Reading) continue;
+        // An empty cavity and another wire are no odd contact: they were seen.
+        const Observation& seen = belief.taken()[o];
+        const bool dirt = seen.kind == Observation::Kind::Look && seen.found == Found::Damaged;
+        if (seen.kind != Observation::Kind::Reading && !dirt) continue;
         const std::vector<double> p = belief.probabilities(o);
         double sum = 0;
         for (const int m : group.members)
@@ -251,7 +267,7 @@ void Reasoner::addHunts()
         for (Candidate& c : huntFor(map_, faultsAt(suspects_[static_cast<std::size_t>(s)], belief_->severity(s)))) {
             const Probe probe = probeOf(c);
             const bool there = std::any_of(candidates_.begin(), candidates_.end(), [&](const Candidate& other) {
-                return other.setup == c.setup && probeOf(other) == probe;
+                return other.kind != Candidate::Kind::Look && other.setup == c.setup && probeOf(other) == probe;
             });
             if (there) continue;
             if (!table_.find(c.setup, probe)) {
@@ -353,7 +369,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.built = built_;
     r.toBuild = setups_.size();
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
-    r.conclusion = concluded(suspects_, r.groups);
+    r.conclusion = concluded(suspects_, r.groups, belief_->probabilities());
     // Nothing is held against the module while something outside it still explains every reading (W30).
     if (r.conclusion.kind == Conclusion::Kind::Inside) {
         const std::vector<double> likely = belief_->probabilities();
@@ -363,8 +379,12 @@ Reasoning Reasoner::reason(const Standing& standing) const
                 r.conclusion.kind = Conclusion::Kind::Open;
         }
     }
-    // Nor before what was read last is weighed in full.
-    if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
+    // Nor before what was read last is weighed in full, nor on paper and dirt alone.
+    const bool hasReading =
+        std::any_of(belief_->taken().begin(), belief_->taken().end(),
+                    [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
+    if (!refined_ || (!hasReading && r.conclusion.kind != Conclusion::Kind::MapWrong))
+        r.conclusion.kind = Conclusion::Kind::Open;
     // A verdict against a reading is none: that reading is taken again first (T8).
     if (r.conclusion.kind != Conclusion::Kind::Open) {
         const int top = r.groups.front().members.front();
@@ -381,6 +401,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     for (const RankedTest& test : r.tests) {
         Step step = stepFor(map_, school_, candidates_[static_cast<std::size_t>(test.candidate)]);
+        if (test.look) step.state = map_.state(standing.state).id;  // any will do
         step.why = test.reason + " " + step.why;
         r.steps.push_back(std::move(step));
     }

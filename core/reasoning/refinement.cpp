@@ -44,6 +44,7 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
     for (const int s : suspects)
         known_[s].resize(taken.size());
     for (std::size_t o = 0; o < taken.size(); ++o) {
+        if (taken[o].kind == Observation::Kind::Look) continue;  // no circuit is in it
         std::vector<int> lacking;
         std::copy_if(suspects.begin(), suspects.end(), std::back_inserter(lacking),
                      [&](int s) { return known_[s][o].columns.empty(); });
@@ -57,7 +58,7 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
         std::vector<Probe> probes;
         bool withBattery = false;
         for (std::size_t i = o; i < taken.size(); ++i) {
-            if (!(taken[i].setup == taken[o].setup)) continue;
+            if (taken[i].kind == Observation::Kind::Look || !(taken[i].setup == taken[o].setup)) continue;
             same.push_back(i);
             withBattery = withBattery || taken[i].battery_V;
             for (const Probe& probe : probesOf(taken[i])) {

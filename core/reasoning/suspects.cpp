@@ -24,11 +24,21 @@ constexpr double highFactors[] = {1.25, 1.6, 2.5, 5, 20};
 constexpr double contactWeight = 3, wireWeight = 1, jointWeight = 2.5, fuseWeight = 1.5, relayWeight = 1.5;
 constexpr double loadWeight = 2, sensorWeight = 2, coilWeight = 0.6, stuckWeight = 0.4;
 constexpr double groundWeight = 0.5, supplyWeight = 0.1, neighbourWeight = 0.12, backFeedWeight = 0.1;
-constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.15;
-constexpr double exchangedWeight = 0.1;
+constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.1;
+constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
 constexpr double wetFactor = 2.5, movingFactor = 1.8;
 // An exchanged wire is about as long as its neighbour.
 constexpr double exchangedWire_ohm = 0.03;
+// Chance that a look finds: as drawn, damaged, another wire, empty. Old dirt and faded colours are on sound machines too;
+// a joint that went bad shows in about half of the cases, a wire broken at its crimp seldom.
+constexpr std::array<double, kindsOfFound> soundSight{0.954, 0.02, 0.025, 0.001};
+constexpr std::array<double, kindsOfFound> badContactSight{0.422, 0.55, 0.026, 0.002};
+constexpr std::array<double, kindsOfFound> badWireSight{0.822, 0.15, 0.026, 0.002};
+constexpr std::array<double, kindsOfFound> shortedSight{0.774, 0.2, 0.025, 0.001};
+constexpr std::array<double, kindsOfFound> touchingSight{0.504, 0.47, 0.025, 0.001};
+constexpr std::array<double, kindsOfFound> exchangedSight{0.054, 0.02, 0.925, 0.001};
+constexpr std::array<double, kindsOfFound> emptySight{0.015, 0.005, 0.01, 0.97};
+constexpr std::array<double, kindsOfFound> otherMapSight{0.2, 0.02, 0.68, 0.1};
 // Share of jobs in which nothing is wrong (now).
 constexpr double nothingWithComplaint = 0.03, nothingWithout = 0.3;
 
@@ -53,6 +63,8 @@ public:
         addBackFeeds();
         addExchanged();
         addMapErrors();
+        for (Suspect& s : out_)
+            addSights(s);
         normalise();
         return std::move(out_);
     }
@@ -375,9 +387,70 @@ private:
                              fmt::format("{}: the map may be wrong here", t.id));
             s.terminal = terminal;
             s.node = t.a;
+            s.node2 = t.b;
             s.severities = {{}};
             s.graded = false;
+            if (t.contact < 0) continue;
+            Suspect& empty =
+                add(SuspectKind::EmptyCavity, emptyWeight, t.id + " empty", t.id,
+                    fmt::format("{}: no wire here on this machine, against what the map shows", t.id));
+            empty.terminal = terminal;
+            empty.node = t.a;
+            empty.node2 = t.b;
+            // Neither terminal nor wire: what a lead finds there floats.
+            empty.severities = {{Fault{Fault::Kind::Open, t.contact}}};
+            if (const int wire = onlyWireAt(t.a).first; wire >= 0)
+                empty.severities.front().push_back(Fault{Fault::Kind::Open, wire});
+            empty.graded = false;
         }
+    }
+
+    void addSights(Suspect& s) const
+    {
+        for (std::size_t i = 0; i < map_.terminals.size(); ++i) {
+            const Terminal& t = map_.terminals[i];
+            if (t.a < 0) continue;
+            if (const auto* chance = sightAt(s, t)) s.sights.push_back({static_cast<int>(i), *chance});
+        }
+    }
+
+    const std::array<double, kindsOfFound>* sightAt(const Suspect& s, const Terminal& t) const
+    {
+        const auto is = [&](int node) { return node >= 0 && (node == t.a || node == t.b); };
+        switch (s.kind) {
+            case SuspectKind::Resistance: {
+                if (t.contact == s.element) return &badContactSight;
+                const Element& e = map_.element(s.element);
+                const bool wire = e.kind == ElementKind::Wire && (is(e.nodes[0]) || is(e.nodes[1]));
+                return wire ? &badWireSight : nullptr;
+            }
+            case SuspectKind::ShortToGround:
+            case SuspectKind::ShortToSupply:
+            case SuspectKind::BackFeed:
+                return is(s.node) ? &shortedSight : nullptr;
+            case SuspectKind::ShortToNeighbour:
+                return is(s.node) || is(s.node2) ? &touchingSight : nullptr;
+            case SuspectKind::Exchanged: {
+                const bool here = t.a == s.node || t.a == s.node2;
+                return here && coloursDiffer(s) ? &exchangedSight : nullptr;
+            }
+            case SuspectKind::EmptyCavity:
+                return t.a == s.node ? &emptySight : nullptr;
+            case SuspectKind::MapWrong:
+                return t.a == s.node ? &otherMapSight : nullptr;
+            default:
+                return nullptr;
+        }
+    }
+
+    // Two wires of one colour may be exchanged without anybody seeing it.
+    bool coloursDiffer(const Suspect& s) const
+    {
+        std::vector<std::string> words;
+        for (const Terminal& t : map_.terminals) {
+            if (t.a == s.node || t.a == s.node2) words.push_back(t.colour.words());
+        }
+        return words.size() > 1 && words.front() != words.back();
     }
 
     void normalise()
@@ -410,6 +483,17 @@ std::string ohmsAbout(double r)
 std::vector<Suspect> suspectsOf(const Map& map, bool complaint)
 {
     return Enumeration(map, complaint).all();
+}
+
+bool showsAt(const Suspect& s, int terminal)
+{
+    return std::any_of(s.sights.begin(), s.sights.end(), [&](const Sight& x) { return x.terminal == terminal; });
+}
+
+double chanceOfFinding(const Suspect& s, int terminal, Found found)
+{
+    const auto at = std::find_if(s.sights.begin(), s.sights.end(), [&](const Sight& x) { return x.terminal == terminal; });
+    return (at == s.sights.end() ? soundSight : at->chance)[static_cast<std::size_t>(found)];
 }
 
 std::vector<bool> insideModule(const Map& map)
@@ -521,7 +605,7 @@ std::string severityWords(const Suspect& s, double at)
     const auto between = [&](double x, double y) {
         return x > 0 && y > 0 ? std::exp((1 - share) * std::log(x) + share * std::log(y)) : x;
     };
-    if (s.kind == SuspectKind::Exchanged) return "";
+    if (isOfTheMap(s)) return "";
     switch (a.kind) {
         case Fault::Kind::Open:
             return "open";

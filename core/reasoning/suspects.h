@@ -2,11 +2,13 @@
 // was read.
 #pragma once
 
+#include <array>
 #include <string>
 #include <vector>
 
 #include "circuit/condition.h"
 #include "machine/map.h"
+#include "proving/reading.h"
 
 namespace ilvek {
 
@@ -24,22 +26,30 @@ enum class SuspectKind {
     ModulePart,        // inside a module: regulator, pull-up, driver, input
     ModuleDead,        // a module's supply without function
     BusHeld,           // a node of the network holds a line
+    EmptyCavity,       // no wire where the map shows one: another variant
     Exchanged,         // the wires of two neighbours in a connector, against what the map says
-    MapWrong           // what the map says of this terminal is not what is there
+    MapWrong           // what the map says of this terminal is not what is there, whatever it is
+};
+
+// What a look at a terminal would find under a suspect: the chance of each kind of Found.
+struct Sight {
+    int terminal = -1;
+    std::array<double, kindsOfFound> chance{};
 };
 
 struct Suspect {
     SuspectKind kind = SuspectKind::Nothing;
     int element = -1;           // of the map, or -1
-    int node = -1;              // shorts: the conductor; exchanged wires: one terminal
-    int node2 = -1;             // shorts to a neighbour; exchanged wires: the other terminal
-    int terminal = -1;          // MapWrong
+    int node = -1;              // shorts: the conductor; exchanged wires: one terminal; a wrong map: its wire side
+    int node2 = -1;             // shorts to a neighbour; exchanged wires: the other terminal; a wrong map: its far side
+    int terminal = -1;          // a wrong map
     bool insideModule = false;  // inside the module under suspicion
     double prior = 0;           // of all suspects they add up to 1
     // Severities from slight to complete. What lies between two that follow each other in a `graded` suspect is
     // possible too.
     std::vector<std::vector<Fault>> severities;
     bool graded = true;
+    std::vector<Sight> sights;  // where it would look otherwise than a sound terminal
     std::string id;     // "X4-7 resistance"; stable, for files and scripts
     std::string place;  // "X4-7", "the wire from S4 to J2-1"
     std::string words;  // "X4-7: added resistance"
@@ -50,10 +60,15 @@ struct Suspect {
 // a map's own figures (weakness of a part or a connector) multiply them.
 std::vector<Suspect> suspectsOf(const Map& map, bool complaint);
 
+// P(found | suspect) of a look at a terminal.
+double chanceOfFinding(const Suspect& suspect, int terminal, Found found);
+// A look there tells it from a sound terminal.
+bool showsAt(const Suspect& suspect, int terminal);
+
 // Whether it says that the map and the machine differ, not that a part has failed.
 inline bool isOfTheMap(const Suspect& s)
 {
-    return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::Exchanged;
+    return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::Exchanged || s.kind == SuspectKind::EmptyCavity;
 }
 
 // The severity as people say it: "about 4 Ω", "open", "short of about 5 Ω". `at` counts in severities and may lie

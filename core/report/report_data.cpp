@@ -20,7 +20,7 @@ json readingJson(const Reading& r, const Judgement& j, bool stale)
              {"test", testId(r.test)},
              {"terminal", r.terminal},
              {"state", r.state},
-             {"value", exactQuantity(r.value)},
+             {"value", r.found ? figureOf(r) : exactQuantity(r.value)},
              {"verdict", verdictId(j.verdict)},
              {"word", j.word},
              {"limits", j.limits},
@@ -121,7 +121,7 @@ std::string readingsCsv(const ReportInput& in)
             fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\n", r.id, writeTime(r.time_ms),
                         testId(r.test), csvCell(r.terminal), csvCell(r.state), csvCell(r.red), csvCell(r.black),
                         csvCell(fmt::format("{}", fmt::join(r.unplugged, " "))), csvCell(r.load),
-                        r.value.overLimit ? "OL" : number(r.value.value), unit, r.battery_V ? number(*r.battery_V) : "",
+                        r.found ? csvCell(figureOf(r)) : r.value.overLimit ? "OL" : number(r.value.value), unit, r.battery_V ? number(*r.battery_V) : "",
                         j.current_A > 0 ? number(j.current_A) : "", verdictId(j.verdict), csvCell(j.word),
                         csvCell(j.arithmetic), csvCell(j.limits), traps, in.assessment.stale[i] ? "yes" : "no");
     }

@@ -81,6 +81,7 @@ std::string gatePart(const Gate& gate, const std::string& module)
 
 std::string placeWords(const Map& map, const Reading& r)
 {
+    if (r.found) return map.nodeWords(map.nodeIndex(r.red)) + ", by eye";
     std::string out =
         fmt::format("R {}, B {}", map.nodeWords(map.nodeIndex(r.red)), map.nodeWords(map.nodeIndex(r.black)));
     if (!r.unplugged.empty()) out += fmt::format("; {} apart", fmt::join(r.unplugged, ", "));
@@ -104,7 +105,7 @@ std::string readingRow(const Map& map, const Reading& r, const Judgement& j, boo
     return fmt::format(
         "<tr><td>{}<br><span class=\"dim\">{}</span></td><td>{}<br>{}</td><td><b>{}</b></td><td "
         "class=\"{}\">{}</td><td>{}<br><span class=\"dim\">{}; {}; battery then {}; {}</span></td></tr>\n",
-        r.id, readableTime(r.time_ms), e(r.terminal), testName(r.test), e(formatQuantity(r.value)),
+        r.id, readableTime(r.time_ms), e(r.terminal), testName(r.test), e(figureOf(r)),
         isFailure(j.verdict) ? "bad" : "", verdict, detail, e(placeWords(map, r)),
         state < 0 ? e(r.state) : e(map.state(state).name), battery, e(r.instrument.name));
 }

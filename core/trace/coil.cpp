@@ -16,6 +16,8 @@ constexpr double longFlat = 0.08;   // of the dwell, that it must stay there
 constexpr double jumpShare = 0.12;  // of the peak, at the beginning of a charge
 constexpr double gapRatio = 1.6;    // of the usual distance, between which a charge is missing
 constexpr double clampSigma = 0.01;
+constexpr double noiseHides = 0.03;  // of the peak: a limit lies no further from a ramp
+constexpr double edgeNoise = 6;      // sigma by which the ramp's own beginning may be misplaced
 
 struct Charge {
     double on_s = 0, dwell_s = 0, peak_A = 0;
@@ -53,7 +55,7 @@ Charge chargeOf(const Recording& r, const Channel& current, const Pulses& all, c
     const double slope = k.slope(a, b - a), sigma = all.noise_A * Kinks::slopeSigma(b - a);
     c.slope_AperS = slope / r.interval_s;
     const double jump = k.mean(a, b - a) - slope * 0.5 * static_cast<double>(a + b);
-    if (std::abs(jump) > 4 * sigma * static_cast<double>(b)) c.jump_A = jump;
+    if (std::abs(jump) > 4 * sigma * static_cast<double>(b) + edgeNoise * all.noise_A) c.jump_A = jump;
     return c;
 }
 
@@ -111,10 +113,12 @@ Result<TraceTold> measureCoil(const Recording& r, const Channel& current, std::o
     const auto peak = take(middleOf(charges, "peak", "Current when it is let go", Unit::Ampere, clampSigma, 0,
                                     [](const Charge& c) { return std::optional(c.peak_A); }),
                            "peak", "Current when it is let go", Unit::Ampere, "");
+    const bool noisy = pulses->noise_A > noiseHides * peak.value_or(0);
     const auto limited =
         take(middleOf(charges, "limited after", "Limited after", Unit::Second, 0.02, dt,
                       [](const Charge& c) { return c.limited_s; }),
-             "limited after", "Limited after", Unit::Second, "the current still rises when it is let go");
+             "limited after", "Limited after", Unit::Second,
+             noisy ? "the noise would hide a limit" : "the current still rises when it is let go");
     const auto slope = take(middleOf(charges, "slope", "Slope, A/s", Unit::None, clampSigma, 0,
                                      [](const Charge& c) { return c.slope_AperS; }),
                             "slope", "Slope, A/s", Unit::None, "a charge has too few samples");
@@ -128,7 +132,9 @@ Result<TraceTold> measureCoil(const Recording& r, const Channel& current, std::o
     out.verdict = fmt::format(
         "{} charges of {}, {} when let go{}.", charges.size(), formatQuantity({dwell.value_or(0), Unit::Second}),
         formatQuantity(amperes(peak.value_or(0))),
-        limited ? fmt::format(", limited after {}", formatQuantity({*limited, Unit::Second})) : ", not limited");
+        limited ? fmt::format(", limited after {}", formatQuantity({*limited, Unit::Second}))
+        : noisy ? ""
+                : ", not limited");
     if (jump && peak && *jump > jumpShare * *peak) {
         out.odd = true;
         out.verdict +=

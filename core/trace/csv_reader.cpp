@@ -41,15 +41,18 @@ public:
         out.values.resize(values_);
         const char* p = text.data();
         const char* end = p + text.size();
+        for (auto& column : out.values)
+            column.reserve(text.size() / 12);
         while (p < end) {
-            const auto* lineEnd = static_cast<const char*>(std::memchr(p, '\n', static_cast<std::size_t>(end - p)));
-            if (!lineEnd) lineEnd = end;
             ++out.lines;
-            if (out.lines > skipLines && !row(p, lineEnd, out)) {
+            const bool figure = static_cast<unsigned char>(*p - '0') < 10 || *p == '-';
+            if (out.lines <= skipLines || (!figure && isNoRow(p, end)))
+                p = lineEnd(p, end);
+            else if (!row(p, end, out)) {
                 out.faultyLine = out.lines;
                 return out;
             }
-            p = lineEnd + 1;
+            ++p;
         }
         return out;
     }
@@ -61,19 +64,32 @@ private:
         return false;
     }
 
-    bool isEnd(const char* p, const char* end) const { return p == end || *p == '\r'; }
+    static const char* lineEnd(const char* p, const char* end)
+    {
+        const void* at = std::memchr(p, '\n', static_cast<std::size_t>(end - p));
+        return at ? static_cast<const char*>(at) : end;
+    }
+
+    static bool isNoRow(const char* p, const char* end)
+    {
+        const std::string_view line(p, static_cast<std::size_t>(lineEnd(p, end) - p));
+        return isBlank(line) || isRemark(line);
+    }
+
+    // Of the line.
+    static bool isEnd(const char* p, const char* end) { return p == end || *p == '\r' || *p == '\n'; }
 
     const char* skipSpace(const char* p, const char* end) const
     {
-        while (p < end && (*p == ' ' || *p == '"' || (*p == '\t' && guess_.separator != '\t')))
+        // All three come before any figure or sign.
+        while (p < end && *p <= '"' && (*p == ' ' || *p == '"' || (*p == '\t' && guess_.separator != '\t')))
             ++p;
         return p;
     }
 
-    bool row(const char* p, const char* end, Block& out) const
+    // Moves on to the line's end.
+    bool row(const char*& p, const char* end, Block& out) const
     {
-        const std::string_view line(p, static_cast<std::size_t>(end - p));
-        if (line.empty() || isBlank(line) || isRemark(line)) return true;
         std::size_t value = 0;
         bool separated = true;
         for (std::size_t c = 0; c < guess_.columns.size(); ++c) {
@@ -96,21 +112,23 @@ private:
                 if (empty) ++out.empty;
                 into.push_back(empty ? std::nanf("") : static_cast<float>(x));
             }
-            if (!isEnd(p, end) && *p != guess_.separator && guess_.separator != ' ')
+            separated = p < end && *p == guess_.separator;
+            if (separated)
+                ++p;
+            else if (!isEnd(p, end) && guess_.separator != ' ')
                 return faulty(out, notAFigure(p, end, c));
-            separated = !isEnd(p, end) && *p == guess_.separator;
-            if (separated) ++p;
         }
-        while (p < end && (*p == guess_.separator || *p == ' ' || *p == '\r' || *p == '\t'))
+        while (p < end && *p != '\n' && (*p == guess_.separator || *p == ' ' || *p == '\r' || *p == '\t'))
             ++p;
-        if (p < end) return faulty(out, fmt::format("has more than {} columns", guess_.columns.size()));
+        if (p < end && *p != '\n') return faulty(out, fmt::format("has more than {} columns", guess_.columns.size()));
         ++out.rows;
         return true;
     }
 
     std::string notAFigure(const char* p, const char* end, std::size_t column) const
     {
-        std::string text(p, std::find_if(p, end, [&](char c) { return c == guess_.separator || c == '\r'; }));
+        std::string text(
+            p, std::find_if(p, end, [&](char c) { return c == guess_.separator || c == '\r' || c == '\n'; }));
         if (text.size() > 24) text = text.substr(0, 24) + "…";
         return fmt::format("column {}: “{}” is no figure", column + 1, text);
     }

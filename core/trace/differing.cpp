@@ -85,6 +85,7 @@ Result<TraceTold> measureLevel(const Recording& r, const Channel& channel, std::
     out.measures.push_back(measured("most", "Most", channel.unit(), *high, noise, at(high)));
     out.measures.push_back(measured("drift", "Drift from the beginning to the end", channel.unit(),
                                     level.back() - level.front(), 2 * noise / std::sqrt(static_cast<double>(block))));
+    out.measures.push_back(measured("named from", "Smallest change that is named", channel.unit(), limit, 0));
     const auto others = switches(r, channel);
     const double dt = r.interval_s;
     std::size_t i = 0;

@@ -35,6 +35,7 @@ Map atTemperature(const Map& map, int element, double temperature_C)
 {
     Map out = map;
     Element& e = out.elements[static_cast<std::size_t>(element)];
+    out.document += fmt::format("\n{} at {} °C", e.id, temperature_C);
     e.values["resistance"] *= 1 + copper_perK * (temperature_C - e.value("temperature", 20.0));
     return out;
 }

@@ -23,6 +23,8 @@ constexpr double liftZNoisy = 6.5;     // and this far where the noise is more t
 constexpr double noisyShare = 0.03;    // so much of the peak
 constexpr double sharpShare = 0.62;    // of it is still there when looked at half as wide
 constexpr double hingeReach_s = 8e-4;  // to both sides of a kink, for its exact place
+constexpr double hingeSpread = 1.5;    // polynomials are not the law of an armature: measured on the models
+constexpr double hingeOff_s = 8e-6;    // the same where there is no noise
 constexpr double dithers = 0.6;        // of a converter's step: noise of this size hides the stair
 constexpr double stairShare = 1.5;
 constexpr double slopeNoise = 0.04;    // of a slope, that noise may make
@@ -34,7 +36,8 @@ constexpr double supplySigma_V = 0.1;
 constexpr double heldShare = 0.75;  // of the peak, below which a current is held
 constexpr std::size_t fewestOfDecay = 40;
 constexpr double clampAbove_V = 5;
-constexpr double humpZ = 9;
+constexpr double humpZ = 11;
+constexpr double humpOfSpike = 0.25;
 constexpr std::size_t fewest = 24;  // samples of a pulse
 
 // Least squares of the hinge at any place of a stretch, from sums of powers up to there: no place costs more than one
@@ -314,28 +317,31 @@ private:
                               smallest > 0.03 ? "the noise would hide it" : "no dip stands out of the rise"));
             return;
         }
-        const double place = hinge(found);
+        const auto [place, sigma] = hinge(found);
         const double at_s = seconds(place);
-        const double sigma = dt_ * std::max(0.5, static_cast<double>(found.width) / found.z);
-        put(measured("lift", "Armature lift after switching on", Unit::Second, at_s - pulse_.on_s, sigma, at_s));
+        put(measured("lift", "Armature lift after switching on", Unit::Second, at_s - pulse_.on_s, dt_ * sigma, at_s));
     }
 
     // Cubic before the stop, parabolic behind it, without a step between: the place k at which this leaves least.
     // y = a + b t + c h + d h² + e g² + f g³,  h = max(0, t), g = min(0, t), t counted from k.
-    double hinge(const Found& found) const
+    // And its sigma in samples: as far to both sides as what is left grows by less than one variance of the noise.
+    std::pair<double, double> hinge(const Found& found) const
     {
         const auto widest = std::max<std::size_t>(12, static_cast<std::size_t>(std::min(1e9, hingeReach_s / dt_)));
         const std::size_t reach = std::clamp<std::size_t>(5 * found.width / 2, 12, widest);
         const std::size_t first = std::max(on_ + 2, found.at > reach ? found.at - reach : 0);
         const std::size_t last = std::min(off_ - 1, found.at + reach);
-        if (last < first + 14) return static_cast<double>(found.at);
+        if (last < first + 14)
+            return {static_cast<double>(found.at), static_cast<double>(found.width) / found.z};
         const HingeSums sums(y_, first, last);
         const auto restAt = [&](std::size_t k) { return sums.restAt(k); };
         // In strides first, then every sample about the best.
+        const std::size_t lowest = first + 4, highest = last - 5;
         std::size_t from = std::max(first + 4, found.at - std::min(found.at, found.width));
         std::size_t to = std::min(last - 5, found.at + found.width), place = found.at;
+        double least = 1e300;
         for (std::size_t stride = std::max<std::size_t>(1, found.width / 8);;) {
-            double least = 1e300;
+            least = 1e300;
             for (std::size_t k = from; k <= to; k += stride) {
                 const double rest = restAt(k);
                 if (rest < least) least = rest, place = k;
@@ -345,7 +351,13 @@ private:
             to = std::min(to, place + stride);
             stride = 1;
         }
-        return static_cast<double>(place);
+        const double open = least + noise_ * noise_;
+        std::size_t a = place, b = place;
+        while (a > lowest && restAt(a - 1) < open)
+            --a;
+        while (b < highest && restAt(b + 1) < open)
+            ++b;
+        return {static_cast<double>(place), std::hypot(hingeSpread * 0.5 * static_cast<double>(b - a + 1), hingeOff_s / dt_)};
     }
 
     void end()
@@ -446,9 +458,15 @@ private:
         const auto c = beside_.control->samples.read(pulse_.first, pulse_.last - pulse_.first);
         const double step = beside_.control->samples.resolution(), noise = noiseOf(c, step);
         const Kinks levels(c);
-        const std::size_t from = diedAt_ + std::max<std::size_t>(4, (diedAt_ - off_) / 4);
-        if (on_ < 8 || from + 32 > c.size()) return std::nullopt;
+        if (on_ < 8) return std::nullopt;
         const double rest = levels.mean(0, on_ - 2);
+        // While it is higher than this it is the spike itself that falls, not the armature's own voltage.
+        const double spike = *std::max_element(c.begin() + static_cast<std::ptrdiff_t>(off_), c.end());
+        std::size_t fallen = c.size();
+        while (fallen > off_ && c[fallen - 1] < rest + humpOfSpike * (spike - rest))
+            --fallen;
+        const std::size_t from = std::max(diedAt_, fallen) + std::max<std::size_t>(4, (diedAt_ - off_) / 4);
+        if (from + 32 > c.size()) return std::nullopt;
         double best = humpZ;
         std::optional<std::size_t> at;
         for (std::size_t n = 4; 4 * n < c.size() - from; n *= 2) {

@@ -211,5 +211,31 @@ TEST(FaultSweep, KnowsHowAReadingFollowsTheBatteryAndTheParts)
     EXPECT_NEAR(slopes[static_cast<std::size_t>(wire)], change / std::log(1.001), 1e-6);
 }
 
+TEST(FaultSweep, TwoOpensThatLeaveATerminalAloneAreSolvedAndNotNoise)
+{
+    const Map& map = test::pt9();
+    for (const Terminal& t : map.terminals) {
+        if (t.contact < 0) continue;
+        for (std::size_t i = 0; i < map.elements.size(); ++i) {
+            const Element& e = map.elements[i];
+            if (e.kind != ElementKind::Wire || (e.nodes[0] != t.a && e.nodes[1] != t.a)) continue;
+            Condition keyOn;
+            keyOn.state = map.stateIndex("key-on");
+            static auto sweep = FaultSweep::of(map, keyOn);
+            ASSERT_TRUE(sweep);
+            Condition open = keyOn;
+            open.faults = {Fault{Fault::Kind::Open, t.contact}, Fault{Fault::Kind::Open, static_cast<int>(i)}};
+            ASSERT_TRUE(sweep->apply(open.faults));
+            const auto cold = operatingPoint(map, open);
+            ASSERT_TRUE(cold);
+            for (const char* node : {"J1-10.b", "J2-1.b", "J1-21.a"}) {
+                const int at = map.nodeIndex(node);
+                EXPECT_NEAR(sweep->voltage(at, map.batteryMinus(), 1e12), cold->potential(at), 2e-3)
+                    << t.id << " and " << e.id << " at " << node;
+            }
+        }
+    }
+}
+
 }  // namespace
 }  // namespace ilvek

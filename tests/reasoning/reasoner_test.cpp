@@ -270,10 +270,13 @@ TEST(NextTest, TellsNothingBySmallDifferencesAndMuchByFaultsTooUnlikelyToName)
     const Map& map = reasoner->map();
     reasoner->observe({}, {});
     const Belief& belief = reasoner->belief();
+    std::vector<Candidate> measured;  // a look has no figure to be faint
+    std::copy_if(reasoner->candidates().begin(), reasoner->candidates().end(), std::back_inserter(measured),
+                 [](const Candidate& c) { return c.kind != Candidate::Kind::Look; });
     const auto bitsAt = [&](const PredictionTable& table, const std::vector<SuspectGroup>& groups) {
         std::vector<double> bits;
-        for (const RankedTest& t : rankTests(map, reasoner->suspects(), belief, groups, table, reasoner->candidates(),
-                                             {}, {}, reasoner->candidates().size()))
+        for (const RankedTest& t :
+             rankTests(map, reasoner->suspects(), belief, groups, table, measured, {}, {}, measured.size()))
             bits.push_back(t.bits);
         return bits.empty() ? 0.0 : *std::max_element(bits.begin(), bits.end());
     };
@@ -309,14 +312,19 @@ TEST(NextTest, NothingToldFindsTheFaultInTheEnd)
     EXPECT_TRUE(std::find(places.begin(), places.end(), "W5") != places.end()) << run.last.conclusion.words;
 }
 
-TEST(PracticeCases, EachIsSolvedByFollowingTheFirstSuggestion)
+// In two halves, which run beside each other.
+class PracticeCases : public testing::TestWithParam<int> {};
+INSTANTIATE_TEST_SUITE_P(Half, PracticeCases, testing::Values(0, 1));
+
+TEST_P(PracticeCases, EachIsSolvedByFollowingTheFirstSuggestion)
 {
     const Map& map = test::pt9();
     const auto cases = practice::readCases(map, std::string(ILVEK_SOURCE_DIR) + "/data/practice");
     ASSERT_TRUE(cases) << cases.error().front().message();
     ASSERT_EQ(cases->size(), 14U);
     const auto reasoner = complete(map);
-    for (const practice::PracticeCase& c : *cases) {
+    for (std::size_t n = static_cast<std::size_t>(GetParam()); n < cases->size(); n += 2) {
+        const practice::PracticeCase& c = (*cases)[n];
         if (!c.asDrawn.empty()) continue;  // its learner has another map; below
         practice::SimulatedMachine machine(map, c.faults, c.timing);
         const auto run = practice::follow(*reasoner, machine, c.paper, {}, true, 60);
@@ -335,7 +343,7 @@ TEST(PracticeCases, EachIsSolvedByFollowingTheFirstSuggestion)
     }
 }
 
-TEST(PracticeCases, AMapThatIsWrongCondemnsNothing)
+TEST(PracticeCase, AWireThatIsNotThereIsFoundByLookingAndTheMapIsBlamed)
 {
     const Map& map = test::pt9();
     const auto c = practice::readCase(map, std::string(ILVEK_SOURCE_DIR) + "/data/practice/map-error-j2-28.json");
@@ -343,16 +351,18 @@ TEST(PracticeCases, AMapThatIsWrongCondemnsNothing)
     const Map learners = practice::learnersMap(map, *c);
     EXPECT_NE(learners.terminal(learners.terminalIndex("J2-28")).asFound, AsFound::Empty);
     EXPECT_EQ(map.terminal(map.terminalIndex("J2-28")).asFound, AsFound::Empty);
-    Reasoner reasoner(learners, {}, true);
-    for (int n = 0; n < 3; ++n)
-        reasoner.buildNext();
+    const auto reasoner = complete(learners);
     practice::SimulatedMachine machine(map, c->faults, c->timing);
-    const auto run = practice::follow(reasoner, machine, c->paper, {}, true, 6);
-    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Inside);
-    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Outside);
+    const auto run = practice::follow(*reasoner, machine, c->paper, {}, true, 60);
+    EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::MapWrong) << run.last.conclusion.words;
+    const auto places = practice::placesOf(*reasoner, run);
+    EXPECT_TRUE(std::find(places.begin(), places.end(), "J2-28") != places.end());
+    const auto& readings = run.evidence.readings;
+    EXPECT_TRUE(std::any_of(readings.begin(), readings.end(),
+                            [](const Reading& r) { return r.found == Found::Empty && r.terminal == "J2-28"; }));
 }
 
-TEST(PracticeCases, AFaultyFileNamesThePlaceAndTheReason)
+TEST(PracticeCase, AFaultyFileNamesThePlaceAndTheReason)
 {
     const test::TemporaryFolder folder;
     const std::string file = (folder / "bad.json").string();

@@ -159,6 +159,7 @@ void ProveScreen::showActions(const QPoint& place)
                                                    {Qt::Key_W, tr("Walk the segments")},
                                                    {Qt::Key_F, tr("Fuse, both sides")},
                                                    {Qt::Key_D, tr("Dead when it must be?")},
+                                                   {Qt::Key_V, tr("Look at the terminal")},
                                                    {Qt::Key_A, tr("Assume good, with the reason")},
                                                    {Qt::Key_E, tr("Correct on the map, or mark as found")},
                                                    {Qt::Key_U, tr("Undo the last entry")}};
@@ -200,6 +201,9 @@ bool ProveScreen::command(int key)
             return true;
         case Qt::Key_D:
             liveJob_->demand(TestKind::AbsentSupply);
+            return true;
+        case Qt::Key_V:
+            liveJob_->demand(TestKind::Look);
             return true;
         case Qt::Key_C:
             liveJob_->changeLoad();
