@@ -8,14 +8,19 @@ for package in clang libclang-rt-14-dev; do
 done
 cmake --preset fuzz >/dev/null
 cmake --build --preset fuzz
-for reader in map job quantity pin_sheet recording; do
+cli=build/fuzz/cli/ilvek-cli
+for reader in map job quantity pin_sheet csv npy wav mat known_good; do
     seeds=$(mktemp -d)
     case $reader in
         map) cp data/maps/*.json "$seeds" ;;
         job) cp data/demo/*.json "$seeds" ;;
         quantity) printf 'V11.84 V' >"$seeds/1"; printf '\x034k7' >"$seeds/2"; printf '\x02OL' >"$seeds/3" ;;
         pin_sheet) cp data/sheets/*.csv "$seeds" ;;
-        recording) head -200 data/traces/injectors-sound.csv >"$seeds/1"; cp data/sheets/*.csv "$seeds" ;;
+        csv) head -200 data/traces/injectors-sound.csv >"$seeds/1"; cp data/sheets/*.csv "$seeds" ;;
+        npy) head -400 data/traces/injectors-sound.csv >"$seeds.csv"; "$cli" trace convert "$seeds.csv" "$seeds/1.npy" >/dev/null; rm "$seeds.csv" ;;
+        wav) /usr/bin/python3 -c 'import sys, wave; w = wave.open(sys.argv[1], "wb"); w.setparams((2, 2, 48000, 0, "NONE", "")); w.writeframes(bytes(range(256)) * 8)' "$seeds/1" ;;
+        mat) /usr/bin/python3 fuzz/mat_seed.py "$seeds/1" ;;
+        known_good) "$cli" trace keep data/traces/tiller-down.csv "$seeds/1" >/dev/null ;;
     esac
     echo "== $reader, $seconds s"
     build/fuzz/fuzz/fuzz_$reader -max_total_time="$seconds" -max_len=200000 -rss_limit_mb=4096 -print_final_stats=1 "$seeds" 2>&1 | grep -E 'stat::|ERROR|SUMMARY|panic|DEADLY' || true

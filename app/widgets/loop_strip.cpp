@@ -476,10 +476,10 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
     const auto& step = liveJob.step();
     for (auto& s : picture.symbols) {
         s.isTarget = s.label == text(map.terminal(terminal).id);
-        if (!step || s.nodeIn < 0) continue;
+        if (!step || s.nodeIn < 0 || step->test == TestKind::Look) continue;
         const int red = map.nodeIndex(step->red), black = map.nodeIndex(step->black);
         s.red = s.nodeIn == red || s.nodeOut == red;
-        s.black = black >= 0 && (s.nodeIn == black || s.nodeOut == black);
+        s.black = s.nodeIn == black || s.nodeOut == black;
     }
     placeStep(walk, picture);
     describeCurrents(liveJob, picture);

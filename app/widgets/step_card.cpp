@@ -134,12 +134,13 @@ void StepCard::show(const LiveJob& liveJob)
         lines_[i]->setText(unbroken(step->instructions[i]));
     QString expectation = unbroken(step->expectation);
     // What a look found is chosen from here: as large as what is to be done.
-    expectation_->setFont(step->test == TestKind::Look ? face(17, QFont::DemiBold) : face(14));
+    const bool look = step->test == TestKind::Look;
+    expectation_->setFont(look ? face(17, QFont::Bold) : face(14));
     expectation_->setToolTip(plainTip(QString::fromStdString(step->why)));
-    if (!step->why.empty() && !isLow_)
+    if (!step->why.empty() && !isLow_ && !look)
         expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
     expectation_->setText(expectation);
-    setTextColour(expectation_, Theme::current().dim);
+    setTextColour(expectation_, look ? Theme::current().ink : Theme::current().dim);
     QStringList cautions;
     for (const std::string& caution : step->cautions)
         cautions << unbroken(caution);

@@ -219,7 +219,7 @@ struct FaultSweep::Part {
     {
         const auto& devices = now.devices();
         for (std::size_t i = 0; i < devices.size(); ++i) {
-            if (!(devices[i] == base.network.devices()[i])) touch(static_cast<int>(i));
+            if (i >= base.network.devices().size() || !(devices[i] == base.network.devices()[i])) touch(static_cast<int>(i));
         }
         gatherDepartures();
         if (nodes.size() > static_cast<std::size_t>(mostNodes)) return;
@@ -303,9 +303,8 @@ struct FaultSweep::Part {
         return false;
     }
 
-    // From where the healthy circuit stands, factorised anew. False when that cannot be: a part was added where the
-    // pattern of the matrix has no place for it, or a relay hangs on its history.
-    bool again(const std::vector<Fault>& faults)
+    // From where the healthy circuit stands, factorised anew; null when a relay hangs on its history or nothing settles.
+    const Solution* again(const std::vector<Fault>& faults)
     {
         if (!spare) {
             spare = std::make_unique<Solution>(Solution{base.network, base.v, nullptr, false});
@@ -318,18 +317,24 @@ struct FaultSweep::Part {
         for (const Fault& fault : faults) {
             if (!near) spare->network.apply(fault, touched);
         }
-        if (spare->network.devices().size() != base.network.devices().size()) return false;
-        return solveAgain(*spare) && !spare->network.hangsOnHistory(law::Voltages(spare->v));
+        Solution* next = spare.get();
+        if (spare->network.devices().size() != base.network.devices().size()) {
+            // A part was added, where the pattern of the matrix may have no place for it.
+            grown = std::make_unique<Solution>(Solution{spare->network, spare->v, nullptr, false});
+            grown->equations = std::make_unique<Equations>(grown->network.equations(), grown->network.couples());
+            next = grown.get();
+        }
+        return solveAgain(*next) && !next->network.hangsOnHistory(law::Voltages(next->v)) ? next : nullptr;
     }
 
     bool apply(const std::vector<Fault>& faults)
     {
         if (byEdit(faults)) return true;
         ++refactorisations;
-        const bool settled = again(faults);
+        const Solution* settled = again(faults);
         reset();
         if (settled) {
-            anew = spare.get();
+            anew = settled;
         } else {
             Condition condition = healthy;
             condition.faults = faults;
@@ -395,8 +400,9 @@ struct FaultSweep::Part {
             const double t0 = g(red, red) - g(red, black) - g(black, red) + g(black, black);
             const bool floats = std::max(g(red, red), g(black, black)) > floating_ohm;
             const bool firm = !floats || pivot > firmPivot || std::abs(t - t0) <= moved * std::abs(t0);
-            if (firm || !again(applied)) return t;
-            anew = spare.get();
+            const Solution* exact = firm ? nullptr : again(applied);
+            if (!exact) return t;
+            anew = exact;
             v = anew->v;
             now = anew->network;
         }
@@ -450,7 +456,7 @@ struct FaultSweep::Part {
     mutable Vector left, right;
     Eigen::PartialPivLU<Matrix> lu;
     mutable std::vector<double> byBattery;  // the column of J⁻¹ for the battery's plus, once asked for
-    std::unique_ptr<Solution> spare, cold;
+    std::unique_ptr<Solution> spare, grown, cold;
     const Solution* anew = nullptr;  // one of these, when the edit would not do
     bool meterByEdit = false;        // K holds for it nonetheless
     bool rough = false;              // the edit magnifies rounding too much to be the answer

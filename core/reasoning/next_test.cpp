@@ -6,6 +6,8 @@
 #include <climits>
 #include <cmath>
 #include <map>
+#include <optional>
+#include <thread>
 
 namespace ilvek {
 
@@ -246,6 +248,17 @@ double minutesOf(const Map& map, const Candidate& c, const Standing& standing)
     return std::max(10.0, seconds) / 60.0;
 }
 
+// What a test of the other school is worth less, and one of this school more.
+double schoolShare(const Map& map, const Candidate& c, const School& school)
+{
+    const bool moduleApart = std::any_of(c.setup.unplugged.begin(), c.setup.unplugged.end(), [&](int connector) {
+        return map.connectors[static_cast<std::size_t>(connector)].ofModule;
+    });
+    const bool look = c.kind == Candidate::Kind::Look;
+    const bool signal = c.terminal >= 0 && !look && groupOf(*map.terminal(c.terminal).role) == Group::Inputs;
+    return (school.mated && moduleApart ? schoolFactor : 1.0) / (school.signalFirst && signal ? schoolFactor : 1.0);
+}
+
 std::string reasonForLook(const std::vector<SuspectGroup>& groups, const RankedTest& test)
 {
     std::string what;
@@ -290,33 +303,44 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
                                   const Standing& standing, std::size_t most)
 {
     const Ranking ranking(suspects, belief, groups);
-    std::vector<RankedTest> out;
-    for (std::size_t i = 0; i < candidates.size(); ++i) {
+    // What one candidate is worth; nothing when it tells nothing.
+    const auto weighed = [&](const Ranking& by, std::size_t i) -> std::optional<RankedTest> {
         const Candidate& c = candidates[i];
         RankedTest test;
         test.candidate = static_cast<int>(i);
         test.look = c.kind == Candidate::Kind::Look;
-        if (isTaken(belief, c)) continue;
+        if (isTaken(belief, c)) return std::nullopt;
         if (test.look) {
-            test.bits = ranking.bitsOfLook(c.terminal);
+            test.bits = by.bitsOfLook(c.terminal);
         } else {
             const Column* column = table.find(c.setup, probeOf(c));
-            if (!column || std::isnan(column->value[0])) continue;
+            if (!column || std::isnan(column->value[0])) return std::nullopt;
             Condition bare;
             bare.state = c.setup.state;
-            test.bits = ranking.bits(*column, table.find(bare, batteryProbeOf(map)));
+            test.bits = by.bits(*column, table.find(bare, batteryProbeOf(map)));
         }
-        if (test.bits < leastBits) continue;
+        if (test.bits < leastBits) return std::nullopt;
         test.minutes = minutesOf(map, c, standing);
-        const bool moduleApart = std::any_of(c.setup.unplugged.begin(), c.setup.unplugged.end(), [&](int connector) {
-            return map.connectors[static_cast<std::size_t>(connector)].ofModule;
-        });
-        test.worth = test.bits / test.minutes;
-        if (school.mated && moduleApart) test.worth *= schoolFactor;
-        const bool signal =
-            c.terminal >= 0 && !test.look && groupOf(*map.terminal(c.terminal).role) == Group::Inputs;
-        if (school.signalFirst && signal) test.worth /= schoolFactor;
-        out.push_back(test);
+        test.worth = test.bits / test.minutes * schoolShare(map, c, school);
+        return test;
+    };
+    // Candidates are weighed side by side; each thread has a scratch of its own.
+    std::vector<std::optional<RankedTest>> all(candidates.size());
+    const std::size_t cores = std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, 8);
+    const auto share = [&](std::size_t first) {
+        const Ranking own = ranking;
+        for (std::size_t i = first; i < candidates.size(); i += cores)
+            all[i] = weighed(own, i);
+    };
+    std::vector<std::thread> others;
+    for (std::size_t k = 1; k < cores; ++k)
+        others.emplace_back(share, k);
+    share(0);
+    for (std::thread& t : others)
+        t.join();
+    std::vector<RankedTest> out;
+    for (auto& test : all) {
+        if (test) out.push_back(std::move(*test));
     }
     std::stable_sort(out.begin(), out.end(),
                      [](const RankedTest& a, const RankedTest& b) { return a.worth > b.worth; });

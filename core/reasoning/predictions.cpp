@@ -65,6 +65,16 @@ public:
         readInto(at, !resistive);
     }
 
+    // There is nothing to put a lead on: what it shows floats.
+    void nothingAt(int node, std::size_t at) const
+    {
+        for (Column& c : prediction_.columns) {
+            if (c.probe.element >= 0 || (c.probe.red != node && c.probe.black != node)) continue;
+            c.value[at] = c.probe.ohms ? static_cast<float>(decadesOf(1e9)) : 0.0F;
+            c.batterySlope[at] = 0.0F;
+        }
+    }
+
     void tolerances()
     {
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
@@ -215,8 +225,11 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
     std::size_t at = 0;
     for (const Suspect& s : suspects) {
         if (stop && stop()) return fail(map.state(setup.state).name, "stopped");
-        for (const auto& faults : s.severities)
-            sweeper.faulty(faults, at++);
+        for (const auto& faults : s.severities) {
+            sweeper.faulty(faults, at);
+            if (s.kind == SuspectKind::EmptyCavity) sweeper.nothingAt(s.node, at);
+            ++at;
+        }
     }
     if (tolerances) sweeper.tolerances();
     for (Column& column : prediction.columns)

@@ -397,10 +397,7 @@ private:
             empty.terminal = terminal;
             empty.node = t.a;
             empty.node2 = t.b;
-            // Neither terminal nor wire: what a lead finds there floats.
             empty.severities = {{Fault{Fault::Kind::Open, t.contact}}};
-            if (const int wire = onlyWireAt(t.a).first; wire >= 0)
-                empty.severities.front().push_back(Fault{Fault::Kind::Open, wire});
             empty.graded = false;
         }
     }

@@ -17,7 +17,6 @@ constexpr double armShare = 0.35;    // of the swing about a place
 constexpr double clearOfNoise = 6;   // sigma
 constexpr double twoLevels = 0.75;   // of the samples near one of two levels: Hall
 constexpr double nearLevel = 0.15;   // of the swing
-constexpr double slackShare = 0.12;  // a tooth this far off its place is told by the wheel's own verdict
 constexpr std::size_t swingBlock = 64;
 
 // The largest swing about each sample, over about three of its crossings.

@@ -1,0 +1,8 @@
+// Any bytes as a MATLAB level 5 file.
+#include "fuzzed_file.h"
+#include "trace/mat_file.h"
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
+{
+    return ilvek::fuzz::study(data, size, [](const std::string& path) { return ilvek::readMat(path); });
+}
