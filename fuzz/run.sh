@@ -7,9 +7,10 @@ for package in clang libclang-rt-14-dev; do
     dpkg-query -W -f='${Status}' $package 2>/dev/null | grep -q 'ok installed' || apt-get install -y -qq --no-install-recommends $package >/dev/null
 done
 cmake --preset fuzz >/dev/null
-cmake --build --preset fuzz
+readers="map job quantity pin_sheet csv npy wav mat known_good"
+cmake --build --preset fuzz --target ilvek-cli $(printf 'fuzz_%s ' $readers)
 cli=build/fuzz/cli/ilvek-cli
-for reader in map job quantity pin_sheet csv npy wav mat known_good; do
+for reader in $readers; do
     seeds=$(mktemp -d)
     case $reader in
         map) cp data/maps/*.json "$seeds" ;;

@@ -4,7 +4,10 @@
 #include <matio.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <filesystem>
+#include <fstream>
 #include <map>
 #include <memory>
 
@@ -13,6 +16,9 @@
 namespace ilvek {
 
 namespace {
+
+// More than any recorder of the trade has memory for.
+constexpr double mostFigures = 5e8;
 
 struct Named {
     std::string name;
@@ -53,7 +59,7 @@ std::vector<double> figuresOf(const matvar_t& v, std::size_t count)
 // A table's columns, or its rows where it lies sideways, one by one.
 void take(const matvar_t& v, std::vector<Named>& out)
 {
-    if (v.isComplex || !v.data || v.rank != 2) return;
+    if (!v.data) return;
     const std::size_t rows = v.dims[0], columns = v.dims[1];
     if (rows == 0 || columns == 0) return;
     const std::vector<double> all = figuresOf(v, rows * columns);
@@ -78,17 +84,62 @@ bool isTime(const std::vector<double>& t)
     return step > 0;
 }
 
-}  // namespace
+// The library takes what it can and stops silently: each variable must end within the file, the last one at its end.
+// SOURCE: MAT-File Format, level 5: a head of 128 bytes with the byte order in its last two, then elements of a type, a
+// size and so many bytes; those that are no compressed ones fill up to eight.
+Result<void> isWhole(const std::string& path)
+{
+    constexpr std::size_t head = 128, tag = 8;
+    constexpr std::uint32_t compressed = 15;
+    std::error_code code;
+    const std::size_t bytes = std::filesystem::file_size(path, code);
+    std::ifstream in(path, std::ios::binary);
+    std::array<char, tag> read{};
+    if (code || bytes < head || !in.seekg(head - 2) || !in.read(read.data(), 2)) return fail(path, "ends within its head");
+    const bool swapped = read[0] == 'M';
+    const auto word = [&](std::size_t from) {
+        std::uint32_t w = 0;
+        for (std::size_t i = 0; i < 4; ++i)
+            w |= static_cast<std::uint32_t>(static_cast<unsigned char>(read[from + i])) << (8 * (swapped ? 3 - i : i));
+        return w;
+    };
+    for (std::size_t at = head; at < bytes;) {
+        const bool there = at + tag <= bytes && in.seekg(static_cast<std::streamoff>(at)) && in.read(read.data(), tag);
+        const std::size_t size = there ? word(4) : 0, filled = word(0) == compressed ? size : (size + 7) / 8 * 8;
+        if (!there || size > bytes - at - tag) return fail(path, fmt::format("ends within the variable at byte {}", at));
+        at += tag + filled;
+    }
+    return {};
+}
 
-Result<Recording> readMat(const std::string& path)
+struct FreeVariable {
+    void operator()(matvar_t* v) const { Mat_VarFree(v); }
+};
+
+Result<std::vector<Named>> variablesOf(const std::string& path)
 {
     const std::unique_ptr<mat_t, int (*)(mat_t*)> file(Mat_Open(path.c_str(), MAT_ACC_RDONLY), Mat_Close);
     if (!file) return fail(path, "is not read as a MATLAB file");
     std::vector<Named> all;
-    while (matvar_t* v = Mat_VarReadNext(file.get())) {
-        if (v->name) take(*v, all);
-        Mat_VarFree(v);
+    while (const std::unique_ptr<matvar_t, FreeVariable> v{Mat_VarReadNextInfo(file.get())}) {
+        if (!v->name || v->rank != 2 || v->isComplex) continue;
+        const auto figures = static_cast<double>(v->dims[0]) * static_cast<double>(v->dims[1]);
+        if (figures > mostFigures) return fail(path, fmt::format("{} claims {:g} figures", v->name, figures));
+        if (Mat_VarReadDataAll(file.get(), v.get()) != 0)
+            return fail(path, fmt::format("the figures of {} cannot be read", v->name));
+        take(*v, all);
     }
+    return all;
+}
+
+}  // namespace
+
+Result<Recording> readMat(const std::string& path)
+{
+    if (const auto whole = isWhole(path); !whole) return tl::unexpected(whole.error());
+    const auto variables = variablesOf(path);
+    if (!variables) return tl::unexpected(variables.error());
+    const std::vector<Named>& all = *variables;
     Recording out;
     out.name = path.substr(path.rfind('/') + 1);
     std::map<std::size_t, int> lengths;

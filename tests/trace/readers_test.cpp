@@ -263,10 +263,8 @@ TEST(WavFile, KeepsSixteenBitsAsTheyAre)
     EXPECT_FALSE(readRecording(put(folder, "cut.wav", bytes.substr(0, 30))));
 }
 
-TEST(MatFile, TakesVectorsAndTheirInterval)
+void writeMat(const std::string& path, matio_compression compression)
 {
-    const test::TemporaryFolder folder;
-    const std::string path = (folder / "m.mat").string();
     mat_t* file = Mat_CreateVer(path.c_str(), nullptr, MAT_FT_MAT5);
     ASSERT_TRUE(file);
     double interval = 1e-4;
@@ -278,16 +276,42 @@ TEST(MatFile, TakesVectorsAndTheirInterval)
                                     {"clamp", a.data(), many},
                                     {"battery", b.data(), many}}) {
         matvar_t* v = Mat_VarCreate(name, MAT_C_DOUBLE, MAT_T_DOUBLE, 2, dims, data, 0);
-        Mat_VarWrite(file, v, MAT_COMPRESSION_NONE);
+        Mat_VarWrite(file, v, compression);
         Mat_VarFree(v);
     }
     Mat_Close(file);
-    const auto r = readRecording(path);
-    ASSERT_TRUE(r) << reasonOf(r);
-    EXPECT_NEAR(r->interval_s, 1e-4, 1e-12);
-    ASSERT_EQ(r->channels.size(), 2U);
-    EXPECT_EQ(r->channels[0].name, "clamp");
-    EXPECT_NEAR(r->channels[0].samples.at(10), std::sin(1.0), 1e-6);
+}
+
+TEST(MatFile, TakesVectorsAndTheirInterval)
+{
+    const test::TemporaryFolder folder;
+    const std::string path = (folder / "m.mat").string();
+    for (const matio_compression compression : {MAT_COMPRESSION_NONE, MAT_COMPRESSION_ZLIB}) {
+        writeMat(path, compression);
+        const auto r = readRecording(path);
+        ASSERT_TRUE(r) << reasonOf(r);
+        EXPECT_NEAR(r->interval_s, 1e-4, 1e-12);
+        ASSERT_EQ(r->channels.size(), 2U);
+        EXPECT_EQ(r->channels[0].name, "clamp");
+        EXPECT_NEAR(r->channels[0].samples.at(10), std::sin(1.0), 1e-6);
+    }
+}
+
+TEST(MatFile, ThatIsCutShortIsRefusedWholeAndNotHalfLoaded)
+{
+    const test::TemporaryFolder folder;
+    const std::string path = (folder / "m.mat").string();
+    writeMat(path, MAT_COMPRESSION_NONE);
+    std::ifstream in(path, std::ios::binary);
+    const std::string bytes((std::istreambuf_iterator<char>(in)), {});
+    // Anywhere within the last variable, whose siblings are whole.
+    for (const std::size_t cut : {8UL, 100UL, 800UL, 1600UL}) {
+        const auto r = readRecording(put(folder, "cut.mat", bytes.substr(0, bytes.size() - cut)));
+        ASSERT_FALSE(r) << cut;
+        EXPECT_NE(r.error().message().find("ends within the variable at byte"), std::string::npos)
+            << r.error().message();
+    }
+    EXPECT_FALSE(readRecording(put(folder, "head.mat", bytes.substr(0, 60))));
 }
 
 TEST(ChannelScale, TurnsAClampsMillivoltsIntoAmperes)
