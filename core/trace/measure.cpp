@@ -7,7 +7,8 @@ namespace ilvek {
 std::string TraceMeasure::words() const
 {
     if (!value) return "not measurable, because " + why;
-    return formatQuantity({*value, unit}) + " ± " + formatQuantity({sigma, unit});
+    // What was counted is exact.
+    return formatQuantity({*value, unit}) + (sigma > 0 ? " ± " + formatQuantity({sigma, unit}) : "");
 }
 
 TraceMeasure measured(std::string id, std::string name, Unit unit, double value, double sigma, double at_s)

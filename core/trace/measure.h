@@ -15,7 +15,7 @@ struct TraceMeasure {
     std::string name;  // "End current over supply"
     Unit unit = Unit::None;
     std::optional<double> value;
-    double sigma = 0;            // one sigma of it
+    double sigma = 0;            // one sigma of it; 0 where it was counted
     std::string why;             // "not measurable, because …", where there is no value
     double at_s = std::nan("");  // where on the recording, from its first sample
 

@@ -193,8 +193,8 @@ TraceTold reluctance(const Recording& r, const std::vector<double>& x, const Pic
     const bool told = std::abs(falling.misfit - rising.misfit) > 0.2 * std::max(falling.misfit, rising.misfit);
     if (told)
         out.verdict +=
-            falls ? " It falls through nothing at each tooth."
-                  : " It rises through nothing at each tooth: leads or wires are exchanged against one that falls.";
+            falls ? " It falls through zero at each tooth."
+                  : " It rises through zero at each tooth: leads or wires are exchanged against one that falls.";
     for (const TraceMeasure& m : best.wheel->measures) {
         if (m.id == "speed" && m.value)
             out.measures.push_back(measured("per 1000", "Swing at 1000 turns a minute", Unit::Volt,

@@ -19,11 +19,10 @@ namespace {
 constexpr double clearOfNoise = 6;     // sigma a pulse must rise to
 constexpr double pulseShare = 0.12;    // of the range, at which it counts as on
 constexpr double liftZ = 5.2;          // a kink must stand this far out of its own error
-constexpr double liftZNoisy = 6.5;     // and this far where the noise is more than
-constexpr double noisyShare = 0.03;    // so much of the peak
+constexpr double noisyShare = 0.03;    // of the peak: noise beyond it makes kinks of its own
 constexpr double sharpShare = 0.62;    // of it is still there when looked at half as wide
 constexpr double hingeReach_s = 8e-4;  // to both sides of a kink, for its exact place
-constexpr double hingeSpread = 1.5;    // polynomials are not the law of an armature: measured on the models
+constexpr double hingeSpread = 1.75;   // polynomials are not the law of an armature: measured on the models
 constexpr double hingeOff_s = 8e-6;    // the same where there is no noise
 constexpr double dithers = 0.6;        // of a converter's step: noise of this size hides the stair
 constexpr double stairShare = 1.5;
@@ -287,16 +286,15 @@ private:
         const std::size_t length = last > on_ ? last - on_ : 0;
         const double mean = (peak_ - y_[on_]) / std::max(1.0, static_cast<double>(peakAt_ - on_));
         Found best;
-        const double least = noise_ > noisyShare * peak_ ? liftZNoisy : liftZ;
         for (std::size_t n = 4; n <= std::max<std::size_t>(4, length / 8); n = n + std::max<std::size_t>(2, n / 2)) {
             const double noise = noise_ * std::sqrt(2.0) * Kinks::slopeSigma(n);
             for (std::size_t k = on_ + 2 * n; k + 2 * n < last; ++k) {
                 const double kink = kinks_.at(k, n);
-                if (kink < kinkOfSlope * mean || kink < std::max(best.z, least) * noise) continue;
+                if (kink < kinkOfSlope * mean || kink < std::max(best.z, liftZ) * noise) continue;
                 const double stair =
                     stair_ > 0 ? stairError(kinks_.slope(k - n, n), n) + stairError(kinks_.slope(k, n), n) : 0;
                 const double z = kink / std::hypot(noise, stair);
-                if (z <= best.z || z < least) continue;
+                if (z <= best.z || z < liftZ) continue;
                 // Saturation bends smoothly: seen twice as wide it bends twice as much.
                 const double wide = kinks_.at(k, 2 * n);
                 if (kink < sharpShare * wide) continue;
@@ -310,11 +308,11 @@ private:
 
     void lift()
     {
-        Found found = sharpest();
+        const bool noisy = noise_ > noisyShare * peak_;
+        const Found found = noisy ? Found{} : sharpest();
         if (found.z == 0) {
-            const double smallest = noise_ / std::max(1e-12, peak_);
             put(notMeasurable("lift", "Armature lift", Unit::Second,
-                              smallest > 0.03 ? "the noise would hide it" : "no dip stands out of the rise"));
+                              noisy ? "the noise would hide it" : "no dip stands out of the rise"));
             return;
         }
         const auto [place, sigma] = hinge(found);
