@@ -1,16 +1,22 @@
 #include "models/trace_model.h"
 
+#include <QCoreApplication>
+
 namespace ilvek::app {
 
 namespace {
 
 using View = std::shared_ptr<TraceView>;
 
+void draw(TraceView& view)
+{
+    view.pyramids.reserve(view.recording.channels.size());
+    for (const Channel& c : view.recording.channels)
+        view.pyramids.emplace_back(c.samples);
+}
+
 View studied(View view, const StudyWishes& wishes)
 {
-    view->pyramids.reserve(view->recording.channels.size());
-    for (const Channel& c : view->recording.channels)
-        view->pyramids.emplace_back(c.samples);
     auto study = ilvek::study(view->recording, wishes);
     if (study)
         view->study = std::move(*study);
@@ -28,21 +34,43 @@ void lead(Channel& c, const ImportWish::Lead& l, double interval_s)
     applyScale(c);
 }
 
-Result<View> read(const std::string& file, const ImportWish& import, const Progress& progress)
+// As the technician wants it, ready to be drawn.
+View viewOf(const std::string& file, const ImportWish& import, const std::optional<CsvGuess>& csv, Recording recording)
 {
     auto view = std::make_shared<TraceView>();
     view->path = QString::fromStdString(file);
-    view->csv = import.csv;
-    auto recording = import.csv ? readCsv(file, *import.csv, progress) : readRecording(file, progress);
-    if (!recording) return tl::unexpected(recording.error());
-    if (!import.csv && isText(file)) {
-        if (auto guess = guessCsv(file)) view->csv = std::move(*guess);
-    }
-    view->recording = std::move(*recording);
+    view->csv = csv;
+    view->recording = std::move(recording);
     if (import.interval_s) view->recording.interval_s = *import.interval_s;
     for (std::size_t c = 0; c < std::min(import.leads.size(), view->recording.channels.size()); ++c)
         lead(view->recording.channels[c], import.leads[c], view->recording.interval_s);
+    draw(*view);
     return view;
+}
+
+template <class Show>
+Result<View> read(const std::string& file, const ImportWish& import, const Progress& progress, const Show& show)
+{
+    std::optional<CsvGuess> csv = import.csv;
+    if (!csv && isText(file)) {
+        auto guess = guessCsv(file);
+        if (!guess) return tl::unexpected(guess.error());
+        csv = std::move(*guess);
+    }
+    const auto shown = [&](Recording recording) {
+        View view = viewOf(file, import, csv, std::move(recording));
+        auto first = std::make_shared<TraceView>(*view);
+        first->whyNot = QCoreApplication::translate("TraceModel", "Reading and measuring …");
+        first->whole = false;
+        show(first);
+        return view;
+    };
+    if (csv) {
+        if (auto beginning = readCsvBeginning(file, *csv)) shown(std::move(*beginning));
+    }
+    auto recording = csv ? readCsv(file, *csv, progress) : readRecording(file, progress);
+    if (!recording) return tl::unexpected(recording.error());
+    return shown(std::move(*recording));
 }
 
 }  // namespace
@@ -77,14 +105,23 @@ void TraceModel::begin(Work work)
                 Qt::QueuedConnection);
             return !*stopped;
         };
-        Result<View> done = work(progress);
+        const Show show = [this, number](std::shared_ptr<const TraceView> view) {
+            QMetaObject::invokeMethod(
+                this, [this, number, view] { preview(number, view); }, Qt::QueuedConnection);
+        };
+        Result<View> done = work(progress, show);
         QMetaObject::invokeMethod(
             this,
             [this, number, done] {
                 workers_[number].join();
                 workers_.erase(number);
                 if (number != asked_) return;
-                if (!done) return emit failed(QString::fromStdString(done.error().message()));
+                if (!done) {
+                    if (before_) view_ = *before_;
+                    before_.reset();
+                    return emit failed(QString::fromStdString(done.error().message()));
+                }
+                before_.reset();
                 view_ = *done;
                 emit ready();
             },
@@ -92,10 +129,18 @@ void TraceModel::begin(Work work)
     });
 }
 
+void TraceModel::preview(int number, std::shared_ptr<const TraceView> view)
+{
+    if (number != asked_) return;
+    if (!before_) before_ = view_;
+    view_ = std::move(view);
+    emit previewed();
+}
+
 void TraceModel::open(const QString& path, const StudyWishes& wishes, const ImportWish& import)
 {
-    begin([file = path.toStdString(), wishes, import](const Progress& progress) -> Result<View> {
-        auto view = read(file, import, progress);
+    begin([file = path.toStdString(), wishes, import](const Progress& progress, const Show& show) -> Result<View> {
+        auto view = read(file, import, progress, show);
         if (!view) return view;
         return studied(std::move(*view), wishes);
     });
@@ -104,7 +149,7 @@ void TraceModel::open(const QString& path, const StudyWishes& wishes, const Impo
 void TraceModel::studyAgain(const StudyWishes& wishes, int channel, const ChannelScale& scale)
 {
     if (!view_) return;
-    begin([old = view_, wishes, channel, scale](const Progress&) -> Result<View> {
+    begin([old = view_, wishes, channel, scale](const Progress&, const Show&) -> Result<View> {
         auto view = std::make_shared<TraceView>();
         view->path = old->path, view->csv = old->csv, view->recording = old->recording;
         if (channel >= 0 && channel < static_cast<int>(view->recording.channels.size())) {
@@ -115,6 +160,7 @@ void TraceModel::studyAgain(const StudyWishes& wishes, int channel, const Channe
                 applyScale(c);
             }
         }
+        draw(*view);
         return studied(std::move(view), wishes);
     });
 }

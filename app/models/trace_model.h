@@ -3,6 +3,7 @@
 
 #include <QObject>
 #include <atomic>
+#include <functional>
 #include <map>
 #include <memory>
 #include <thread>
@@ -34,7 +35,8 @@ struct TraceView {
     std::optional<CsvGuess> csv;    // as it was read, where it is a table of text
     std::vector<Pyramid> pyramids;  // by channel
     std::optional<Study> study;
-    QString whyNot;  // why there is no study
+    QString whyNot;     // why there is no study
+    bool whole = true;  // false: a first picture, while the rest is read and measured
 };
 
 class TraceModel : public QObject {
@@ -52,14 +54,19 @@ public:
 
 signals:
     void progressed(double share);
+    // The beginning of the file, or all of it before it is studied; should the rest fail, what was there comes back.
+    void previewed();
     void ready();
     void failed(const QString& reason);
 
 private:
+    using Show = std::function<void(std::shared_ptr<const TraceView>)>;
     template <class Work>
     void begin(Work work);
+    void preview(int number, std::shared_ptr<const TraceView> view);
 
     std::shared_ptr<const TraceView> view_;
+    std::optional<std::shared_ptr<const TraceView>> before_;  // what a preview stands in place of
     std::map<int, std::thread> workers_;  // by what was asked; joined once they have answered
     std::shared_ptr<std::atomic<bool>> stop_;
     int asked_ = 0;  // answers to what was asked before are dropped

@@ -169,7 +169,7 @@ Result<void> append(const std::string& path, Block block, double share, Table& t
 }
 
 // Blocks are read one after the other and turned into figures side by side.
-Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Progress& progress)
+Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Progress& progress, std::size_t mostBlocks)
 {
     auto text = CsvText::open(path);
     if (!text) return tl::unexpected(text.error());
@@ -187,7 +187,7 @@ Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Pr
     for (bool more = true; more;) {
         auto block = text->next(block_bytes);
         if (!block) return tl::unexpected(block.error());
-        more = !block->empty();
+        more = !block->empty() && begun < mostBlocks;
         if (more) {
             if (begun == 0)
                 firstShare =
@@ -270,9 +270,10 @@ Result<void> findBase(const std::string& path, const CsvGuess& guess, Table& tab
 
 }  // namespace
 
-Result<Recording> readCsv(const std::string& path, const CsvGuess& guess, const Progress& progress)
+namespace {
+
+Result<Recording> recordingOf(const std::string& path, const CsvGuess& guess, Result<Table> table)
 {
-    auto table = readTable(path, guess, progress);
     if (!table) return tl::unexpected(table.error());
     if (table->rows < 2) return fail(path, "has fewer than two rows of figures");
     Recording recording;
@@ -295,6 +296,18 @@ Result<Recording> readCsv(const std::string& path, const CsvGuess& guess, const 
     }
     if (recording.channels.empty()) return fail(path, "no column of it is a channel");
     return recording;
+}
+
+}  // namespace
+
+Result<Recording> readCsv(const std::string& path, const CsvGuess& guess, const Progress& progress)
+{
+    return recordingOf(path, guess, readTable(path, guess, progress, SIZE_MAX));
+}
+
+Result<Recording> readCsvBeginning(const std::string& path, const CsvGuess& guess)
+{
+    return recordingOf(path, guess, readTable(path, guess, {}, 1));
 }
 
 }  // namespace ilvek

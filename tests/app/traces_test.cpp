@@ -6,8 +6,10 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QSignalSpy>
 #include <QTableWidget>
+#include <fstream>
 
 #include "app/window.h"
 #include "screens/traces/comparison_panel.h"
@@ -181,6 +183,32 @@ TEST(TracesScreen, ComparesAValveWithTheMapAndTakesItAsEvidence)
     temperature->setText(QStringLiteral("warm"));
     emit temperature->editingFinished();
     EXPECT_TRUE(window.text("message").contains(QStringLiteral("no temperature")));
+}
+
+TEST(TracesScreen, ShowsAFirstPictureOfALongTableAndComesBackWhenTheRestIsFaulty)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    window.key(Qt::Key_F8);
+    ASSERT_TRUE(load(window, "tiller-down.csv"));
+    const auto before = window->traces()->model()->view();
+    const QString path = window.path(QStringLiteral("long.csv"));
+    {
+        std::ofstream out(path.toStdString());
+        out << "time,current\ns,A\n";
+        for (int i = 0; i < 600000; ++i)
+            out << 1e-5 * i << ',' << (i % 1000 < 400 ? 2.0 : 0.0) << '\n';
+        out << "6.1,rust\n";
+    }
+    TraceModel* model = window->traces()->model();
+    QSignalSpy first(model, &TraceModel::previewed), failed(model, &TraceModel::failed);
+    window->traces()->open(path);
+    ASSERT_TRUE(first.wait(patience_ms));
+    EXPECT_FALSE(model->view()->whole);
+    EXPECT_FALSE(window.find<QPushButton>("traceAttach")->isEnabled()) << "a part is no evidence";
+    ASSERT_TRUE(failed.count() > 0 || failed.wait(patience_ms));
+    EXPECT_EQ(model->view(), before) << "nothing is half loaded";
+    EXPECT_TRUE(failed.front().front().toString().contains(QStringLiteral("line 600003")));
 }
 
 TEST(TracesScreen, GoesFromOneEventToTheNext)

@@ -98,9 +98,13 @@ TracesScreen::TracesScreen(QWidget* parent) : QWidget(parent), model_(new TraceM
         progress_->setValue(static_cast<int>(100 * share));
     });
     connect(model_, &TraceModel::ready, this, &TracesScreen::refresh);
+    connect(model_, &TraceModel::previewed, this, [this] {
+        refresh();
+        progress_->show();
+        cancel_->show();
+    });
     connect(model_, &TraceModel::failed, this, [this](const QString& reason) {
-        progress_->hide();
-        cancel_->hide();
+        refresh();  // what was there before
         emit said(reason, true);
     });
     refresh();
@@ -243,7 +247,7 @@ void TracesScreen::open(const QString& path, const ImportWish& import)
 void TracesScreen::correct()
 {
     const auto view = model_->view();
-    if (!view) return;
+    if (!view || !view->whole) return;
     ImportDialog dialog(*view, this);
     if (dialog.exec() == QDialog::Accepted) open(view->path, dialog.wish());
 }
@@ -294,7 +298,7 @@ std::optional<StudyWishes> TracesScreen::wishes()
 
 void TracesScreen::restudy()
 {
-    if (filling_ || !model_->view()) return;
+    if (filling_ || !model_->view() || !model_->view()->whole) return;
     if (sender() == part_ && part_->currentIndex() == part_->count() - 1) {
         const QString path =
             QFileDialog::getOpenFileName(this, tr("A kept recording"), {}, tr("Kept recordings (*.json)"));
@@ -361,7 +365,7 @@ void TracesScreen::refresh()
     comparison_->show(view);
     event_ = 0;
     attach_->setEnabled(view && view->study);
-    import_->setEnabled(view != nullptr);
+    import_->setEnabled(view && view->whole);
     keep_->setEnabled(view && view->study && !view->study->pulses.pulses.empty());
     fillChoices();
     fillTable();
