@@ -83,8 +83,9 @@ std::string windingRow(double rate_Hz, int bits, double noise)
     }
     return fmt::format(
         "| {:.0f} kS/s | {} | {:.1f} % | {} of {} | {} of {} | {} of {} | {} of {} | {} | {} (of {}) | {} (of {}) |\n",
-        rate_Hz / 1e3, bits, 100 * noise, pulses, windingDraws, surelyRight, sure, right, lifts, wrong, stuck, quantile(peak, 0.5),
-        quantile(resistance, 0.5), resistance.size(), quantile(inductance, 0.5), inductance.size());
+        rate_Hz / 1e3, bits, 100 * noise, pulses, windingDraws, surelyRight, sure, right, lifts, wrong, stuck,
+        quantile(peak, 0.5), quantile(resistance, 0.5), resistance.size(), quantile(inductance, 0.5),
+        inductance.size());
 }
 
 enum class Engine { Sound, Weak, Missing };
@@ -235,11 +236,13 @@ int main(int count, char** arguments)
     std::string out =
         "# How well recordings are measured\n\nSynthetic recordings from a physical model (saturating winding, moving "
         "armature, clamped turn-off), so these are "
-        "upper bounds. Noise is one sigma as a share\nof the highest current. Lift is right within 50 µs of the truth; it "
+        "upper bounds. Noise is one sigma as a share\nof the highest current. Lift is right within 50 µs of the truth; "
+        "it "
         "is sure where two of its own sigma are less. A quarter of the armatures are "
         "stuck and have none.\nErrors are medians; resistance and inductance are offered only where the pulse can bear "
         "them.\n\n"
-        "| rate | bits | noise | pulses found | right of the sure lifts | of all lifts | false lift on a stuck one | peak off | resistance off | "
+        "| rate | bits | noise | pulses found | right of the sure lifts | of all lifts | false lift on a stuck one | "
+        "peak off | resistance off | "
         "inductance off |\n|---|---|---|---|---|---|---|---|---|---|\n";
     for (const auto& [rate, bits, noise] : {std::tuple{50e3, 12, 0.01},
                                             {200e3, 8, 0.0},

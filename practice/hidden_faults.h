@@ -35,8 +35,8 @@ private:
     std::mt19937 random_;
 };
 
-// What works, fails and is stored on a machine with these faults, by the functions and codes of the map. `machine`: where
-// it is wired otherwise than the map.
+// What works, fails and is stored on a machine with these faults, by the functions and codes of the map. `machine`:
+// where it is wired otherwise than the map.
 Paper reportOf(const Map& map, const std::vector<Fault>& faults, const Map* machine = nullptr);
 
 // A machine that is wired otherwise than its map says, with the terminals at which it is.
@@ -45,8 +45,8 @@ struct OtherWiring {
     std::vector<std::string> terminals;
     std::vector<int> wires;  // that end elsewhere
 };
-// In turn: a wire is joined to another conductor than the map says; the wires of two neighbours in a module connector are
-// exchanged; a cavity that the map shows wired is empty.
+// In turn: a wire is joined to another conductor than the map says; the wires of two neighbours in a module connector
+// are exchanged; a cavity that the map shows wired is empty.
 OtherWiring otherWiring(const Map& map, std::uint32_t number);
 
 }  // namespace ilvek::practice

@@ -38,8 +38,8 @@ public:
     // ERRORS: the step names a place the map does not have.
     Result<Quantity> read(const Step& step, double seconds = 0);
 
-    // What an eye finds at a terminal (its place in the list), `drawn` being the map in the technician's hand: half of the
-    // joints that went bad show, and a fiftieth of the sound ones look it.
+    // What an eye finds at a terminal (its place in the list), `drawn` being the map in the technician's hand: half of
+    // the joints that went bad show, and a fiftieth of the sound ones look it.
     Found look(const Map& drawn, int terminal);
 
     // A repair: the hidden faults are gone. A fuse that blew is replaced with it.

@@ -57,20 +57,17 @@ Result<View> read(const std::string& file, const ImportWish& import, const Progr
         if (!guess) return tl::unexpected(guess.error());
         csv = std::move(*guess);
     }
-    const auto shown = [&](Recording recording) {
-        View view = viewOf(file, import, csv, std::move(recording));
-        auto first = std::make_shared<TraceView>(*view);
-        first->whyNot = QCoreApplication::translate("TraceModel", "Reading and measuring …");
-        first->whole = false;
-        show(first);
-        return view;
-    };
     if (csv) {
-        if (auto beginning = readCsvBeginning(file, *csv)) shown(std::move(*beginning));
+        if (auto beginning = readCsvBeginning(file, *csv)) {
+            View first = viewOf(file, import, csv, std::move(*beginning));
+            first->whyNot = QCoreApplication::translate("TraceModel", "Reading and measuring …");
+            first->whole = false;
+            show(first);
+        }
     }
     auto recording = csv ? readCsv(file, *csv, progress) : readRecording(file, progress);
     if (!recording) return tl::unexpected(recording.error());
-    return shown(std::move(*recording));
+    return viewOf(file, import, csv, std::move(*recording));
 }
 
 }  // namespace

@@ -30,6 +30,10 @@ struct ImportWish {
 
 // What a recording and its study come to; never changed once it is there.
 struct TraceView {
+    TraceView() = default;
+    TraceView(const TraceView&) = delete;  // its pyramids stand on its recording
+    TraceView& operator=(const TraceView&) = delete;
+
     QString path;
     Recording recording;
     std::optional<CsvGuess> csv;    // as it was read, where it is a table of text
@@ -54,7 +58,7 @@ public:
 
 signals:
     void progressed(double share);
-    // The beginning of the file, or all of it before it is studied; should the rest fail, what was there comes back.
+    // The beginning of a table; should the rest fail, what was there comes back.
     void previewed();
     void ready();
     void failed(const QString& reason);

@@ -219,7 +219,8 @@ struct FaultSweep::Part {
     {
         const auto& devices = now.devices();
         for (std::size_t i = 0; i < devices.size(); ++i) {
-            if (i >= base.network.devices().size() || !(devices[i] == base.network.devices()[i])) touch(static_cast<int>(i));
+            if (i >= base.network.devices().size() || !(devices[i] == base.network.devices()[i]))
+                touch(static_cast<int>(i));
         }
         gatherDepartures();
         if (nodes.size() > static_cast<std::size_t>(mostNodes)) return;
@@ -303,7 +304,8 @@ struct FaultSweep::Part {
         return false;
     }
 
-    // From where the healthy circuit stands, factorised anew; null when a relay hangs on its history or nothing settles.
+    // From where the healthy circuit stands, factorised anew; null when a relay hangs on its history or nothing
+    // settles.
     const Solution* again(const std::vector<Fault>& faults)
     {
         if (!spare) {

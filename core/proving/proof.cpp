@@ -92,7 +92,8 @@ bool speaksForTerminal(TestKind test)
     // A swap and a walk say where, a fuse check is about the fuse: the terminal's own state comes from its own
     // readings.
     // What the eye sees proves no current.
-    return test != TestKind::Look && test != TestKind::GroundSwap && test != TestKind::SegmentWalk && test != TestKind::FuseCheck;
+    return test != TestKind::Look && test != TestKind::GroundSwap && test != TestKind::SegmentWalk &&
+           test != TestKind::FuseCheck;
 }
 
 Tally tallyOf(const Map& map, const Assessment& a, const std::string& id, const std::vector<Requirement>& requirements)

@@ -28,10 +28,9 @@ constexpr std::array<TestWords, 14> words{TestWords{"battery", "battery of the m
                                           TestWords{"part-resistance", "resistance between points"},
                                           TestWords{"look", "look at the terminal"}};
 
-constexpr std::array<TestWords, kindsOfFound> finds{TestWords{"as-drawn", "as drawn"},
-                                                    TestWords{"damaged", "damaged or loose"},
-                                                    TestWords{"other-wire", "another wire"},
-                                                    TestWords{"empty", "empty cavity"}};
+constexpr std::array<TestWords, kindsOfFound> finds{
+    TestWords{"as-drawn", "as drawn"}, TestWords{"damaged", "damaged or loose"},
+    TestWords{"other-wire", "another wire"}, TestWords{"empty", "empty cavity"}};
 
 }  // namespace
 

@@ -12,18 +12,18 @@
 namespace ilvek {
 
 enum class TestKind {
-    Battery,        // W8: the battery, posts or through the leads (W7)
-    ReturnDrop,     // W9: a return against battery minus while current flows
-    OpenSupply,     // W10: a supply with no current asked of it
-    AbsentSupply,   // W10: a supply in a state in which it must be absent
-    LoadedSupply,   // W11: a supply with a substitute load, or mated with the module as load
-    GroundSwap,     // W12: the loaded supply against battery minus instead of its own return
-    SegmentWalk,    // W13: a point on the way, loaded
-    FuseCheck,      // W14: one test point of a fuse, powered
-    Reference,      // W18: a reference with its consumers, or without
-    Level,          // any other terminal's voltage against its expected value
-    Resistance,     // W26: through a terminal, circuit dead
-    Point,          // any place against any other, judged against the computed circuit
+    Battery,         // W8: the battery, posts or through the leads (W7)
+    ReturnDrop,      // W9: a return against battery minus while current flows
+    OpenSupply,      // W10: a supply with no current asked of it
+    AbsentSupply,    // W10: a supply in a state in which it must be absent
+    LoadedSupply,    // W11: a supply with a substitute load, or mated with the module as load
+    GroundSwap,      // W12: the loaded supply against battery minus instead of its own return
+    SegmentWalk,     // W13: a point on the way, loaded
+    FuseCheck,       // W14: one test point of a fuse, powered
+    Reference,       // W18: a reference with its consumers, or without
+    Level,           // any other terminal's voltage against its expected value
+    Resistance,      // W26: through a terminal, circuit dead
+    Point,           // any place against any other, judged against the computed circuit
     PartResistance,  // between any two places of a dead circuit, judged against the computed circuit (W26, T7)
     Look             // a terminal and its wire as the eye finds them (W5, W6, W13)
 };

@@ -474,7 +474,8 @@ Step lookStep(const Map& map, int terminal, int state)
                          "Wire side: " + findingWords(map, terminal, Seen::WireSide),
                          "Mating side: is the metal there, clean, tight, and pushed home? Pull gently at the wire"};
     step.expectation = "1 as drawn · 2 damaged or loose · 3 another wire · 4 empty cavity";
-    step.why = "Corrosion, a terminal that was pushed back and a wire that is not the drawn one are seen, not measured.";
+    step.why =
+        "Corrosion, a terminal that was pushed back and a wire that is not the drawn one are seen, not measured.";
     step.cautions = {"Key off before parting the connector; nothing is pushed into a female terminal."};
     step.effort_s = c.reach_s + c.unplug_s;
     return step;

@@ -450,9 +450,11 @@ void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f
         const Exact& e = exact[o];
         const bool report = !rows_[o].column;
         const auto at = [&](std::size_t k) {
-            if (touches(suspects_[static_cast<std::size_t>(suspect)], taken_[o])) return report ? evenOdds : std::nan("");
+            if (touches(suspects_[static_cast<std::size_t>(suspect)], taken_[o]))
+                return report ? evenOdds : std::nan("");
             if (taken_[o].kind == Observation::Kind::Look)
-                return chanceOfFinding(suspects_[static_cast<std::size_t>(suspect)], taken_[o].terminal, taken_[o].found);
+                return chanceOfFinding(suspects_[static_cast<std::size_t>(suspect)], taken_[o].terminal,
+                                       taken_[o].found);
             return report ? chanceOf(taken_[o], e.columns, k) : shifted(*e.columns.front(), k, e.battery, taken_[o]);
         };
         std::vector<double> value;

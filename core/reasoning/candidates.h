@@ -9,7 +9,20 @@
 namespace ilvek {
 
 struct Candidate {
-    enum class Kind { Mated, Absent, Loaded, Swap, Walk, Return, Released, Freed, Ohms, LampForFuse, IsolatedWire, Look };
+    enum class Kind {
+        Mated,
+        Absent,
+        Loaded,
+        Swap,
+        Walk,
+        Return,
+        Released,
+        Freed,
+        Ohms,
+        LampForFuse,
+        IsolatedWire,
+        Look
+    };
     Kind kind = Kind::Mated;
     int terminal = -1;  // module terminal it is about, or any that is looked at; -1 for other places
     int part = -1;      // element that a hunt is about

@@ -348,8 +348,8 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
         test.ohms = c.kind == Candidate::Kind::Ohms;
-        test.outcomes = test.look ? ranking.sights(c.terminal)
-                                  : ranking.outcomes(*table.find(c.setup, probeOf(c)), nullptr);
+        test.outcomes =
+            test.look ? ranking.sights(c.terminal) : ranking.outcomes(*table.find(c.setup, probeOf(c)), nullptr);
         test.reason = reasonFor(groups, test);
     }
     return out;

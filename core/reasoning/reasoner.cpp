@@ -380,9 +380,8 @@ Reasoning Reasoner::reason(const Standing& standing) const
         }
     }
     // Nor before what was read last is weighed in full, nor on paper and dirt alone.
-    const bool hasReading =
-        std::any_of(belief_->taken().begin(), belief_->taken().end(),
-                    [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
+    const bool hasReading = std::any_of(belief_->taken().begin(), belief_->taken().end(),
+                                        [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
     if (!refined_ || (!hasReading && r.conclusion.kind != Conclusion::Kind::MapWrong))
         r.conclusion.kind = Conclusion::Kind::Open;
     // A verdict against a reading is none: that reading is taken again first (T8).

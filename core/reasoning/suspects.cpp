@@ -29,8 +29,8 @@ constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
 constexpr double wetFactor = 2.5, movingFactor = 1.8;
 // An exchanged wire is about as long as its neighbour.
 constexpr double exchangedWire_ohm = 0.03;
-// Chance that a look finds: as drawn, damaged, another wire, empty. Old dirt and faded colours are on sound machines too;
-// a joint that went bad shows in about half of the cases, a wire broken at its crimp seldom.
+// Chance that a look finds: as drawn, damaged, another wire, empty. Old dirt and faded colours are on sound machines
+// too; a joint that went bad shows in about half of the cases, a wire broken at its crimp seldom.
 constexpr std::array<double, kindsOfFound> soundSight{0.954, 0.02, 0.025, 0.001};
 constexpr std::array<double, kindsOfFound> badContactSight{0.422, 0.55, 0.026, 0.002};
 constexpr std::array<double, kindsOfFound> badWireSight{0.822, 0.15, 0.026, 0.002};
@@ -391,9 +391,8 @@ private:
             s.severities = {{}};
             s.graded = false;
             if (t.contact < 0) continue;
-            Suspect& empty =
-                add(SuspectKind::EmptyCavity, emptyWeight, t.id + " empty", t.id,
-                    fmt::format("{}: no wire here on this machine, against what the map shows", t.id));
+            Suspect& empty = add(SuspectKind::EmptyCavity, emptyWeight, t.id + " empty", t.id,
+                                 fmt::format("{}: no wire here on this machine, against what the map shows", t.id));
             empty.terminal = terminal;
             empty.node = t.a;
             empty.node2 = t.b;
@@ -489,7 +488,8 @@ bool showsAt(const Suspect& s, int terminal)
 
 double chanceOfFinding(const Suspect& s, int terminal, Found found)
 {
-    const auto at = std::find_if(s.sights.begin(), s.sights.end(), [&](const Sight& x) { return x.terminal == terminal; });
+    const auto at =
+        std::find_if(s.sights.begin(), s.sights.end(), [&](const Sight& x) { return x.terminal == terminal; });
     return (at == s.sights.end() ? soundSight : at->chance)[static_cast<std::size_t>(found)];
 }
 

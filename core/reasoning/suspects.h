@@ -50,9 +50,9 @@ struct Suspect {
     std::vector<std::vector<Fault>> severities;
     bool graded = true;
     std::vector<Sight> sights;  // where it would look otherwise than a sound terminal
-    std::string id;     // "X4-7 resistance"; stable, for files and scripts
-    std::string place;  // "X4-7", "the wire from S4 to J2-1"
-    std::string words;  // "X4-7: added resistance"
+    std::string id;             // "X4-7 resistance"; stable, for files and scripts
+    std::string place;          // "X4-7", "the wire from S4 to J2-1"
+    std::string words;          // "X4-7: added resistance"
 };
 
 // Suspect 0 is Nothing. `complaint`: something is known to be wrong, so that nothing being wrong is unlikely.

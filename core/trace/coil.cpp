@@ -114,11 +114,10 @@ Result<TraceTold> measureCoil(const Recording& r, const Channel& current, std::o
                                     [](const Charge& c) { return std::optional(c.peak_A); }),
                            "peak", "Current when it is let go", Unit::Ampere, "");
     const bool noisy = pulses->noise_A > noiseHides * peak.value_or(0);
-    const auto limited =
-        take(middleOf(charges, "limited after", "Limited after", Unit::Second, 0.02, dt,
-                      [](const Charge& c) { return c.limited_s; }),
-             "limited after", "Limited after", Unit::Second,
-             noisy ? "the noise would hide a limit" : "the current still rises when it is let go");
+    const auto limited = take(middleOf(charges, "limited after", "Limited after", Unit::Second, 0.02, dt,
+                                       [](const Charge& c) { return c.limited_s; }),
+                              "limited after", "Limited after", Unit::Second,
+                              noisy ? "the noise would hide a limit" : "the current still rises when it is let go");
     const auto slope = take(middleOf(charges, "slope", "Slope, A/s", Unit::None, clampSigma, 0,
                                      [](const Charge& c) { return c.slope_AperS; }),
                             "slope", "Slope, A/s", Unit::None, "a charge has too few samples");
@@ -129,12 +128,12 @@ Result<TraceTold> measureCoil(const Recording& r, const Channel& current, std::o
                                     [](const Charge& c) { return c.jump_A; }),
                            "jump", "Jump at the beginning", Unit::Ampere, "none stands out of the noise");
     missing(charges, out);
-    out.verdict = fmt::format(
-        "{} charges of {}, {} when let go{}.", charges.size(), formatQuantity({dwell.value_or(0), Unit::Second}),
-        formatQuantity(amperes(peak.value_or(0))),
-        limited ? fmt::format(", limited after {}", formatQuantity({*limited, Unit::Second}))
-        : noisy ? ""
-                : ", not limited");
+    out.verdict =
+        fmt::format("{} charges of {}, {} when let go{}.", charges.size(),
+                    formatQuantity({dwell.value_or(0), Unit::Second}), formatQuantity(amperes(peak.value_or(0))),
+                    limited ? fmt::format(", limited after {}", formatQuantity({*limited, Unit::Second}))
+                    : noisy ? ""
+                            : ", not limited");
     if (jump && peak && *jump > jumpShare * *peak) {
         out.odd = true;
         out.verdict +=

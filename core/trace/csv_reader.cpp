@@ -14,7 +14,7 @@ namespace ilvek {
 
 namespace {
 
-constexpr std::size_t block_bytes = 4U << 20U;
+constexpr std::size_t block_bytes = 4U << 20U, beginning_bytes = 1U << 20U;
 // More samples than any recorder of the trade has memory for.
 constexpr std::size_t mostRows = 500'000'000;
 constexpr double evenShare = 0.5;  // of a step, by which a time may lie off the even base
@@ -127,8 +127,8 @@ private:
 
     std::string notAFigure(const char* p, const char* end, std::size_t column) const
     {
-        std::string text(
-            p, std::find_if(p, end, [&](char c) { return c == guess_.separator || c == '\r' || c == '\n'; }));
+        std::string text(p,
+                         std::find_if(p, end, [&](char c) { return c == guess_.separator || c == '\r' || c == '\n'; }));
         if (text.size() > 24) text = text.substr(0, 24) + "…";
         return fmt::format("column {}: “{}” is no figure", column + 1, text);
     }
@@ -169,7 +169,8 @@ Result<void> append(const std::string& path, Block block, double share, Table& t
 }
 
 // Blocks are read one after the other and turned into figures side by side.
-Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Progress& progress, std::size_t mostBlocks)
+// The whole of it, or its beginning only.
+Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Progress& progress, bool whole)
 {
     auto text = CsvText::open(path);
     if (!text) return tl::unexpected(text.error());
@@ -185,9 +186,9 @@ Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Pr
         return append(path, std::move(block), firstShare, table);
     };
     for (bool more = true; more;) {
-        auto block = text->next(block_bytes);
+        auto block = text->next(whole ? block_bytes : beginning_bytes);
         if (!block) return tl::unexpected(block.error());
-        more = !block->empty() && begun < mostBlocks;
+        more = !block->empty() && (whole || begun == 0);
         if (more) {
             if (begun == 0)
                 firstShare =
@@ -302,12 +303,12 @@ Result<Recording> recordingOf(const std::string& path, const CsvGuess& guess, Re
 
 Result<Recording> readCsv(const std::string& path, const CsvGuess& guess, const Progress& progress)
 {
-    return recordingOf(path, guess, readTable(path, guess, progress, SIZE_MAX));
+    return recordingOf(path, guess, readTable(path, guess, progress, true));
 }
 
 Result<Recording> readCsvBeginning(const std::string& path, const CsvGuess& guess)
 {
-    return recordingOf(path, guess, readTable(path, guess, {}, 1));
+    return recordingOf(path, guess, readTable(path, guess, {}, false));
 }
 
 }  // namespace ilvek

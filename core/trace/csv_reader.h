@@ -35,7 +35,7 @@ Result<CsvGuess> guessCsv(const std::string& path);
 // within a row; also: no interval known, stopped.
 Result<Recording> readCsv(const std::string& path, const CsvGuess& guess, const Progress& progress = {});
 
-// Its first block only (some megabytes), for a first picture while the rest is read. ERRORS: as above, of that block.
+// Its first megabyte only, for a first picture while the rest is read. ERRORS: as above, of that block.
 Result<Recording> readCsvBeginning(const std::string& path, const CsvGuess& guess);
 
 // Time and every channel in base units, with a row of names and one of units. ERRORS: cannot be written.

@@ -95,7 +95,8 @@ Result<void> isWhole(const std::string& path)
     const std::size_t bytes = std::filesystem::file_size(path, code);
     std::ifstream in(path, std::ios::binary);
     std::array<char, tag> read{};
-    if (code || bytes < head || !in.seekg(head - 2) || !in.read(read.data(), 2)) return fail(path, "ends within its head");
+    if (code || bytes < head || !in.seekg(head - 2) || !in.read(read.data(), 2))
+        return fail(path, "ends within its head");
     const bool swapped = read[0] == 'M';
     const auto word = [&](std::size_t from) {
         std::uint32_t w = 0;
@@ -106,7 +107,8 @@ Result<void> isWhole(const std::string& path)
     for (std::size_t at = head; at < bytes;) {
         const bool there = at + tag <= bytes && in.seekg(static_cast<std::streamoff>(at)) && in.read(read.data(), tag);
         const std::size_t size = there ? word(4) : 0, filled = word(0) == compressed ? size : (size + 7) / 8 * 8;
-        if (!there || size > bytes - at - tag) return fail(path, fmt::format("ends within the variable at byte {}", at));
+        if (!there || size > bytes - at - tag)
+            return fail(path, fmt::format("ends within the variable at byte {}", at));
         at += tag + filled;
     }
     return {};

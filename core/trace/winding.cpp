@@ -329,8 +329,7 @@ private:
         const std::size_t reach = std::clamp<std::size_t>(5 * found.width / 2, 12, widest);
         const std::size_t first = std::max(on_ + 2, found.at > reach ? found.at - reach : 0);
         const std::size_t last = std::min(off_ - 1, found.at + reach);
-        if (last < first + 14)
-            return {static_cast<double>(found.at), static_cast<double>(found.width) / found.z};
+        if (last < first + 14) return {static_cast<double>(found.at), static_cast<double>(found.width) / found.z};
         const HingeSums sums(y_, first, last);
         const auto restAt = [&](std::size_t k) { return sums.restAt(k); };
         // In strides first, then every sample about the best.
@@ -355,7 +354,8 @@ private:
             --a;
         while (b < highest && restAt(b + 1) < open)
             ++b;
-        return {static_cast<double>(place), std::hypot(hingeSpread * 0.5 * static_cast<double>(b - a + 1), hingeOff_s / dt_)};
+        return {static_cast<double>(place),
+                std::hypot(hingeSpread * 0.5 * static_cast<double>(b - a + 1), hingeOff_s / dt_)};
     }
 
     void end()

@@ -55,7 +55,8 @@ TEST(Look, IsKeptInTheJournalAsItWasSeen)
     EXPECT_EQ(std::get<Reading>(*back).found, Found::Damaged);
     EXPECT_EQ(figureOf(r), "damaged or loose");
     const auto bad = readBody("reading", R"({"test":"look","terminal":"M-5","red":"M-5.a","black":"","state":"key-on",
-        "unplugged":[],"found":"rusty"})", "entry 7");
+        "unplugged":[],"found":"rusty"})",
+                              "entry 7");
     ASSERT_FALSE(bad);
     EXPECT_NE(bad.error().message().find("entry 7"), std::string::npos);
 }
@@ -108,7 +109,8 @@ TEST(Look, TheSimulatedMachineShowsWhatIsThere)
     const int terminal = drawn.terminalIndex("M-5");
     practice::SimulatedMachine sound(drawn, {});
     EXPECT_EQ(sound.look(drawn, terminal), Found::AsDrawn);
-    practice::SimulatedMachine corroded(drawn, {{Fault::Kind::AddedResistance, drawn.terminal(terminal).contact, -1, -1, 4}});
+    practice::SimulatedMachine corroded(drawn,
+                                        {{Fault::Kind::AddedResistance, drawn.terminal(terminal).contact, -1, -1, 4}});
     EXPECT_EQ(corroded.look(drawn, terminal), Found::Damaged);
     Map variant = drawn;
     variant.terminals[static_cast<std::size_t>(terminal)].asFound = AsFound::Empty;
