@@ -323,6 +323,17 @@ TEST(Job, ACorrectionOfTheMapMakesItsTerminalStaleAndCanBeWithdrawn)
     EXPECT_EQ(job->problems.size(), 1U) << "named, not applied by half";
 }
 
+TEST(Job, T14TwoChangesAtOnceLeaveTheCauseOpenInTheRecord)
+{
+    // The naive record credits both; a single change needs no remark.
+    const auto job = foldJob(test::smallMapText(), {{1, 1, Repair{0, {"F1"}, "fuse renewed"}},
+                                                    {2, 2, Repair{0, {"F1", "W1"}, "fuse and wire renewed"}}});
+    ASSERT_TRUE(job);
+    ASSERT_EQ(job->repairs.size(), 2U);
+    EXPECT_EQ(job->repairs[0].text, "fuse renewed");
+    EXPECT_THAT(job->repairs[1].text, HasSubstr("which of them mended it stays open"));
+}
+
 TEST(Time, IsWrittenAndReadBack)
 {
     EXPECT_EQ(writeTime(1'700'000'000'123), "2023-11-14T22:13:20.123Z");
