@@ -45,10 +45,11 @@ int jobReport(const std::string& job, const std::string& out, const std::string&
 int jobExport(const std::string& job, const std::string& out);
 int jobImport(const std::string& handOver, const std::string& out);
 
-// Practice on a simulated machine: the cases of a folder, one probe, the way of the first suggestions, a verdict
-// judged.
+// Practice on a simulated machine: the cases of a folder, one probe, one look, the way of the first suggestions, a
+// verdict judged.
 int practiceList(const std::string& map, const std::string& folder, bool json);
 int practiceProbe(const Prediction& wanted, const std::string& caseFile, double seconds);
+int practiceLook(const std::string& map, const std::string& caseFile, const std::string& terminal);
 int practiceSolve(const std::string& map, const std::string& caseFile, bool json);
 int practiceVerdict(const std::string& map, const std::string& caseFile, const std::string& place);
 

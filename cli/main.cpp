@@ -124,6 +124,11 @@ int main(int count, char** arguments)
     probe->add_option("--seconds", seconds, "Time since the machine was switched on");
     probe->add_flag("--json", wanted.json, "Answer as JSON");
     probe->callback([&] { exit = practiceProbe(wanted, caseFile, seconds); });
+    CLI::App* look = practice->add_subcommand("look", "What the eye finds at a terminal of the machine of a case");
+    look->add_option("MAP", file, "Map file")->required();
+    look->add_option("CASE", caseFile, "Case file")->required();
+    look->add_option("TERMINAL", place, "As J2-28")->required();
+    look->callback([&] { exit = practiceLook(file, caseFile, place); });
     CLI::App* solve =
         practice->add_subcommand("solve", "Follow the first suggested test to a verdict; exit code 4 when it is wrong");
     solve->add_option("MAP", file, "Map file")->required();

@@ -105,6 +105,17 @@ int practiceProbe(const Prediction& wanted, const std::string& caseFile, double 
     return Ok;
 }
 
+int practiceLook(const std::string& mapFile, const std::string& caseFile, const std::string& terminal)
+{
+    const auto opened = openCase(mapFile, caseFile);
+    if (!opened) return refuse(opened.error());
+    const int at = opened->map.terminalIndex(terminal);
+    if (at < 0) return refuse({{terminal, "there is no such terminal on this map"}});
+    SimulatedMachine machine(opened->map, opened->practice.faults, opened->practice.timing);
+    fmt::print("{}\n", foundWords(machine.look(learnersMap(opened->map, opened->practice), at)));
+    return Ok;
+}
+
 int practiceSolve(const std::string& mapFile, const std::string& caseFile, bool asJson)
 {
     const auto opened = openCase(mapFile, caseFile);

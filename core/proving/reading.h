@@ -35,9 +35,9 @@ Unit unitAsked(TestKind test);
 // What a look at a terminal finds, instead of a figure.
 enum class Found {
     AsDrawn,    // a wire of the drawn colours; the metal clean, tight and pushed home
-    Damaged,    // corroded, burnt, spread, pushed back, chafed, or an old repair
+    Damaged,    // corroded, burnt, spread, pushed back, parted from its wire, chafed, or an old repair
     OtherWire,  // a wire of other colours, or more wires than drawn
-    Empty       // no terminal, or one without a wire
+    Empty       // no terminal in the cavity
 };
 constexpr std::size_t kindsOfFound = 4;
 std::string_view foundWords(Found found);  // "as drawn"

@@ -64,6 +64,22 @@ TEST(Cli, PrintsThePathOfATerminal)
     EXPECT_EQ(run("map path " + source("data/maps/pt-9.json") + " J2-11").exit, 0) << "a drive, by way of its load";
 }
 
+TEST(Cli, ProbesLooksAndJudgesAPracticeCase)
+{
+    const std::string machine = source("data/maps/pt-9.json") + " ";
+    const std::string variant = machine + source("data/practice/map-error-j2-28.json");
+    const std::string loose = machine + source("data/practice/loose-stud-g2.json");
+    const Ran list = run("practice list " + machine + source("data/practice"));
+    EXPECT_EQ(list.exit, 0);
+    EXPECT_THAT(list.out, HasSubstr("map-error-j2-28"));
+    EXPECT_THAT(run("practice look " + variant + " J2-28").out, HasSubstr("empty cavity"));
+    EXPECT_THAT(run("practice look " + variant + " J2-1").out, HasSubstr("as drawn"));
+    EXPECT_EQ(run("practice look " + variant + " J9-1").exit, 2);
+    const auto read = nlohmann::json::parse(run("practice probe --json " + variant + " --red B1.+").out);
+    EXPECT_NEAR(read["value"].get<double>(), 12.5, 0.3);
+    EXPECT_EQ(run("practice verdict " + loose + " DCU-54").exit, 4) << "a good module is not to be condemned";
+}
+
 TEST(Cli, MakesAMapFromASheet)
 {
     const test::TemporaryFolder folder;
