@@ -124,9 +124,10 @@ Paper reportOf(const Map& map, const std::vector<Fault>& faults, const Map* mach
     return paper;
 }
 
-OtherWiring otherWiring(const Map& map, std::uint32_t number)
+namespace {
+
+OtherWiring wiredOtherwise(const Map& map, std::uint32_t number, std::mt19937& random)
 {
-    std::mt19937 random(number);
     std::vector<int> wired;
     for (const int t : map.moduleTerminals()) {
         const Terminal& terminal = map.terminal(t);
@@ -160,6 +161,35 @@ OtherWiring otherWiring(const Map& map, std::uint32_t number)
         out.wires = {wire};
     }
     return out;
+}
+
+// Wires of one feed may change places without anybody ever reading it.
+bool isSeen(const Map& map, const Map& machine)
+{
+    for (int state = 0; state < static_cast<int>(map.states.size()); ++state) {
+        Condition condition;
+        condition.state = state;
+        const auto drawn = operatingPoint(map, condition), there = operatingPoint(machine, condition);
+        if (!drawn || !there) return true;
+        for (const int terminal : map.moduleTerminals()) {
+            const int node = map.terminal(terminal).a;
+            if (node >= 0 && std::abs(drawn->potential(node) - there->potential(node)) > visible_V) return true;
+        }
+    }
+    return false;
+}
+
+}  // namespace
+
+OtherWiring otherWiring(const Map& map, std::uint32_t number)
+{
+    std::mt19937 random(number);
+    for (;;) {
+        OtherWiring out = wiredOtherwise(map, number, random);
+        if (isSeen(map, out.machine)) return out;
+        // Drawn anew, and another machine to the kept solutions.
+        number += 3000;
+    }
 }
 
 }  // namespace ilvek::practice

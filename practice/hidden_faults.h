@@ -46,7 +46,8 @@ struct OtherWiring {
     std::vector<int> wires;  // that end elsewhere
 };
 // In turn: a wire is joined to another conductor than the map says; the wires of two neighbours in a module connector
-// are exchanged; a cavity that the map shows wired is empty.
+// are exchanged; a cavity that the map shows wired is empty. As of faults, one that no reading can see is none to look
+// for.
 OtherWiring otherWiring(const Map& map, std::uint32_t number);
 
 }  // namespace ilvek::practice
