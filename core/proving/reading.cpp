@@ -79,10 +79,13 @@ std::optional<Found> foundFromId(std::string_view id)
 std::optional<Found> parseFound(std::string_view text)
 {
     const std::string typed = lowered(trimmed(text));
+    std::optional<Found> only;
     for (std::size_t i = 0; i < finds.size() && !typed.empty(); ++i) {
-        if (typed == std::to_string(i + 1) || finds[i].name.starts_with(typed)) return static_cast<Found>(i);
+        if (typed != std::to_string(i + 1) && !finds[i].name.starts_with(typed)) continue;
+        if (only) return std::nullopt;
+        only = static_cast<Found>(i);
     }
-    return std::nullopt;
+    return only;
 }
 
 std::string figureOf(const Reading& reading)

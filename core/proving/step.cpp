@@ -472,11 +472,11 @@ Step lookStep(const Map& map, int terminal, int state)
     step.title = "Look at " + t.id;
     step.instructions = {"Key off, connector " + c.id + " apart; mated again afterwards",
                          "Wire side: " + findingWords(map, terminal, Seen::WireSide),
-                         "Mating side: is the metal there, clean, tight, and pushed home? Pull gently at the wire"};
-    step.expectation = "1 as drawn · 2 damaged or loose · 3 another wire · 4 empty cavity";
+                         "Mating side: metal clean, tight, pushed home? Pull gently"};
+    step.expectation = "1 as drawn · 2 damaged · 3 another wire · 4 empty";
     step.why =
         "Corrosion, a terminal that was pushed back and a wire that is not the drawn one are seen, not measured.";
-    step.cautions = {"Key off before parting the connector; nothing is pushed into a female terminal."};
+    step.cautions = {"Key off before parting it; push nothing into a female terminal."};
     step.effort_s = c.reach_s + c.unplug_s;
     return step;
 }

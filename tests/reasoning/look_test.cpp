@@ -43,7 +43,7 @@ TEST(Look, IsTypedByNumberOrWords)
     EXPECT_EQ(parseFound(" 4 "), Found::Empty);
     EXPECT_EQ(parseFound("Dam"), Found::Damaged);
     EXPECT_EQ(parseFound("another wire"), Found::OtherWire);
-    for (const char* none : {"", "0", "5", "12.4", "rust"})
+    for (const char* none : {"", "0", "5", "12.4", "rust", "a"})  // "a" begins two of them
         EXPECT_FALSE(parseFound(none)) << none;
 }
 
