@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "reasoning/severity.h"
 
 namespace ilvek::practice {
 

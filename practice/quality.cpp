@@ -267,7 +267,7 @@ constexpr const char* head =
 int main(int argc, char** argv)
 {
     std::string mapFile, outFile, missesFile;
-    int single = 300, unknown = 300, twice = 50, wiring = 20, compared = 40;
+    int single = 300, unknown = 300, twice = 50, wiring = 20, compared = 20;
     CLI::App app("How good the reasoning is, as a table");
     app.add_option("MAP", mapFile)->required();
     app.add_option("OUT.md", outFile)->required();
@@ -275,7 +275,7 @@ int main(int argc, char** argv)
     app.add_option("--unknown", unknown, "single faults of which nothing is told");
     app.add_option("--double", twice, "double faults");
     app.add_option("--wiring", wiring, "machines wired otherwise than their map");
-    app.add_option("--compared", compared, "single faults for the ledger's order and for halving");
+    app.add_option("--compared", compared, "of each kind for the ledger's order and for halving");
     app.add_option("--misses", missesFile, "a file for every run that did not end right");
     CLI11_PARSE(app, argc, argv);
     const auto map = readMapFile(mapFile);
@@ -287,6 +287,7 @@ int main(int argc, char** argv)
     for (std::thread& b : builders)
         b.join();
     using What = Row::What;
+    const int comparedWiring = std::min(compared, wiring);
     const Row rows[] = {
         {"one fault, with complaint and codes", single},
         {"one fault, nothing known", unknown, false},
@@ -296,6 +297,10 @@ int main(int argc, char** argv)
         {"one fault, in the ledger's order, nothing known", compared, false, Way::LedgerOrder},
         {"one fault, by halving, with complaint", compared, true, Way::Halving},
         {"one fault, by halving, nothing known", compared, false, Way::Halving},
+        {"two faults, in the ledger's order, with complaint", compared, true, Way::LedgerOrder, What::Double},
+        {"two faults, by halving, with complaint", compared, true, Way::Halving, What::Double},
+        {"wired otherwise, in the ledger's order", comparedWiring, true, Way::LedgerOrder, What::Wiring},
+        {"wired otherwise, by halving", comparedWiring, true, Way::Halving, What::Wiring},
     };
     std::string out = head, misses;
     for (const Row& r : rows) {

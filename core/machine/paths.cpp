@@ -86,6 +86,21 @@ std::optional<Path> circuitPath(const Map& map, int start, int end)
     return shortest(graphOf(map, true), start, end);
 }
 
+WireEnd onlyWireAt(const Map& map, int node)
+{
+    WireEnd found;
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if (e.kind != ElementKind::Wire) continue;
+        for (std::size_t end = 0; end < 2; ++end) {
+            if (e.nodes[end] != node) continue;
+            if (found.element >= 0) return {};
+            found = {static_cast<int>(i), end};
+        }
+    }
+    return found;
+}
+
 std::optional<Path> supplyPath(const Map& map, int terminal)
 {
     return conductorPath(map, map.batteryPlus(), map.terminal(terminal).a);

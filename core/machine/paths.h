@@ -24,6 +24,13 @@ std::optional<Path> conductorPath(const Map& map, int start, int end);
 // As above, but one or more loads may be passed where no conductor leads on; used for drives and their actuators.
 std::optional<Path> circuitPath(const Map& map, int start, int end);
 
+// The only wire that ends at a node, and which of its ends: element −1 where none does or several do.
+struct WireEnd {
+    int element = -1;
+    std::size_t end = 0;
+};
+WireEnd onlyWireAt(const Map& map, int node);
+
 // From battery plus to the terminal's wire side; and from its wire side to battery minus.
 std::optional<Path> supplyPath(const Map& map, int terminal);
 std::optional<Path> returnPath(const Map& map, int terminal);

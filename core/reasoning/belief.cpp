@@ -2,6 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
+
+#include "reasoning/severity.h"
+#include "reasoning/sights.h"
 
 namespace ilvek {
 
@@ -619,6 +623,17 @@ std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) co
     for (double& l : logs)
         l /= sum;
     return logs;
+}
+
+std::vector<int> Belief::ranked(std::size_t most, std::size_t below) const
+{
+    const std::vector<double> p = probabilities();
+    std::vector<int> order(below);
+    std::iota(order.begin(), order.end(), 0);
+    std::sort(order.begin(), order.end(),
+              [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
+    order.resize(std::min(most, order.size()));
+    return order;
 }
 
 std::vector<int> Belief::couldBe(double share, std::size_t most) const

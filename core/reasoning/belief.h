@@ -42,6 +42,8 @@ public:
     // By suspect; they add up to 1. With one observation left out, as if it had not been made,
     // and with it all that was seen in the same entry of the journal.
     std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
+    // The likeliest of the suspects before `below`, likeliest first.
+    std::vector<int> ranked(std::size_t most, std::size_t below) const;
     // One way that things may be, with its share of the belief; they add up to 1. A suspect whose severity the readings
     // have narrowed down stands with just those severities, any other with those of the table.
     struct Hypothesis {

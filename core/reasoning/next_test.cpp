@@ -9,6 +9,8 @@
 #include <optional>
 #include <thread>
 
+#include "reasoning/sights.h"
+
 namespace ilvek {
 
 namespace {

@@ -6,7 +6,9 @@
 #include <cmath>
 #include <numeric>
 
+#include "reasoning/further.h"
 #include "reasoning/hunt.h"
+#include "reasoning/severity.h"
 
 namespace ilvek {
 
@@ -14,14 +16,9 @@ namespace {
 
 // Beyond this many sigma under every likely suspect, no single fault explains the readings.
 constexpr double misfit = 5.0;
-constexpr std::size_t mostPairs = 24;
-constexpr std::size_t pairsEvery = 3;  // observations between two searches for pairs
-constexpr std::size_t pairsKept = 8;
-constexpr double pairMustGain = 4;  // in log-likelihood: a second fault must explain something
-constexpr std::size_t firstsTried = 6, secondsTried = 5;
-constexpr double sharpeningSteps[] = {1, 0.5, 0.25, 0.15};  // of the way from one severity to the next
-// Two faults at once are rarer than their product only by what has one cause (water, an accident).
-constexpr double commonCauseFactor = 5;
+constexpr std::size_t furtherEvery = 3;  // observations between two searches for further suspects
+// From this share of the belief on it is asked in which way the map is wrong.
+constexpr double mapInDoubt = 0.05;
 constexpr std::size_t mostShown = 12;
 constexpr double doubtfulZ = 4.0;
 // A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
@@ -32,53 +29,6 @@ constexpr double worthHunting = 0.15;
 constexpr std::size_t mostHunted = 3;
 // What a verdict names must be this likely without any single reading.
 constexpr double confirmedAt = 0.05;
-
-std::vector<int> likeliest(const Belief& belief, std::size_t most, std::size_t below)
-{
-    const std::vector<double> p = belief.probabilities();
-    std::vector<int> order(below);
-    std::iota(order.begin(), order.end(), 0);
-    std::sort(order.begin(), order.end(),
-              [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
-    order.resize(std::min(most, order.size()));
-    return order;
-}
-
-std::vector<Fault> faultsAt(const Suspect& s, double severity)
-{
-    const double last = static_cast<double>(s.severities.size()) - 1;
-    const double at = std::clamp(s.graded ? severity : std::round(severity), 0.0, last);
-    const auto low = static_cast<std::size_t>(at);
-    return faultsBetween(s, low, at - static_cast<double>(low));
-}
-
-// Both at once, each at its severity and at `reach` steps of `step` to both sides.
-Suspect pairOf(const std::vector<Suspect>& suspects, const PairOfFaults& pair, double step, int reach)
-{
-    const Suspect& a = suspects[static_cast<std::size_t>(pair.a)];
-    const Suspect& b = suspects[static_cast<std::size_t>(pair.b)];
-    Suspect s;
-    s.kind = a.kind;
-    s.element = a.element;
-    s.node = a.node;
-    s.insideModule = a.insideModule && b.insideModule;
-    s.prior = commonCauseFactor * a.prior * b.prior;
-    s.graded = false;
-    s.id = a.id + " + " + b.id;
-    s.place = a.place + " and " + b.place;
-    s.words = a.words + "; and " + b.words;
-    s.sights = a.sights;
-    s.sights.insert(s.sights.end(), b.sights.begin(), b.sights.end());
-    for (int i = -reach; i <= reach; ++i) {
-        for (int k = -reach; k <= reach; ++k) {
-            auto faults = faultsAt(a, pair.severityA + i * step);
-            const auto second = faultsAt(b, pair.severityB + k * step);
-            faults.insert(faults.end(), second.begin(), second.end());
-            s.severities.push_back(std::move(faults));
-        }
-    }
-    return s;
-}
 
 // What of a group's likelihood lies outside the module: a terminal that was seen to be bad speaks against what it is
 // plugged into.
@@ -203,18 +153,18 @@ void Reasoner::restart()
         belief_->take(table_, o);
 }
 
-void Reasoner::dropPairs()
+void Reasoner::dropFurther()
 {
-    pairsAt_ = 0;
+    furtherAt_ = 0;
     if (suspects_.size() == singles_) return;
     suspects_.resize(singles_);
-    table_ = withoutPairs_;
+    table_ = singlesOnly_;
     built_ = 0;  // what was built since is looked for again
 }
 
 void Reasoner::forget(bool complaint)
 {
-    dropPairs();
+    dropFurther();
     const auto priors = suspectsOf(map_, complaint);
     for (std::size_t i = 0; i < suspects_.size(); ++i)
         suspects_[i].prior = priors[i].prior;
@@ -231,7 +181,7 @@ bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::si
     const bool continues = !waiting_ && now.size() >= observations_.size() &&
                            std::equal(observations_.begin(), observations_.end(), now.begin());
     // Something was withdrawn or mended: pairs found with it are forgotten too.
-    if (!continues) dropPairs();
+    if (!continues) dropFurther();
     const std::size_t known = continues ? observations_.size() : 0;
     waiting_ = !provide(now, mostSetups);
     if (!continues) {
@@ -250,10 +200,8 @@ bool Reasoner::refine()
     if (refined_) return true;
     if (waiting_) return false;
     refined_ = refinement_.refine(map_, *belief_, stop_);
-    if (refined_ && observations_.size() >= pairsAt_ + pairsEvery && belief_->worstMisfit() > misfit) {
-        pairsAt_ = observations_.size();
-        if (tryPairs()) refined_ = refinement_.refine(map_, *belief_, stop_);
-    }
+    if (refined_ && observations_.size() >= furtherAt_ + furtherEvery && addFurther())
+        refined_ = refinement_.refine(map_, *belief_, stop_);
     if (refined_) addHunts();
     return refined_;
 }
@@ -262,7 +210,7 @@ bool Reasoner::refine()
 void Reasoner::addHunts()
 {
     const std::vector<double> p = belief_->probabilities();
-    for (const int s : likeliest(*belief_, mostHunted, singles_)) {
+    for (const int s : belief_->ranked(mostHunted, singles_)) {
         if (p[static_cast<std::size_t>(s)] < worthHunting || !hunted_.insert(s).second) continue;
         for (Candidate& c : huntFor(map_, faultsAt(suspects_[static_cast<std::size_t>(s)], belief_->severity(s)))) {
             const Probe probe = probeOf(c);
@@ -280,72 +228,34 @@ void Reasoner::addHunts()
     }
 }
 
-// The first fault is one that explains most; the second one that explains what the first leaves.
-bool Reasoner::tryPairs()
+double Reasoner::mapDoubt() const
 {
-    std::vector<PairOfFaults> pairs;
-    for (const int a : likeliest(*belief_, firstsTried, singles_)) {
-        if (a == 0) continue;
-        Belief rest(suspects_);
-        for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
-            if (std::abs(belief_->against(a, o).z) > doubtfulZ) rest.take(table_, belief_->taken()[o]);
-        }
-        if (rest.taken().empty()) continue;
-        for (const int b : likeliest(rest, secondsTried, singles_)) {
-            if (b == 0 || b == a || pairs.size() >= mostPairs) continue;
-            if (isOfTheMap(suspects_[static_cast<std::size_t>(a)]) ||
-                isOfTheMap(suspects_[static_cast<std::size_t>(b)]))
-                continue;
-            pairs.push_back({a, b, belief_->severity(a), rest.severity(b)});
-        }
-    }
-    std::vector<Suspect> better = sharpened(std::move(pairs));
-    if (better.empty()) return false;
-    if (suspects_.size() == singles_) withoutPairs_ = table_;
-    suspects_.resize(singles_);
-    table_.extend(map_, firstCases(suspects_).back(), better);
-    suspects_.insert(suspects_.end(), better.begin(), better.end());
-    restart();
-    return true;
+    const std::vector<double> p = belief_->probabilities();
+    double sum = 0;
+    for (std::size_t i = 0; i < p.size(); ++i)
+        sum += isOfTheMap(suspects_[i]) ? p[i] : 0.0;
+    return sum;
 }
 
-// Pairs that explain the readings better than any single fault, each about its likeliest severities: tried on what was
-// observed before the whole table is computed for them.
-std::vector<Suspect> Reasoner::sharpened(std::vector<PairOfFaults> pairs) const
+// True when there are other ones than before.
+bool Reasoner::addFurther()
 {
-    const std::vector<Wanted> wanted = wantedBy(map_, observations_);
-    for (const double step : sharpeningSteps) {
-        std::vector<Suspect> tried(1);
-        tried.front().severities = {{}};
-        tried.front().prior = 1;
-        for (const PairOfFaults& pair : pairs)
-            tried.push_back(pairOf(suspects_, pair, step, 1));
-        PredictionTable table;
-        for (const Wanted& w : wanted) {
-            if (auto prediction = predict(map_, tried, w.setup, w.probes, stop_)) table.add(std::move(*prediction));
-        }
-        Belief belief(tried);
-        for (const Observation& o : observations_)
-            belief.take(table, o);
-        for (std::size_t i = 0; i < pairs.size(); ++i) {
-            const int s = static_cast<int>(i) + 1;
-            const int at = static_cast<int>(belief.severity(s));
-            pairs[i].severityA += (at / 3 - 1) * step;
-            pairs[i].severityB += (at % 3 - 1) * step;
-            pairs[i].logLikelihood = belief.logLikelihood(s);
-        }
+    const bool unexplained = belief_->worstMisfit() > misfit;
+    if (!unexplained && mapDoubt() < mapInDoubt) return false;
+    furtherAt_ = observations_.size();
+    const Search search{map_, suspects_, singles_, *belief_, table_, observations_, stop_};
+    std::vector<Suspect> more = explainingOtherEnds(search);
+    if (unexplained) {
+        for (Suspect& pair : explainingPairs(search))
+            more.push_back(std::move(pair));
     }
-    double single = -1e300;
-    for (std::size_t i = 0; i < singles_; ++i)
-        single = std::max(single, belief_->logLikelihood(static_cast<int>(i)));
-    std::stable_sort(pairs.begin(), pairs.end(),
-                     [](const PairOfFaults& x, const PairOfFaults& y) { return x.logLikelihood > y.logLikelihood; });
-    std::vector<Suspect> out;
-    for (const PairOfFaults& pair : pairs) {
-        if (out.size() < pairsKept && pair.logLikelihood > single + pairMustGain)
-            out.push_back(pairOf(suspects_, pair, sharpeningSteps[std::size(sharpeningSteps) - 1], 2));
-    }
-    return out;
+    if (more.empty()) return false;
+    if (suspects_.size() == singles_) singlesOnly_ = table_;
+    suspects_.resize(singles_);
+    table_.extend(map_, firstCases(suspects_).back(), more);
+    suspects_.insert(suspects_.end(), more.begin(), more.end());
+    restart();
+    return true;
 }
 
 bool Reasoner::buildNext()
@@ -408,7 +318,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     for (std::size_t i = 0; i < p.size(); ++i) {
         if (!suspects_[i].insideModule) r.outsideProbability += p[i];
     }
-    for (const int s : likeliest(*belief_, mostShown, suspects_.size())) {
+    for (const int s : belief_->ranked(mostShown, suspects_.size())) {
         const auto i = static_cast<std::size_t>(s);
         if (p[i] < 5e-4) break;
         RankedSuspect shown{s,

@@ -64,13 +64,6 @@ constexpr double verdictAt = 0.95;
 // Against the module only at this one: what lies outside must have become unlikely (W30).
 constexpr double condemnAt = 0.98;
 
-// Two suspects at once, each at a severity.
-struct PairOfFaults {
-    int a = -1, b = -1;
-    double severityA = 0, severityB = 0;
-    double logLikelihood = -1e300;
-};
-
 class Reasoner {
 public:
     // `map` is copied.
@@ -83,9 +76,9 @@ public:
     // left waits for the next call. True when all is counted.
     bool observe(const Assessment& assessment, const Paper& paper, std::size_t mostSetups = SIZE_MAX);
 
-    // Computes what lies between the severities of the suspects that matter, and looks for two faults at once where no
-    // single one explains the readings. Takes a tenth of a second or two after a reading; no verdict is given before
-    // it. True when it came to its end.
+    // Computes what lies between the severities of the suspects that matter, and looks for two faults at once, and for
+    // a wire that ends elsewhere, where no single one explains the readings. Takes a tenth of a second or two after a
+    // reading; no verdict is given before it. True when it came to its end.
     bool refine();
     bool isRefined() const { return refined_; }
 
@@ -111,21 +104,22 @@ public:
 
 private:
     bool provide(const std::vector<Observation>& observations, std::size_t mostSetups);
-    bool tryPairs();
+    bool addFurther();
+    // The belief in that the map and the machine differ.
+    double mapDoubt() const;
     void addHunts();
-    std::vector<Suspect> sharpened(std::vector<PairOfFaults> pairs) const;
-    void dropPairs();
+    void dropFurther();
     void restart();
 
     Map map_;
     School school_;
-    std::size_t singles_ = 0;  // suspects before pairs were added
+    std::size_t singles_ = 0;  // suspects before further ones were added
     std::vector<Suspect> suspects_;
     std::vector<Candidate> candidates_;
     std::vector<SetupProbes> setups_;
     std::size_t built_ = 0;
     PredictionTable table_;
-    PredictionTable withoutPairs_;  // as it was before pairs were added; shares its blocks
+    PredictionTable singlesOnly_;  // as it was before further suspects were added; shares its blocks
     std::unique_ptr<Belief> belief_;
     std::vector<Observation> observations_;
     bool waiting_ = false;  // some observations have no prediction yet
@@ -133,7 +127,7 @@ private:
     Refinement refinement_;
     std::set<int> hunted_;  // suspects whose own tests are among the candidates
     Stop stop_;
-    std::size_t pairsAt_ = 0;  // observations when pairs were last tried
+    std::size_t furtherAt_ = 0;  // observations when further suspects were last looked for
 };
 
 }  // namespace ilvek

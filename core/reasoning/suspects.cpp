@@ -7,6 +7,8 @@
 #include <set>
 
 #include "machine/connector_face.h"
+#include "machine/paths.h"
+#include "reasoning/sights.h"
 
 namespace ilvek {
 
@@ -29,16 +31,6 @@ constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
 constexpr double wetFactor = 2.5, movingFactor = 1.8;
 // An exchanged wire is about as long as its neighbour.
 constexpr double exchangedWire_ohm = 0.03;
-// Chance that a look finds: as drawn, damaged, another wire, empty. Old dirt and faded colours are on sound machines
-// too; a joint that went bad shows in about half of the cases, a wire broken at its crimp seldom.
-constexpr std::array<double, kindsOfFound> soundSight{0.954, 0.02, 0.025, 0.001};
-constexpr std::array<double, kindsOfFound> badContactSight{0.422, 0.55, 0.026, 0.002};
-constexpr std::array<double, kindsOfFound> badWireSight{0.822, 0.15, 0.026, 0.002};
-constexpr std::array<double, kindsOfFound> shortedSight{0.774, 0.2, 0.025, 0.001};
-constexpr std::array<double, kindsOfFound> touchingSight{0.504, 0.47, 0.025, 0.001};
-constexpr std::array<double, kindsOfFound> exchangedSight{0.054, 0.02, 0.925, 0.001};
-constexpr std::array<double, kindsOfFound> emptySight{0.015, 0.005, 0.01, 0.97};
-constexpr std::array<double, kindsOfFound> otherMapSight{0.2, 0.02, 0.68, 0.1};
 // Share of jobs in which nothing is wrong (now).
 constexpr double nothingWithComplaint = 0.03, nothingWithout = 0.3;
 
@@ -64,7 +56,7 @@ public:
         addExchanged();
         addMapErrors();
         for (Suspect& s : out_)
-            addSights(s);
+            s.sights = sightsOf(map_, s);
         normalise();
         return std::move(out_);
     }
@@ -327,28 +319,12 @@ private:
         }
     }
 
-    // The only wire that ends at a node, and which end of it.
-    std::pair<int, std::size_t> onlyWireAt(int node) const
-    {
-        std::pair<int, std::size_t> found{-1, 0};
-        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
-            const Element& e = map_.elements[i];
-            if (e.kind != ElementKind::Wire) continue;
-            for (std::size_t end = 0; end < 2; ++end) {
-                if (e.nodes[end] != node) continue;
-                if (found.first >= 0) return {-1, 0};
-                found = {static_cast<int>(i), end};
-            }
-        }
-        return found;
-    }
-
     // Both wires taken off, and each joined to where the other one was.
     void exchange(int t1, int t2)
     {
         const Terminal &here = map_.terminal(t1), &there = map_.terminal(t2);
-        const auto [one, oneEnd] = onlyWireAt(here.a);
-        const auto [two, twoEnd] = onlyWireAt(there.a);
+        const auto [one, oneEnd] = onlyWireAt(map_, here.a);
+        const auto [two, twoEnd] = onlyWireAt(map_, there.a);
         if (one < 0 || two < 0) return;
         const int farOne = map_.element(one).nodes[1 - oneEnd], farTwo = map_.element(two).nodes[1 - twoEnd];
         if (farOne == farTwo) return;
@@ -401,54 +377,6 @@ private:
         }
     }
 
-    void addSights(Suspect& s) const
-    {
-        for (std::size_t i = 0; i < map_.terminals.size(); ++i) {
-            const Terminal& t = map_.terminals[i];
-            if (t.a < 0) continue;
-            if (const auto* chance = sightAt(s, t)) s.sights.push_back({static_cast<int>(i), *chance});
-        }
-    }
-
-    const std::array<double, kindsOfFound>* sightAt(const Suspect& s, const Terminal& t) const
-    {
-        const auto is = [&](int node) { return node >= 0 && (node == t.a || node == t.b); };
-        switch (s.kind) {
-            case SuspectKind::Resistance: {
-                if (t.contact == s.element) return &badContactSight;
-                const Element& e = map_.element(s.element);
-                const bool wire = e.kind == ElementKind::Wire && (is(e.nodes[0]) || is(e.nodes[1]));
-                return wire ? &badWireSight : nullptr;
-            }
-            case SuspectKind::ShortToGround:
-            case SuspectKind::ShortToSupply:
-            case SuspectKind::BackFeed:
-                return is(s.node) ? &shortedSight : nullptr;
-            case SuspectKind::ShortToNeighbour:
-                return is(s.node) || is(s.node2) ? &touchingSight : nullptr;
-            case SuspectKind::Exchanged: {
-                const bool here = t.a == s.node || t.a == s.node2;
-                return here && coloursDiffer(s) ? &exchangedSight : nullptr;
-            }
-            case SuspectKind::EmptyCavity:
-                return t.a == s.node ? &emptySight : nullptr;
-            case SuspectKind::MapWrong:
-                return t.a == s.node ? &otherMapSight : nullptr;
-            default:
-                return nullptr;
-        }
-    }
-
-    // Two wires of one colour may be exchanged without anybody seeing it.
-    bool coloursDiffer(const Suspect& s) const
-    {
-        std::vector<std::string> words;
-        for (const Terminal& t : map_.terminals) {
-            if (t.a == s.node || t.a == s.node2) words.push_back(t.colour.words());
-        }
-        return words.size() > 1 && words.front() != words.back();
-    }
-
     void normalise()
     {
         double sum = 0;
@@ -467,30 +395,11 @@ private:
     std::vector<Suspect> out_;
 };
 
-std::string ohmsAbout(double r)
-{
-    if (r <= 0) return "about 0 Ω";
-    const double digit = std::pow(10.0, std::floor(std::log10(r)) - 1);  // two figures are enough
-    return "about " + formatQuantity(ohms(std::round(r / digit) * digit));
-}
-
 }  // namespace
 
 std::vector<Suspect> suspectsOf(const Map& map, bool complaint)
 {
     return Enumeration(map, complaint).all();
-}
-
-bool showsAt(const Suspect& s, int terminal)
-{
-    return std::any_of(s.sights.begin(), s.sights.end(), [&](const Sight& x) { return x.terminal == terminal; });
-}
-
-double chanceOfFinding(const Suspect& s, int terminal, Found found)
-{
-    const auto at =
-        std::find_if(s.sights.begin(), s.sights.end(), [&](const Sight& x) { return x.terminal == terminal; });
-    return (at == s.sights.end() ? soundSight : at->chance)[static_cast<std::size_t>(found)];
 }
 
 std::vector<bool> insideModule(const Map& map)
@@ -541,85 +450,6 @@ std::string partWords(const Map& map, int element)
     if (!e.name.empty() && e.name.find(e.id) == std::string::npos && e.kind == ElementKind::Relay)
         return fmt::format("{} ({})", e.id, e.name);
     return e.name.empty() ? e.id : e.name;
-}
-
-double severityNumber(const std::vector<Fault>& faults)
-{
-    constexpr double open_ohm = 1e9;
-    if (faults.empty()) return 0;
-    const Fault& f = faults.front();
-    switch (f.kind) {
-        case Fault::Kind::Open:
-            return open_ohm;
-        case Fault::Kind::ShortBetween:
-            return 1.0 / f.resistance_ohm;
-        case Fault::Kind::OutOfValue:
-            return f.factor - 1.0;
-        default:
-            return f.resistance_ohm;
-    }
-}
-
-double numberBetween(const Suspect& s, std::size_t low, double share)
-{
-    const double a = severityNumber(s.severities[low]), b = severityNumber(s.severities[low + 1]);
-    const bool factor = s.severities[low].front().kind == Fault::Kind::OutOfValue;
-    const double shift = factor ? 1.0 : 0.0;
-    return std::exp((1 - share) * std::log(a + shift) + share * std::log(b + shift)) - shift;
-}
-
-std::vector<Fault> faultsBetween(const Suspect& s, std::size_t low, double share)
-{
-    std::vector<Fault> faults = s.severities[low];
-    if (faults.empty() || share <= 0 || low + 1 >= s.severities.size()) return faults;
-    const double x = numberBetween(s, low, share);
-    Fault& f = faults.front();
-    switch (f.kind) {
-        case Fault::Kind::ShortBetween:
-            f.resistance_ohm = 1.0 / x;
-            break;
-        case Fault::Kind::OutOfValue:
-            f.factor = 1.0 + x;
-            break;
-        case Fault::Kind::AddedResistance:
-        case Fault::Kind::AddedCoilResistance:
-            f.resistance_ohm = x;
-            break;
-        default:
-            break;
-    }
-    return faults;
-}
-
-std::string severityWords(const Suspect& s, double at)
-{
-    if (s.severities.empty() || s.severities.front().empty()) return "";
-    const auto low = std::min(static_cast<std::size_t>(std::max(0.0, at)), s.severities.size() - 1);
-    const auto high = std::min(low + 1, s.severities.size() - 1);
-    const Fault& a = s.severities[low].front();
-    const Fault& b = s.severities[high].front();
-    const double share = at - static_cast<double>(low);
-    const auto between = [&](double x, double y) {
-        return x > 0 && y > 0 ? std::exp((1 - share) * std::log(x) + share * std::log(y)) : x;
-    };
-    if (isOfTheMap(s)) return "";
-    switch (a.kind) {
-        case Fault::Kind::Open:
-            return "open";
-        case Fault::Kind::AddedResistance:
-        case Fault::Kind::AddedCoilResistance:
-            if (b.kind == Fault::Kind::Open && share > 0.3) return "nearly open";
-            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm)) + " added";
-        case Fault::Kind::ShortBetween:
-            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm));
-        case Fault::Kind::OutOfValue:
-            return fmt::format("about {:.2g} times what it should be", between(a.factor, b.factor));
-        case Fault::Kind::StuckClosed:
-            return "stuck closed";
-        case Fault::Kind::Dead:
-            return "dead";
-    }
-    return "";
 }
 
 }  // namespace ilvek

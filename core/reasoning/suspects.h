@@ -28,6 +28,7 @@ enum class SuspectKind {
     BusHeld,           // a node of the network holds a line
     EmptyCavity,       // no wire where the map shows one: another variant
     Exchanged,         // the wires of two neighbours in a connector, against what the map says
+    EndsElsewhere,     // a terminal's wire ends at the conductor of another one, against what the map says
     MapWrong           // what the map says of this terminal is not what is there, whatever it is
 };
 
@@ -40,8 +41,8 @@ struct Sight {
 struct Suspect {
     SuspectKind kind = SuspectKind::Nothing;
     int element = -1;           // of the map, or -1
-    int node = -1;              // shorts: the conductor; exchanged wires: one terminal; a wrong map: its wire side
-    int node2 = -1;             // shorts to a neighbour; exchanged wires: the other terminal; a wrong map: its far side
+    int node = -1;              // shorts: the conductor; otherwise wired: one terminal; a wrong map: its wire side
+    int node2 = -1;             // shorts to a neighbour; otherwise wired: the other terminal; a wrong map: its far side
     int terminal = -1;          // a wrong map
     bool insideModule = false;  // inside the module under suspicion
     double prior = 0;           // of all suspects they add up to 1
@@ -60,28 +61,12 @@ struct Suspect {
 // a map's own figures (weakness of a part or a connector) multiply them.
 std::vector<Suspect> suspectsOf(const Map& map, bool complaint);
 
-// P(found | suspect) of a look at a terminal.
-double chanceOfFinding(const Suspect& suspect, int terminal, Found found);
-// A look there tells it from a sound terminal.
-bool showsAt(const Suspect& suspect, int terminal);
-
 // Whether it says that the map and the machine differ, not that a part has failed.
 inline bool isOfTheMap(const Suspect& s)
 {
-    return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::Exchanged || s.kind == SuspectKind::EmptyCavity;
+    return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::Exchanged ||
+           s.kind == SuspectKind::EndsElsewhere || s.kind == SuspectKind::EmptyCavity;
 }
-
-// The severity as people say it: "about 4 Ω", "open", "short of about 5 Ω". `at` counts in severities and may lie
-// between two.
-std::string severityWords(const Suspect& suspect, double at);
-
-// A severity as the number x in which every voltage of a linear circuit is (a + b x)/(1 + c x), 0 when sound: the added
-// resistance, a short's conductance, the deviation of a value as a share.
-double severityNumber(const std::vector<Fault>& faults);
-// Between the numbers of two severities that follow each other, evenly by ratio.
-double numberBetween(const Suspect& suspect, std::size_t low, double share);
-// The faults of a severity between two that follow each other; of `low` itself at share 0 or where it is the last.
-std::vector<Fault> faultsBetween(const Suspect& suspect, std::size_t low, double share);
 
 // Elements that are inside the suspected module, by element.
 std::vector<bool> insideModule(const Map& map);

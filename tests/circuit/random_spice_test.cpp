@@ -8,6 +8,7 @@
 #include <set>
 
 #include "machine/map_reader.h"
+#include "reasoning/severity.h"
 #include "reasoning/suspects.h"
 #include "support/maps.h"
 #include "support/spice.h"
