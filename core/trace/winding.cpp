@@ -10,6 +10,7 @@
 #include <numeric>
 #include <thread>
 
+#include "trace/armature.h"
 #include "trace/noise.h"
 
 namespace ilvek {
@@ -24,7 +25,16 @@ constexpr double sharpShare = 0.62;    // of it is still there when looked at ha
 constexpr double hingeReach_s = 8e-4;  // to both sides of a kink, for its exact place
 constexpr double hingeSpread = 1.75;   // polynomials are not the law of an armature: measured on the models
 constexpr double hingeOff_s = 8e-6;    // the same where there is no noise
-constexpr double dithers = 0.6;        // of a converter's step: noise of this size hides the stair
+// Where a hinge leaves more open than this, the law of the armature is asked too.
+constexpr double hingeUnsure_s = 1.5e-5;
+constexpr double hiddenShare = 0.01;    // of the peak: less noise hides no kink
+constexpr double lawlessShare = 0.035;  // of the peak: noise beyond it leaves nothing to fit
+constexpr double lawSpread = 0.6;       // its sigma is that of parts that may be anything: measured on the models
+constexpr double lawOff_s = 8e-6;       // what the law itself is off by
+constexpr double lawMustGain = 80;      // squares of the noise, over a still armature
+constexpr double lawHolds = 1.3;        // mean square of what it leaves, in squares of the noise
+constexpr double lawSure_s = 6e-5;      // beyond this sigma it says nothing where no kink was seen
+constexpr double dithers = 0.6;         // of a converter's step: noise of this size hides the stair
 constexpr double stairShare = 1.5;
 constexpr double slopeNoise = 0.04;    // of a slope, that noise may make
 constexpr double chopping_s = 3e-4;    // pauses shorter than this belong to one pulse
@@ -306,24 +316,47 @@ private:
         return best;
     }
 
+    struct Place {  // samples
+        double at = 0, sigma = 0;
+    };
+
     void lift()
     {
         const bool noisy = noise_ > noisyShare * peak_;
         const Found found = noisy ? Found{} : sharpest();
-        if (found.z == 0) {
+        std::optional<Place> place;
+        if (found.z > 0) place = hinge(found);
+        place = byLaw(place);
+        if (!place) {
             put(notMeasurable("lift", "Armature lift", Unit::Second,
                               noisy ? "the noise would hide it" : "no dip stands out of the rise"));
             return;
         }
-        const auto [place, sigma] = hinge(found);
-        const double at_s = seconds(place);
-        put(measured("lift", "Armature lift after switching on", Unit::Second, at_s - pulse_.on_s, dt_ * sigma, at_s));
+        const double at_s = seconds(place->at);
+        put(measured("lift", "Armature lift after switching on", Unit::Second, at_s - pulse_.on_s, dt_ * place->sigma,
+                     at_s));
+    }
+
+    // A kink is all that a hinge looks at; where it is unsure the whole rise says more, if the law holds in it. Both
+    // together, each by its variance.
+    std::optional<Place> byLaw(const std::optional<Place>& hinge) const
+    {
+        const bool isSure = hinge ? dt_ * hinge->sigma < hingeUnsure_s : noise_ < hiddenShare * peak_;
+        if (isSure || pulse_.holds || noise_ > lawlessShare * peak_) return hinge;
+        const double begin = hinge ? hinge->at : onAt_ + 0.25 * (static_cast<double>(off_) - onAt_);
+        const auto fit = fitArmature(y_, dt_, noise_, onAt_, off_ - 3, begin);
+        if (!fit || fit->rest > lawHolds) return hinge;
+        if (!fit->lift || fit->gained < lawMustGain) return std::nullopt;
+        const Place law{*fit->lift, std::hypot(lawSpread * fit->sigma, lawOff_s / dt_)};
+        if (!hinge) return dt_ * law.sigma < lawSure_s ? std::optional(law) : std::nullopt;
+        const double a = 1 / (hinge->sigma * hinge->sigma), b = 1 / (law.sigma * law.sigma);
+        return Place{(a * hinge->at + b * law.at) / (a + b), 1 / std::sqrt(a + b)};
     }
 
     // Cubic before the stop, parabolic behind it, without a step between: the place k at which this leaves least.
     // y = a + b t + c h + d h² + e g² + f g³,  h = max(0, t), g = min(0, t), t counted from k.
     // And its sigma in samples: as far to both sides as what is left grows by less than one variance of the noise.
-    std::pair<double, double> hinge(const Found& found) const
+    Place hinge(const Found& found) const
     {
         const auto widest = std::max<std::size_t>(12, static_cast<std::size_t>(std::min(1e9, hingeReach_s / dt_)));
         const std::size_t reach = std::clamp<std::size_t>(5 * found.width / 2, 12, widest);
