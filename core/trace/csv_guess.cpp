@@ -4,6 +4,7 @@
 #include <map>
 
 #include "base/text.h"
+#include "trace/csv_figure.h"
 #include "trace/csv_reader.h"
 #include "trace/csv_text.h"
 

@@ -8,6 +8,7 @@
 #include <future>
 #include <thread>
 
+#include "trace/csv_figure.h"
 #include "trace/csv_text.h"
 
 namespace ilvek {
@@ -20,6 +21,7 @@ constexpr std::size_t mostRows = 500'000'000;
 constexpr double evenShare = 0.5;  // of a step, by which a time may lie off the even base
 
 struct Block {
+    std::string text;
     std::vector<std::vector<float>> values;  // by value column
     std::vector<double> times;
     std::size_t lines = 0, rows = 0, empty = 0;
@@ -35,26 +37,29 @@ public:
             values_ += c.use == CsvGuess::Use::Value ? 1U : 0U;
     }
 
-    Block read(const std::string& text, std::size_t skipLines) const
+    // `block` comes with its text; the rest of it is what an earlier one left behind.
+    Block read(Block block, std::size_t skipLines) const
     {
-        Block out;
-        out.values.resize(values_);
-        const char* p = text.data();
-        const char* end = p + text.size();
-        for (auto& column : out.values)
-            column.reserve(text.size() / 12);
+        const std::size_t most = block.text.size() / 12;
+        block.values.resize(values_);
+        for (auto& column : block.values)
+            column.clear(), column.reserve(most);
+        block.times.clear();
+        block.lines = block.rows = block.empty = 0;
+        const char* p = block.text.data();
+        const char* end = p + block.text.size();
         while (p < end) {
-            ++out.lines;
+            ++block.lines;
             const bool figure = static_cast<unsigned char>(*p - '0') < 10 || *p == '-';
-            if (out.lines <= skipLines || (!figure && isNoRow(p, end)))
+            if (block.lines <= skipLines || (!figure && isNoRow(p, end)))
                 p = lineEnd(p, end);
-            else if (!row(p, end, out)) {
-                out.faultyLine = out.lines;
-                return out;
+            else if (!row(p, end, block)) {
+                block.faultyLine = block.lines;
+                break;
             }
             ++p;
         }
-        return out;
+        return block;
     }
 
 private:
@@ -79,9 +84,9 @@ private:
     // Of the line.
     static bool isEnd(const char* p, const char* end) { return p == end || *p == '\r' || *p == '\n'; }
 
+    // All that it skips comes before any figure or sign.
     const char* skipSpace(const char* p, const char* end) const
     {
-        // All three come before any figure or sign.
         while (p < end && *p <= '"' && (*p == ' ' || *p == '"' || (*p == '\t' && guess_.separator != '\t')))
             ++p;
         return p;
@@ -90,38 +95,64 @@ private:
     // Moves on to the line's end.
     bool row(const char*& p, const char* end, Block& out) const
     {
-        std::size_t value = 0;
-        bool separated = true;
-        for (std::size_t c = 0; c < guess_.columns.size(); ++c) {
-            const auto& column = guess_.columns[c];
-            p = skipSpace(p, end);
+        At at;
+        const std::size_t columns = guess_.columns.size();
+        while (at.column < columns) {
             double x = 0;
-            bool empty = isEnd(p, end) || *p == guess_.separator;
-            if (!empty) {
-                const char* after = scanFigure(p, end, guess_.decimal, x);
-                if (!after || !std::isfinite(static_cast<float>(x))) return faulty(out, notAFigure(p, end, c));
-                p = skipSpace(after, end);
+            const char* after = end - p > quickReach ? quickFigure(p, guess_.decimal, x) : nullptr;
+            if (!after || (*after != guess_.separator && *after != '\n')) {
+                if (!field(p, end, at, out)) return false;
+                continue;
             }
-            if (empty && isEnd(p, end) && (!separated || c + 1 < guess_.columns.size()))
-                return faulty(out, fmt::format("has {} columns instead of {}", c, guess_.columns.size()));
-            if (column.use == CsvGuess::Use::Time) {
-                if (empty) return faulty(out, "has no time");
-                out.times.push_back(x * column.unitScale);
-            } else if (column.use == CsvGuess::Use::Value) {
-                auto& into = out.values[value++];
-                if (empty) ++out.empty;
-                into.push_back(empty ? std::nanf("") : static_cast<float>(x));
-            }
-            separated = p < end && *p == guess_.separator;
-            if (separated)
-                ++p;
-            else if (!isEnd(p, end) && guess_.separator != ' ')
-                return faulty(out, notAFigure(p, end, c));
+            put(x, at, out);
+            p = after;
+            at.separated = *p == guess_.separator;
+            p += at.separated ? 1 : 0;
         }
         while (p < end && *p != '\n' && (*p == guess_.separator || *p == ' ' || *p == '\r' || *p == '\t'))
             ++p;
-        if (p < end && *p != '\n') return faulty(out, fmt::format("has more than {} columns", guess_.columns.size()));
+        if (p < end && *p != '\n') return faulty(out, fmt::format("has more than {} columns", columns));
         ++out.rows;
+        return true;
+    }
+
+    struct At {
+        std::size_t column = 0, value = 0;
+        bool separated = true;  // from the field before
+    };
+
+    void put(double x, At& at, Block& out) const
+    {
+        const auto& column = guess_.columns[at.column++];
+        if (column.use == CsvGuess::Use::Value)
+            out.values[at.value++].push_back(static_cast<float>(x));
+        else if (column.use == CsvGuess::Use::Time)
+            out.times.push_back(x * column.unitScale);
+    }
+
+    // A field of any kind, with all that may be wrong.
+    bool field(const char*& p, const char* end, At& at, Block& out) const
+    {
+        const std::size_t c = at.column;
+        p = skipSpace(p, end);
+        double x = std::nan("");
+        const bool empty = isEnd(p, end) || *p == guess_.separator;
+        if (!empty) {
+            const char* after = scanFigure(p, end, guess_.decimal, x);
+            if (!after || !std::isfinite(static_cast<float>(x))) return faulty(out, notAFigure(p, end, c));
+            p = skipSpace(after, end);
+        }
+        if (empty && isEnd(p, end) && (!at.separated || c + 1 < guess_.columns.size()))
+            return faulty(out, fmt::format("has {} columns instead of {}", c, guess_.columns.size()));
+        const auto use = guess_.columns[c].use;
+        if (empty && use == CsvGuess::Use::Time) return faulty(out, "has no time");
+        if (empty && use == CsvGuess::Use::Value) ++out.empty;
+        put(x, at, out);
+        at.separated = p < end && *p == guess_.separator;
+        if (at.separated)
+            ++p;
+        else if (!isEnd(p, end) && guess_.separator != ' ')
+            return faulty(out, notAFigure(p, end, c));
         return true;
     }
 
@@ -145,7 +176,7 @@ struct Table {
 };
 
 // `share`: of the file, that the first block is.
-Result<void> append(const std::string& path, Block block, double share, Table& table)
+Result<void> append(const std::string& path, const Block& block, double share, Table& table)
 {
     if (block.faultyLine > 0)
         return fail(fmt::format("{}, line {}", path, table.lines + block.faultyLine), block.reason);
@@ -178,24 +209,31 @@ Result<Table> readTable(const std::string& path, const CsvGuess& guess, const Pr
     const std::size_t most = std::max(1U, std::thread::hardware_concurrency());
     Table table;
     std::vector<std::future<Block>> running;
+    std::vector<Block> spare;
     std::size_t begun = 0;
     double firstShare = 0;
     const auto finishFirst = [&]() -> Result<void> {
         Block block = running.front().get();
         running.erase(running.begin());
-        return append(path, std::move(block), firstShare, table);
+        auto done = append(path, block, firstShare, table);
+        spare.push_back(std::move(block));
+        return done;
     };
     for (bool more = true; more;) {
-        auto block = text->next(whole ? block_bytes : beginning_bytes);
-        if (!block) return tl::unexpected(block.error());
-        more = !block->empty() && (whole || begun == 0);
+        Block block;
+        if (!spare.empty()) block = std::move(spare.back()), spare.pop_back();
+        auto next = text->next(whole ? block_bytes : beginning_bytes, std::move(block.text));
+        if (!next) return tl::unexpected(next.error());
+        block.text = std::move(*next);
+        more = !block.text.empty() && (whole || begun == 0);
         if (more) {
             if (begun == 0)
                 firstShare =
                     static_cast<double>(text->done()) / static_cast<double>(std::max<std::size_t>(1, text->bytes()));
             const std::size_t skip = begun++ == 0 ? guess.headLines : 0;
-            running.push_back(std::async(std::launch::async,
-                                         [&reader, skip, t = std::move(*block)] { return reader.read(t, skip); }));
+            running.push_back(std::async(std::launch::async, [&reader, skip, b = std::move(block)]() mutable {
+                return reader.read(std::move(b), skip);
+            }));
         }
         while (running.size() > (more ? most : 0)) {
             if (const auto done = finishFirst(); !done) return tl::unexpected(done.error());
@@ -250,17 +288,18 @@ Result<void> findBase(const std::string& path, const CsvGuess& guess, Table& tab
         return {};
     }
     const std::vector<double>& t = table.times;
-    for (std::size_t i = 1; i < t.size(); ++i) {
-        if (t[i] < t[i - 1])
-            return fail(fmt::format("{}, about line {}", path, lineOfRow(table, i, guess.headLines)),
-                        fmt::format("the time runs backwards, from {:g} s to {:g} s", t[i - 1], t[i]));
-    }
     recording.start_s = t.front();
     recording.interval_s = (t.back() - t.front()) / static_cast<double>(std::max<std::size_t>(1, t.size() - 1));
-    if (!(recording.interval_s > 0)) return fail(path, "its time stands still");
     double off = 0;
-    for (std::size_t i = 0; i < t.size(); ++i)
+    std::size_t back = 0;
+    for (std::size_t i = 1; i < t.size() && back == 0; ++i) {
+        if (t[i] < t[i - 1]) back = i;
         off = std::max(off, std::abs(t[i] - t.front() - recording.interval_s * static_cast<double>(i)));
+    }
+    if (back > 0)
+        return fail(fmt::format("{}, about line {}", path, lineOfRow(table, back, guess.headLines)),
+                    fmt::format("the time runs backwards, from {:g} s to {:g} s", t[back - 1], t[back]));
+    if (!(recording.interval_s > 0)) return fail(path, "its time stands still");
     // A millionth of the whole is the last digit of a time that is written with six.
     if (off <= std::max(evenShare * recording.interval_s, 1e-6 * (t.back() - t.front()))) return {};
     for (auto& column : table.values)
@@ -279,8 +318,8 @@ Result<Recording> recordingOf(const std::string& path, const CsvGuess& guess, Re
     if (table->rows < 2) return fail(path, "has fewer than two rows of figures");
     Recording recording;
     recording.name = path.substr(path.rfind('/') + 1);
-    for (auto& column : table->values)
-        fillEmpty(column);
+    for (std::size_t c = 0; table->empty > 0 && c < table->values.size(); ++c)
+        fillEmpty(table->values[c]);
     if (const auto base = findBase(path, guess, *table, recording); !base) return tl::unexpected(base.error());
     if (table->empty > 0)
         recording.notes.push_back(fmt::format("{} empty fields repeat the figure above them.", table->empty));

@@ -41,8 +41,4 @@ Result<Recording> readCsvBeginning(const std::string& path, const CsvGuess& gues
 // Time and every channel in base units, with a row of names and one of units. ERRORS: cannot be written.
 Result<void> writeCsv(const std::string& path, const Recording& recording);
 
-// A figure as recorders write them: sign, digits with one decimal sign, exponent. The end of it, or null when there is
-// none at `from`. The same bits as the library's correctly rounded reading.
-const char* scanFigure(const char* from, const char* end, char decimal, double& value);
-
 }  // namespace ilvek

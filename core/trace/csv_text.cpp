@@ -64,17 +64,21 @@ Result<CsvText> CsvText::open(const std::string& path)
     return text;
 }
 
-Result<std::string> CsvText::next(std::size_t most_bytes)
+Result<std::string> CsvText::next(std::size_t most_bytes, std::string spare)
 {
-    std::string bytes = std::move(carried_);
+    // What is of no use any more is overwritten, which is cheaper than room made of noughts.
+    std::string bytes = std::move(spare);
+    std::size_t had = carried_.size();
+    bytes.resize(had + most_bytes);
+    carried_.copy(bytes.data(), had);
     carried_.clear();
     // On until a line ends.
-    do {
-        const std::size_t had = bytes.size();
-        bytes.resize(had + most_bytes);
+    for (;;) {
         in_.read(bytes.data() + had, static_cast<std::streamsize>(most_bytes));
-        bytes.resize(had + static_cast<std::size_t>(in_.gcount()));
-    } while (in_ && lastLineEnd(bytes, encoding_) == 0 && bytes.size() <= longestLine_bytes);
+        bytes.resize(had += static_cast<std::size_t>(in_.gcount()));
+        if (!in_ || lastLineEnd(bytes, encoding_) > 0 || bytes.size() > longestLine_bytes) break;
+        bytes.resize(had + most_bytes);
+    }
     if (in_.bad()) return fail(path_, "cannot be read to its end");
     if (!started_) {
         started_ = true;

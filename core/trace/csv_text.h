@@ -16,8 +16,9 @@ public:
     static Result<CsvText> open(const std::string& path);
 
     // The next block, up to the last line's end within `most_bytes`; empty at the end of the file. Turned into UTF-8.
+    // `spare`: an earlier block that is read already, for its room.
     // ERRORS: a line longer than any table has, text that is not what its first bytes say, cannot be read.
-    Result<std::string> next(std::size_t most_bytes);
+    Result<std::string> next(std::size_t most_bytes, std::string spare = {});
 
     const std::string& encoding() const { return encoding_; }
     std::size_t bytes() const { return bytes_; }

@@ -10,6 +10,7 @@
 #include <random>
 
 #include "support/maps.h"
+#include "trace/csv_figure.h"
 #include "trace/csv_reader.h"
 #include "trace/npy_file.h"
 
@@ -171,6 +172,37 @@ TEST(CsvFigure, IsTheLibrarysToTheLastBit)
         EXPECT_NE(scanFigure(bad.data(), bad.data() + bad.size(), '.', value),
                   bad.data() + std::max<std::size_t>(1, bad.size()))
             << bad;
+}
+
+TEST(CsvFigure, TheQuickWayIsTheSameOrNone)
+{
+    std::mt19937_64 random(5);
+    std::uniform_int_distribution<int> length(1, 16), kind(0, 3), digit(0, 9);
+    int taken = 0;
+    for (int n = 0; n < 200000; ++n) {
+        std::string text = kind(random) == 0 ? "-" : "";
+        const int digits = length(random), point = std::uniform_int_distribution<int>(0, digits + 1)(random);
+        for (int i = 0; i < digits; ++i) {
+            if (i == point) text += ',';
+            text += static_cast<char>('0' + digit(random));
+        }
+        if (point == digits) text += ',';
+        const std::size_t written = text.size();
+        // Something else right behind it, and digits in the next field.
+        text += ";e.,-x \n"[static_cast<std::size_t>(n) % 8];
+        text += "8765432109876543210987654321098765";
+        double quick = 0, slow = 0;
+        const char* after = quickFigure(text.data(), ',', quick);
+        if (!after) continue;
+        ++taken;
+        const char* end = text.data() + (text[written] == ',' && point > digits ? text.size() : written);
+        ASSERT_EQ(scanFigure(text.data(), end, ',', slow), after) << text;
+        ASSERT_EQ(std::memcmp(&quick, &slow, sizeof quick), 0) << text;
+    }
+    EXPECT_GT(taken, 80000) << "the usual ones go the quick way";
+    double value = 0;
+    for (const char* other : {"e5", ".5", "x", "+1", " 1", "-", "12345678", "1e5", "1.5E5", "1.12345678901234567890"})
+        EXPECT_EQ(quickFigure((std::string(other) + std::string(40, ' ')).data(), '.', value), nullptr) << other;
 }
 
 Recording ramp()
