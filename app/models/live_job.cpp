@@ -73,7 +73,7 @@ void LiveJob::startReasoning()
         planStep();
         emit reasoned();
     });
-    thread_.start(QThread::LowPriority);
+    thread_.start();
     askReasoning();
 }
 

@@ -3,6 +3,8 @@
 #include <QThread>
 #include <QTimer>
 
+#include "models/give_way.h"
+
 namespace ilvek::app {
 
 namespace {
@@ -20,6 +22,7 @@ void ReasoningWorker::take(const SharedTask& task)
         !reasoner_ || document_ != task->map.document || mated_ != school.mated || signalFirst_ != school.signalFirst;
     task_ = task;
     if (another) {
+        giveWay();
         reasoner_ = std::make_unique<Reasoner>(task->map, school, task->complaint);
         document_ = task->map.document;
         mated_ = school.mated;

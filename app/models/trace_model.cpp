@@ -2,6 +2,8 @@
 
 #include <QCoreApplication>
 
+#include "models/give_way.h"
+
 namespace ilvek::app {
 
 namespace {
@@ -63,6 +65,7 @@ Result<View> read(const std::string& file, const ImportWish& import, const Progr
             first->whyNot = QCoreApplication::translate("TraceModel", "Reading and measuring …");
             first->whole = false;
             show(first);
+            giveWay();
         }
     }
     auto recording = csv ? readCsv(file, *csv, progress) : readRecording(file, progress);

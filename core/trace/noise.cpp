@@ -54,25 +54,6 @@ Kinks::Kinks(const std::vector<double>& x) : sum_(x.size() + 1, 0.0), moment_(x.
     }
 }
 
-// b = Σ (k − k̄) x / Σ (k − k̄)²
-double Kinks::slope(std::size_t first, std::size_t n) const
-{
-    const double count = static_cast<double>(n);
-    const double centre = static_cast<double>(first) + 0.5 * (count - 1) - middle_;
-    const double top = moment_[first + n] - moment_[first] - centre * (sum_[first + n] - sum_[first]);
-    return 12 * top / (count * (count * count - 1));
-}
-
-double Kinks::mean(std::size_t first, std::size_t n) const
-{
-    return origin_ + (sum_[first + n] - sum_[first]) / static_cast<double>(n);
-}
-
-double Kinks::at(std::size_t k, std::size_t n) const
-{
-    return slope(k, n) - slope(k - n, n);
-}
-
 double Kinks::slopeSigma(std::size_t n)
 {
     const double count = static_cast<double>(n);

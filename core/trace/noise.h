@@ -26,9 +26,19 @@ class Kinks {
 public:
     explicit Kinks(const std::vector<double>& x);
     // REQUIRES: n ≤ k ≤ number of samples − n.
-    double at(std::size_t k, std::size_t n) const;
-    double slope(std::size_t first, std::size_t n) const;  // of n samples from `first` on
-    double mean(std::size_t first, std::size_t n) const;
+    double at(std::size_t k, std::size_t n) const { return slope(k, n) - slope(k - n, n); }
+    // Of n samples from `first` on. b = Σ (k − k̄) x / Σ (k − k̄)²
+    double slope(std::size_t first, std::size_t n) const
+    {
+        const double count = static_cast<double>(n);
+        const double centre = static_cast<double>(first) + 0.5 * (count - 1) - middle_;
+        const double top = moment_[first + n] - moment_[first] - centre * (sum_[first + n] - sum_[first]);
+        return top * (12 / (count * (count * count - 1)));
+    }
+    double mean(std::size_t first, std::size_t n) const
+    {
+        return origin_ + (sum_[first + n] - sum_[first]) * (1 / static_cast<double>(n));
+    }
     static double slopeSigma(std::size_t n);
 
 private:

@@ -28,6 +28,7 @@ constexpr double hingeOff_s = 8e-6;    // the same where there is no noise
 // Where a hinge leaves more open than this, the law of the armature is asked too.
 constexpr double hingeUnsure_s = 1.5e-5;
 constexpr double hiddenShare = 0.01;    // of the peak: less noise hides no kink
+constexpr std::size_t mostByLaw = 24;   // pulses of a recording: more of them make up for each other
 constexpr double lawlessShare = 0.035;  // of the peak: noise beyond it leaves nothing to fit
 constexpr double lawSpread = 0.6;       // its sigma is that of parts that may be anything: measured on the models
 constexpr double lawOff_s = 8e-6;       // what the law itself is off by
@@ -127,11 +128,12 @@ private:
 class OnePulse {
 public:
     OnePulse(const Recording& r, const std::vector<double>& x, double noise, double step, const WindingBeside& beside,
-             Pulse& pulse)
+             bool byLaw, Pulse& pulse)
         : dt_(r.interval_s),
           noise_(noise),
           stair_(noise < dithers * step ? step : 0.0),
           beside_(beside),
+          asksLaw_(byLaw),
           pulse_(pulse),
           y_(x.begin() + static_cast<std::ptrdiff_t>(pulse.first), x.begin() + static_cast<std::ptrdiff_t>(pulse.last)),
           kinks_(y_)
@@ -342,7 +344,7 @@ private:
     std::optional<Place> byLaw(const std::optional<Place>& hinge) const
     {
         const bool isSure = hinge ? dt_ * hinge->sigma < hingeUnsure_s : noise_ < hiddenShare * peak_;
-        if (isSure || pulse_.holds || noise_ > lawlessShare * peak_) return hinge;
+        if (!asksLaw_ || isSure || pulse_.holds || noise_ > lawlessShare * peak_) return hinge;
         const double begin = hinge ? hinge->at : onAt_ + 0.25 * (static_cast<double>(off_) - onAt_);
         const auto fit = fitArmature(y_, dt_, noise_, onAt_, off_ - 3, begin);
         if (!fit || fit->rest > lawHolds) return hinge;
@@ -537,6 +539,7 @@ private:
     double dt_, noise_;
     double stair_;  // a converter's step where no noise blurs it, else 0
     const WindingBeside& beside_;
+    bool asksLaw_;
     Pulse& pulse_;
     std::vector<double> y_;
     Kinks kinks_;
@@ -567,12 +570,14 @@ double restOf(const std::vector<double>& x, double noise)
 }
 
 // Where the current stays above a level; stretches that are no more than `gap` samples apart are one (a held current
-// chops).
+// chops). Of three neighbours two must lie above it: one odd sample is no pulse.
 std::vector<std::pair<std::size_t, std::size_t>> stretches(const std::vector<double>& x, double level, std::size_t gap)
 {
     std::vector<std::pair<std::size_t, std::size_t>> out;
+    int above = x[0] > level ? 3 : 0;  // of the neighbours, one bit each
     for (std::size_t i = 0; i < x.size(); ++i) {
-        if (x[i] <= level) continue;
+        above = ((above << 1) | (x[std::min(i + 1, x.size() - 1)] > level ? 1 : 0)) & 7;
+        if (above != 3 && above < 5) continue;
         if (!out.empty() && i - out.back().second <= gap)
             out.back().second = i;
         else
@@ -606,13 +611,9 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
         v -= out.zero_A;
     const double top = *std::max_element(x.begin(), x.end());
     if (!(top > clearOfNoise * out.noise_A)) return fail(current.name, "nothing in it rises out of its noise");
-    // Three samples in the middle: one odd sample is no pulse.
-    std::vector<double> calm = x;
-    for (std::size_t i = 1; i + 1 < x.size(); ++i)
-        calm[i] = std::max(std::min(x[i - 1], x[i]), std::min(std::max(x[i - 1], x[i]), x[i + 1]));
     const double level = std::max(pulseShare * top, clearOfNoise / 2 * out.noise_A);
     const auto gap = static_cast<std::size_t>(std::clamp(chopping_s / r.interval_s, 3.0, 1e9));
-    const auto found = stretches(calm, level, gap);
+    const auto found = stretches(x, level, gap);
     for (std::size_t i = 0; i < found.size(); ++i) {
         const auto [a, b] = found[i];
         if (b - a < 4) continue;
@@ -631,10 +632,10 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
     std::atomic<std::size_t> next = 0;
     const auto work = [&] {
         for (std::size_t k = next++; k < out.pulses.size(); k = next++)
-            OnePulse(r, x, out.noise_A, step, beside, out.pulses[k]).measure();
+            OnePulse(r, x, out.noise_A, step, beside, out.pulses.size() <= mostByLaw, out.pulses[k]).measure();
     };
     const std::size_t cores = std::clamp<std::size_t>(
-        std::min<std::size_t>(std::thread::hardware_concurrency(), out.pulses.size() / 8), 1, 16);
+        std::min<std::size_t>(std::thread::hardware_concurrency(), out.pulses.size() / 4), 1, 16);
     std::vector<std::thread> others;
     for (std::size_t c = 1; c < cores; ++c)
         others.emplace_back(work);

@@ -35,7 +35,8 @@ struct Pulses {
 // current over supply and resistance (on a plateau only), turn-on slope and inductance, lift, turn-off time; with a
 // control voltage: battery level, switch-on level, spike, closing hump.
 // SOURCE: kinks in sliding least squares at several widths. On the concave rise of a winding a sharp positive kink is
-// the armature reaching its stop; a smooth one, which grows with the width it is looked at with, is saturation.
+// the armature reaching its stop; a smooth one, which grows with the width it is looked at with, is saturation. In a
+// recording of few pulses the law of the armature (armature.h) is asked too where noise leaves the kink unsure.
 // ERRORS: nothing in it rises out of the noise.
 Result<Pulses> measureWinding(const Recording& recording, const Channel& current, const WindingBeside& beside = {});
 
