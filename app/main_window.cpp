@@ -431,6 +431,8 @@ void MainWindow::showKeys()
         {tr("F7"), tr("add a terminal to the map")},
         {tr("U, Ctrl+Z"), tr("undo: withdraws the last entry, the journal keeps both")},
         {tr("F2  F3  F4  F5"), tr("Job, Prove, Suspects, Report")},
+        {tr("↑ ↓, 1 to 3, X"),
+         tr("on Suspects: choose one; take a test; take the one that would exclude what is chosen")},
         {tr("F8"),
          tr("Traces: O opens a recording, + − zoom, ← → move, Home shows all, [ ] set the markers, J to the job")},
         {tr("F6"), tr("other jobs, maps, pin sheets")},

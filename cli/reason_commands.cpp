@@ -15,7 +15,8 @@ using nlohmann::json;
 json groupsJson(const Reasoner& reasoner, const Reasoning& r)
 {
     json groups = json::array();
-    for (const SuspectGroup& g : r.groups) {
+    for (std::size_t i = 0; i < r.groups.size(); ++i) {
+        const SuspectGroup& g = r.groups[i];
         json members = json::array();
         for (const int m : g.members)
             members.push_back(reasoner.suspects()[static_cast<std::size_t>(m)].id);
@@ -23,6 +24,11 @@ json groupsJson(const Reasoner& reasoner, const Reasoning& r)
                           {"probability", g.probability},
                           {"inside_module", g.insideModule},
                           {"members", members}});
+        if (i < r.exclusions.size() && r.exclusions[i])
+            groups.back()["excluded_by"] = {{"title", r.exclusions[i]->step.title},
+                                            {"words", r.exclusions[i]->words},
+                                            {"chance", r.exclusions[i]->chance},
+                                            {"minutes", r.exclusions[i]->minutes}};
     }
     return groups;
 }
@@ -63,8 +69,11 @@ int jobSuspects(const std::string& file, bool asJson)
                                .dump(1));
         return Ok;
     }
-    for (const SuspectGroup& g : r.groups) {
-        if (g.probability >= 0.001) fmt::print("{:6.1f} %  {}\n", 100 * g.probability, g.words);
+    for (std::size_t i = 0; i < r.groups.size(); ++i) {
+        const SuspectGroup& g = r.groups[i];
+        if (g.probability < 0.001) continue;
+        fmt::print("{:6.1f} %  {}\n", 100 * g.probability, g.words);
+        if (i < r.exclusions.size() && r.exclusions[i]) fmt::print("          {}\n", r.exclusions[i]->words);
     }
     if (r.suspects.empty()) return Ok;
     const RankedSuspect& top = r.suspects.front();

@@ -10,7 +10,7 @@ namespace ilvek::app {
 // scheduler; on Linux every thread has a nice value of its own.
 inline void giveWay()
 {
-    constexpr int nice = 8;
+    constexpr int nice = 5;
     ::setpriority(PRIO_PROCESS, static_cast<id_t>(::gettid()), nice);
 }
 

@@ -101,10 +101,22 @@ void LiveJob::askReasoning()
 bool LiveJob::takeSuggestion(std::size_t index)
 {
     if (!reasoning_ || index >= reasoning_->steps.size()) return false;
-    suggested_ = reasoning_->steps[index];
+    take(reasoning_->steps[index]);
+    return true;
+}
+
+bool LiveJob::takeExclusion(std::size_t group)
+{
+    if (!reasoning_ || group >= reasoning_->exclusions.size() || !reasoning_->exclusions[group]) return false;
+    take(reasoning_->exclusions[group]->step);
+    return true;
+}
+
+void LiveJob::take(const Step& suggested)
+{
+    suggested_ = suggested;
     demanded_.reset();
     planStep();
-    return true;
 }
 
 Result<std::unique_ptr<LiveJob>, Problems> LiveJob::make(Journal journal)

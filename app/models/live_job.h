@@ -41,6 +41,8 @@ public:
     const Reasoning* reasoning() const { return reasoning_.get(); }
     // Suggested tests, best first; `index` counts from 0. False when there is none such.
     bool takeSuggestion(std::size_t index);
+    // The test that would exclude a group of suspects; false where none does.
+    bool takeExclusion(std::size_t group);
     ~LiveJob() override;
     // The terminal whose loop is shown: the step's, else the chosen one, else -1.
     int shownTerminal() const;
@@ -84,6 +86,7 @@ private:
     Result<void, Problems> recompute();
     bool takeLook(const QString& text);
     void planStep();
+    void take(const Step& suggested);
     void solveExpected();
     SolvedLoop solved(const Condition& condition, int terminal) const;
 

@@ -235,8 +235,9 @@ std::string alternativeTo(const Reasoning& r, std::size_t verdict)
 {
     for (std::size_t g = 0; g < r.groups.size(); ++g) {
         if (g == verdict || r.groups[g].members.empty()) continue;
-        const std::string test = r.steps.empty() ? "no test of this map tells it apart" : r.steps.front().title;
-        return fmt::format("{} ({}); to exclude it: {}.", r.groups[g].words, percent(r.groups[g].probability), test);
+        const bool some = g < r.exclusions.size() && r.exclusions[g];
+        return fmt::format("{} ({}). {}", r.groups[g].words, percent(r.groups[g].probability),
+                           some ? r.exclusions[g]->words : "No test of this map excludes it.");
     }
     return "";
 }

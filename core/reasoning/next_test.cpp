@@ -16,11 +16,9 @@ namespace ilvek {
 namespace {
 
 constexpr double leastBits = 0.002;
-constexpr double sameBin = 0.03;                       // nearer to the sound reading than this is no outcome of its own
-constexpr double reading_s = 15;                       // to settle the leads and read
-constexpr double schoolFactor = 0.6;                   // a test of the other school is worth this share
-constexpr double worthCase = 3e-6;                     // of the belief
-constexpr double display_V = 0.01, accuracy = 0.0035;  // of a usual meter
+constexpr double sameBin = 0.03;      // nearer to the sound reading than this is no outcome of its own
+constexpr double schoolFactor = 0.6;  // a test of the other school is worth this share
+constexpr double worthCase = 3e-6;    // of the belief
 
 double plogp(double p)
 {
@@ -65,8 +63,7 @@ public:
     double bits(const Column& column, const Column* battery) const
     {
         const double healthy = static_cast<double>(column.value[0]);
-        const double own = column.probe.ohms ? ohmsSigmaAt(healthy) : std::hypot(display_V, accuracy * healthy);
-        const double perBin = 1.0 / (3.0 * std::hypot(own, static_cast<double>(column.tolerance)));
+        const double perBin = 1.0 / (3.0 * std::hypot(meterSigma(column), static_cast<double>(column.tolerance)));
         // Most cases read as the sound circuit does; only the others are looked at.
         std::vector<Share> others;
         std::vector<int> touched;
@@ -218,37 +215,6 @@ private:
     double logs_ = 0;  // Σ w log w
     double before_ = 0;
 };
-
-bool isTaken(const Belief& belief, const Candidate& c)
-{
-    if (c.kind == Candidate::Kind::Look)
-        return std::any_of(belief.taken().begin(), belief.taken().end(), [&](const Observation& o) {
-            return o.kind == Observation::Kind::Look && o.terminal == c.terminal;
-        });
-    const Probe probe = probeOf(c);
-    const auto count = std::count_if(belief.taken().begin(), belief.taken().end(), [&](const Observation& o) {
-        return o.kind == Observation::Kind::Reading && o.setup == c.setup && o.probe == probe;
-    });
-    return count > 0;
-}
-
-double minutesOf(const Map& map, const Candidate& c, const Standing& standing)
-{
-    double seconds = c.effort_s + reading_s;
-    if (c.kind == Candidate::Kind::Look) return std::max(10.0, seconds) / 60.0;
-    if (c.setup.state != standing.state) seconds += map.state(c.setup.state).effort_s;
-    for (const int connector : c.setup.unplugged) {
-        // Already apart costs nothing more.
-        if (std::find(standing.unplugged.begin(), standing.unplugged.end(), connector) != standing.unplugged.end())
-            seconds -= map.connectors[static_cast<std::size_t>(connector)].unplug_s;
-    }
-    for (const int connector : standing.unplugged) {
-        if (!c.setup.unplugged.contains(connector))
-            seconds += map.connectors[static_cast<std::size_t>(connector)].unplug_s;
-    }
-    if (c.setup.load && c.setup.load->load.id == standing.load) seconds -= c.setup.load->load.effort_s;
-    return std::max(10.0, seconds) / 60.0;
-}
 
 // What a test of the other school is worth less, and one of this school more.
 double schoolShare(const Map& map, const Candidate& c, const School& school)

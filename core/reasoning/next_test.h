@@ -4,8 +4,8 @@
 #include <string>
 #include <vector>
 
-#include "proving/plan.h"
 #include "reasoning/groups.h"
+#include "reasoning/test_cost.h"
 
 namespace ilvek {
 
@@ -19,13 +19,6 @@ struct RankedTest {
     // What the likeliest groups would make it read: group, V or decades of Ω.
     std::vector<std::pair<int, double>> outcomes;
     bool look = false;  // a look: the chance that it finds something else than is drawn
-};
-
-// What stands now: counts for the cost of a test.
-struct Standing {
-    int state = 0;
-    std::vector<int> unplugged;
-    std::string load;
 };
 
 // Best first, at most `most`; only tests that tell something. Tests that were taken already under the same set-up tell

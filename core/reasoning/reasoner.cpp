@@ -19,7 +19,7 @@ constexpr double misfit = 5.0;
 constexpr std::size_t furtherEvery = 3;  // observations between two searches for further suspects
 // From this share of the belief on it is asked in which way the map is wrong.
 constexpr double mapInDoubt = 0.05;
-constexpr std::size_t mostShown = 12;
+constexpr std::size_t mostShown = 12, mostExcluded = 9;
 constexpr double doubtfulZ = 4.0;
 // A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
 constexpr double stillLikely = 1e-6;
@@ -314,6 +314,8 @@ Reasoning Reasoner::reason(const Standing& standing) const
         step.why = test.reason + " " + step.why;
         r.steps.push_back(std::move(step));
     }
+    r.exclusions =
+        exclusionsOf(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, mostExcluded);
     const std::vector<double> p = belief_->probabilities();
     for (std::size_t i = 0; i < p.size(); ++i) {
         if (!suspects_[i].insideModule) r.outsideProbability += p[i];

@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "reasoning/exclusion.h"
 #include "reasoning/next_test.h"
 #include "reasoning/refinement.h"
 
@@ -52,6 +53,8 @@ struct Reasoning {
     std::vector<RankedSuspect> suspects;  // likeliest first, at most twelve, with what speaks for and against
     std::vector<RankedTest> tests;        // at most three
     std::vector<Step> steps;              // of those tests
+    // Of the first groups, as they stand in `groups`: what would exclude each.
+    std::vector<std::optional<Exclusion>> exclusions;
     Conclusion conclusion;
     double outsideProbability = 0;       // of all suspects outside the module
     double worstMisfit = 0;              // |z| that no single suspect explains away

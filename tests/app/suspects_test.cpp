@@ -5,6 +5,7 @@
 
 #include <QSignalSpy>
 #include <QTableWidget>
+#include <algorithm>
 
 #include "app/window.h"
 
@@ -44,6 +45,31 @@ TEST(SuspectsScreen, NamesTheLikeliestAndOffersThreeTests)
     EXPECT_NE(window->liveJob()->step()->title, title);
     window.key(Qt::Key_T);
     EXPECT_EQ(window->liveJob()->step()->title, window->liveJob()->reasoning()->steps[0].title);
+}
+
+TEST(SuspectsScreen, TakesTheReadingThatWouldExcludeTheChosenOne)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    QSignalSpy answered(window->liveJob(), &LiveJob::reasoned);
+    ASSERT_TRUE(answered.wait(patience_ms));
+    window.key(Qt::Key_F4);
+    const auto excluded = [&]() -> int {
+        const auto& all = window->liveJob()->reasoning()->exclusions;
+        const auto at = std::find_if(all.begin(), all.end(), [](const auto& e) { return e.has_value(); });
+        return at == all.end() ? -1 : static_cast<int>(at - all.begin());
+    };
+    while (excluded() < 0)
+        ASSERT_TRUE(answered.wait(patience_ms));
+    for (int down = 0; down < excluded(); ++down)
+        window.key(Qt::Key_Down);
+    const Exclusion& e = *window->liveJob()->reasoning()->exclusions[static_cast<std::size_t>(excluded())];
+    EXPECT_TRUE(window.text("suspectExclusion").contains(QStringLiteral("Excluded if")));
+    const std::string title = e.step.title;
+    window.key(Qt::Key_X);
+    EXPECT_EQ(window->screen(), MainWindow::Screen::Prove);
+    ASSERT_TRUE(window->liveJob()->step());
+    EXPECT_EQ(window->liveJob()->step()->title, title);
 }
 
 TEST(SuspectsScreen, AWindowThatClosesDoesNotWaitForTheThinking)

@@ -194,6 +194,18 @@ SuspectsScreen::SuspectsScreen(QWidget* parent) : QWidget(parent)
     readings_->horizontalHeader()->setFont(face(15));
     readings_->horizontalHeader()->setDefaultAlignment(Qt::AlignVCenter | Qt::AlignLeft);
     right->addWidget(readings_, 1);
+    auto* excluding = new QHBoxLayout;
+    excluding->setSpacing(10);
+    exclusion_ = wrappedLabel("suspectExclusion", face(15), this);
+    excluding->addWidget(exclusion_, 1);
+    exclude_ = new QPushButton(tr("Take it (X)"), this);
+    exclude_->setObjectName(QStringLiteral("suspectExclude"));
+    exclude_->setFont(face(15));
+    exclude_->setFocusPolicy(Qt::NoFocus);  // X is its key
+    connect(exclude_, &QPushButton::clicked, this, &SuspectsScreen::takeExclusion);
+    excluding->addWidget(exclude_, 0, Qt::AlignTop);
+    right->addLayout(excluding);
+    right->addSpacing(6);
     tests_ = heading(tr("Tests that tell most per minute"), this);
     right->addWidget(tests_);
     cards_ = new QVBoxLayout;
@@ -263,6 +275,23 @@ void SuspectsScreen::refresh()
                     : r       ? tr("No test of the map tells more")
                               : QString());
     if (r) fillReadings(*r);
+    if (r) showExclusion(*r);
+    exclusion_->setVisible(r);
+    if (!r) exclude_->hide();
+}
+
+void SuspectsScreen::showExclusion(const Reasoning& r)
+{
+    const auto group = static_cast<std::size_t>(chosen_);
+    const bool some = group < r.exclusions.size() && r.exclusions[group];
+    exclusion_->setText(some ? unbroken(r.exclusions[group]->words)
+                             : tr("No single test that is computed excludes it."));
+    exclude_->setVisible(some);
+}
+
+void SuspectsScreen::takeExclusion()
+{
+    if (liveJob_ && liveJob_->takeExclusion(static_cast<std::size_t>(chosen_))) emit testTaken();
 }
 
 void SuspectsScreen::fillReadings(const Reasoning& r)
@@ -309,6 +338,7 @@ bool SuspectsScreen::key(int key)
         if (liveJob_->takeSuggestion(static_cast<std::size_t>(key - Qt::Key_1))) emit testTaken();
         return true;
     }
+    if (key == Qt::Key_X) return takeExclusion(), true;
     if (key == Qt::Key_Down || key == Qt::Key_Up) {
         choose(chosen_ + (key == Qt::Key_Down ? 1 : -1));
         return true;

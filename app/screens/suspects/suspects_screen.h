@@ -50,7 +50,8 @@ class SuspectsScreen : public QWidget {
 public:
     explicit SuspectsScreen(QWidget* parent = nullptr);
     void setLiveJob(LiveJob* liveJob);
-    // 1 to 3 take a test, arrows choose a suspect; true when the key was used.
+    // 1 to 3 take a test, X the one that would exclude the chosen suspect, arrows choose one; true when the key was
+    // used.
     bool key(int key);
 
 public slots:
@@ -62,10 +63,13 @@ signals:
 private:
     void choose(int group);
     void fillReadings(const Reasoning& reasoning);
+    void showExclusion(const Reasoning& reasoning);
+    void takeExclusion();
 
     LiveJob* liveJob_ = nullptr;
     int chosen_ = 0;
-    QLabel *progress_, *verdict_, *suspect_, *tests_;
+    QLabel *progress_, *verdict_, *suspect_, *tests_, *exclusion_;
+    QPushButton* exclude_;
     QVBoxLayout *rows_, *cards_;
     QTableWidget* readings_;
 };

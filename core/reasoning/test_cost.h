@@ -1,0 +1,26 @@
+// What a test costs and how finely it reads.
+#pragma once
+
+#include "proving/plan.h"
+#include "reasoning/belief.h"
+#include "reasoning/candidates.h"
+
+namespace ilvek {
+
+// What stands now: counts for the cost of a test.
+struct Standing {
+    int state = 0;
+    std::vector<int> unplugged;
+    std::string load;
+};
+
+// Change of state, unplugging, load and reach, counted from where the machine stands.
+double minutesOf(const Map& map, const Candidate& candidate, const Standing& standing);
+
+// Whether it was taken already under the same set-up: it would tell nothing new.
+bool isTaken(const Belief& belief, const Candidate& candidate);
+
+// One sigma of a usual meter about what the sound circuit reads: V, or decades of ohms.
+double meterSigma(const Column& column);
+
+}  // namespace ilvek
