@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "reasoning/likelihood.h"
 #include "reasoning/severity.h"
 #include "reasoning/sights.h"
 
@@ -11,119 +12,18 @@ namespace ilvek {
 
 namespace {
 
-constexpr int between = 6;  // fine cases per step between two severities
-// Where both ends are computed each of those again, so finely that a reading moves by this share of its sigma.
-constexpr double finestStep = 0.5;
-constexpr std::size_t mostFiner = 64;
-constexpr double passesWithin = 2;  // sigma by which a reading may lie beside what it shares with others
-constexpr double farBelow = 9;      // in log-likelihood
-constexpr double narrowed = 8;      // severities that share the weight of a suspect whose severity is known
-constexpr double slip = 0.01;
-constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
-// Between two severities: share of the disagreement of two curves through different points, and of the distance to the
-// next fine case, taken as one sigma.
+constexpr int between = 6;      // fine cases per step between two severities
+constexpr double narrowed = 8;  // severities that share the weight of a suspect whose severity is known
+// Between two severities the share of the disagreement of two curves through different points that is one sigma.
 constexpr double bendShare = 0.5;
-constexpr double cellShare = 0.3;
 // Sound parts beside a fault differ by this share of what the fault moved.
 constexpr double movedShare = 0.01;
 // A circuit that chatters shows a mean that hangs on how fast its parts follow.
 constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
-// Where a suspect leaves a reading free (a map that is wrong there, ohms on a live circuit).
-constexpr double freeDensity = 1.0 / 15;
-constexpr float freeSigma = 5;
-constexpr double evenOdds = 0.5;
-constexpr double slipZ = 5;
 // Without a battery reading of the minute its own voltage is known within this; with one, within its last digits.
 constexpr double batteryUnknown_V = 0.35;
 constexpr double batteryKnown_V = 0.015;
 constexpr double comesAndGoesPrior = 0.12;
-// What people and modules report is right this often.
-constexpr double reportWrong = 0.04;
-constexpr double complaintWrong = 0.015;  // what fails is why the machine was brought in
-constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
-
-double logAdd(double a, double b)
-{
-    const double high = std::max(a, b);
-    return high + std::log1p(std::exp(std::min(a, b) - high));
-}
-
-double logNormalOrSlip(double z, double sigma)
-{
-    const double density = std::exp(-0.5 * z * z) / (sigma * 2.5066282746310002);
-    return std::log((1 - slip) * density + slip * slipDensity);
-}
-
-// The voltage at severity x of a linear circuit, from the sound one (x = 0) and two others: V(x) = (V0 + b x)/(1 + c
-// x). Straight between the two where they do not fit such a curve.
-double between3(double v0, double x1, double v1, double x2, double v2, double x, double share)
-{
-    const double straight = (1 - share) * v1 + share * v2;
-    if (std::abs(v2 - v1) < 1e-9) return straight;
-    const double c = ((v1 - v0) / x1 - (v2 - v0) / x2) / (v2 - v1);
-    const double b = (v1 - v0) / x1 + c * v1;
-    const double v = (v0 + b * x) / (1 + c * x);
-    return v >= std::min(v1, v2) && v <= std::max(v1, v2) ? v : straight;
-}
-
-double batterySlopeOf(const Column& battery, std::size_t at)
-{
-    return std::max(0.3, static_cast<double>(battery.batterySlope[at]));
-}
-
-// A column's reading with the battery's own voltage that its posts show under the same fault. Beside a running
-// alternator they say little of it, and little hangs on it.
-double shiftedTo(const Column& column, std::size_t at, const Column& battery, double posts_V)
-{
-    const double is = static_cast<double>(battery.value[at]);
-    const double shift = std::isnan(is) ? 0 : std::clamp((posts_V - is) / batterySlopeOf(battery, at), -3.0, 3.0);
-    return static_cast<double>(column.value[at]) + shift * static_cast<double>(column.batterySlope[at]);
-}
-
-double shifted(const Column& column, std::size_t at, const Column* battery, const Observation& o)
-{
-    return battery && o.battery_V ? shiftedTo(column, at, *battery, *o.battery_V)
-                                  : static_cast<double>(column.value[at]);
-}
-
-// A slip tells nothing about what it shares.
-double shareable(double z)
-{
-    return std::abs(z) < slipZ ? z : 0.0;
-}
-
-double logMean(const std::vector<double>& logs, const std::vector<double>& weights)
-{
-    const double most = *std::max_element(logs.begin(), logs.end());
-    double sum = 0, whole = 0;
-    for (std::size_t i = 0; i < logs.size(); ++i) {
-        sum += weights[i] * std::exp(logs[i] - most);
-        whole += weights[i];
-    }
-    return most + std::log(sum / whole);
-}
-
-// Chance that a need holds: inside its bounds, fading over `soft`.
-double chance(const Observation::Need& need, double value)
-{
-    const double inside = std::min(value - need.low, need.high - value);
-    return 1.0 / (1.0 + std::exp(-std::clamp(inside / need.soft, -30.0, 30.0)));
-}
-
-// log P(what was reported), where it would hold with chance p.
-double logOfReport(const Observation& o, double p)
-{
-    switch (o.kind) {
-        case Observation::Kind::Code:
-            return std::log(codeWhenNot + (codeWhenMet - codeWhenNot) * p);
-        case Observation::Kind::Look:
-            return std::log(p);
-        case Observation::Kind::FunctionWorks:
-            return std::log(reportWrong + (1 - 2 * reportWrong) * p);
-        default:
-            return std::log(1 - reportWrong - (1 - reportWrong - complaintWrong) * p);
-    }
-}
 
 // Suspects of which some severity does not read as the sound circuit.
 void markMoved(const Column& column, const std::vector<int>& first, std::vector<char>& moves)
@@ -133,26 +33,6 @@ void markMoved(const Column& column, const std::vector<int>& first, std::vector<
             if (!(column.value[k] == column.value[0] && column.batterySlope[k] == column.batterySlope[0])) moves[i] = 1;
         }
     }
-}
-
-// Chance that all needs of a report hold in one case of its columns.
-double chanceOf(const Observation& o, const std::vector<const Column*>& columns, std::size_t at)
-{
-    double p = 1;
-    for (std::size_t n = 0; n < columns.size(); ++n)
-        p *= chance(o.needs[n], static_cast<double>(columns[n]->value[at]));
-    return p;
-}
-
-// What a map that is wrong at a terminal leaves open.
-bool touches(const Suspect& s, const Observation& o)
-{
-    if (s.kind != SuspectKind::MapWrong) return false;
-    const auto at = [&](const Probe& p) {
-        return p.element < 0 && (p.red == s.node || p.black == s.node || p.red == s.node2 || p.black == s.node2);
-    };
-    if (o.kind == Observation::Kind::Reading) return at(o.probe);
-    return std::any_of(o.needs.begin(), o.needs.end(), [&](const Observation::Need& need) { return at(need.probe); });
 }
 
 }  // namespace
@@ -418,163 +298,6 @@ void Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weig
     row.predicted[k] = static_cast<float>(seen.v);
     row.sigma[k] = static_cast<float>(weighed.sigma);
     row.z[k] = static_cast<float>(shareable(weighed.z));
-}
-
-Suspect Belief::dense(int suspect) const
-{
-    const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
-    Suspect out = s;
-    out.severities.clear();
-    for (std::size_t k = begin(suspect); k < end(suspect); ++k)
-        out.severities.push_back(faultsBetween(
-            s, static_cast<std::size_t>(fine_[k].low - first_[static_cast<std::size_t>(suspect)]), fine_[k].share));
-    return out;
-}
-
-// Between two severities that are both computed a reading runs straight enough for many finer ones. Each is followed
-// through all observations by itself; a severity then stands for those about it.
-struct Belief::Followed {
-    struct Point {
-        std::size_t low = 0, high = 0;  // severities
-        double share = 0, weight = 1;
-        double steady = 0, loose = 0;
-    };
-    std::vector<std::vector<double>> value;  // by observation, by severity; a chance for reports
-    std::vector<double> healthy;             // by observation
-    std::vector<Point> points;
-    std::vector<std::vector<double>> z;         // by observation, by point
-    std::vector<std::vector<Weighed>> weighed;  // the same
-    std::vector<std::vector<Seen>> seen;        // the same
-};
-
-void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f) const
-{
-    const std::size_t cases = end(suspect) - begin(suspect);
-    for (std::size_t o = 0; o < taken_.size(); ++o) {
-        const Exact& e = exact[o];
-        const bool report = !rows_[o].column;
-        const auto at = [&](std::size_t k) {
-            if (touches(suspects_[static_cast<std::size_t>(suspect)], taken_[o]))
-                return report ? evenOdds : std::nan("");
-            if (taken_[o].kind == Observation::Kind::Look)
-                return chanceOfFinding(suspects_[static_cast<std::size_t>(suspect)], taken_[o].terminal,
-                                       taken_[o].found);
-            return report ? chanceOf(taken_[o], e.columns, k) : shifted(*e.columns.front(), k, e.battery, taken_[o]);
-        };
-        std::vector<double> value;
-        for (std::size_t k = 0; k < cases; ++k)
-            value.push_back(at(e.first + k));
-        f.value.push_back(std::move(value));
-        f.healthy.push_back(report ? 0.0 : at(0));
-    }
-    if (!suspects_[static_cast<std::size_t>(suspect)].graded) {
-        for (std::size_t k = 0; k < cases; ++k)
-            f.points.push_back({k, k});
-        return;
-    }
-    // What each stretch between two severities could be worth at most; only those that could decide are looked at
-    // closely.
-    std::vector<double> most;
-    for (std::size_t k = 0; k + 1 < cases; ++k)
-        most.push_back(mostWithin(f, k));
-    const double worth = *std::max_element(most.begin(), most.end()) - farBelow;
-    for (std::size_t k = 0; k + 1 < cases; ++k) {
-        double steps = 2;
-        for (std::size_t o = 0; o < taken_.size() && most[k] > worth; ++o) {
-            const double moves = std::abs(f.value[o][k + 1] - f.value[o][k]);
-            if (rows_[o].column && moves > 0) steps = std::max(steps, moves / (finestStep * std::sqrt(rows_[o].left)));
-        }
-        const auto parts = std::min(mostFiner, static_cast<std::size_t>(std::ceil(steps)));
-        for (std::size_t j = 0; j < parts; ++j)
-            f.points.push_back({k, k + 1, (static_cast<double>(j) + 0.5) / static_cast<double>(parts),
-                                1.0 / static_cast<double>(parts)});
-    }
-}
-
-// The readings that the stretch passes count in full, the others as slips.
-double Belief::mostWithin(const Followed& f, std::size_t k) const
-{
-    double sum = 0;
-    for (std::size_t o = 0; o < taken_.size(); ++o) {
-        const double a = f.value[o][k], b = f.value[o][k + 1];
-        if (!rows_[o].column) {
-            sum += std::max(logOfReport(taken_[o], a), logOfReport(taken_[o], b));
-            continue;
-        }
-        if (std::isnan(a) || std::isnan(b)) continue;
-        double whole = rows_[o].left;
-        for (std::size_t r = 0; r + 1 < rows_[o].shared.size(); ++r)
-            whole += rows_[o].shared[r] * rows_[o].shared[r];
-        const double off = std::max({0.0, std::min(a, b) - taken_[o].value, taken_[o].value - std::max(a, b)});
-        sum += logNormalOrSlip(std::max(0.0, off / std::sqrt(whole) - passesWithin), std::sqrt(rows_[o].left));
-    }
-    return sum;
-}
-
-void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
-{
-    const Row& row = rows_[o];
-    for (std::size_t i = 0; i < f.points.size(); ++i) {
-        Followed::Point& p = f.points[i];
-        const double a = f.value[o][p.low], b = f.value[o][p.high];
-        const double v = p.share > 0 ? (1 - p.share) * a + p.share * b : a;
-        Weighed& w = f.weighed[o][i];
-        Seen& seen = f.seen[o][i];
-        if (!row.column) {
-            w.logLikelihood = logOfReport(taken_[o], v);
-        } else if (std::isnan(v)) {
-            seen.v = taken_[o].value;
-            w = {static_cast<double>(freeSigma), 0, std::log(freeDensity)};
-        } else {
-            const auto chatters = [&](std::size_t k) {
-                const auto& all = exact.columns.front()->chattering;
-                return std::binary_search(all.begin(), all.end(), static_cast<int>(exact.first + k));
-            };
-            seen = {v, cellShare * std::abs(b - a) * p.weight, f.healthy[o], chatters(p.low) || chatters(p.high)};
-            double given = 0;
-            for (std::size_t r = 0; r < o; ++r)
-                given += row.shared[r] * f.z[r][i];
-            w = weigh(row, taken_[o], seen, given);
-            f.z[o][i] = shareable(w.z);
-        }
-        p.steady += w.logLikelihood - row.sound;
-        p.loose += looseGain(row, w.logLikelihood - row.sound);
-    }
-}
-
-void Belief::refine(int suspect, const std::vector<Exact>& observations)
-{
-    touched_[static_cast<std::size_t>(suspect)] = 1;
-    Followed f;
-    readExact(suspect, observations, f);
-    const std::size_t count = f.points.size();
-    f.z.assign(taken_.size(), std::vector<double>(count, 0.0));
-    f.weighed.assign(taken_.size(), std::vector<Weighed>(count));
-    f.seen.assign(taken_.size(), std::vector<Seen>(count));
-    for (std::size_t o = 0; o < taken_.size(); ++o)
-        follow(o, observations[o], f);
-    // Back to the severities: each takes the points that are nearer to it than to the next.
-    std::vector<std::vector<std::size_t>> near(end(suspect) - begin(suspect));
-    for (std::size_t i = 0; i < count; ++i)
-        near[f.points[i].share < 0.5 ? f.points[i].low : f.points[i].high].push_back(i);
-    for (std::size_t k = 0; k < near.size(); ++k) {
-        const std::size_t fine = begin(suspect) + k;
-        std::vector<double> steady, loose, weight;
-        std::size_t best = near[k].front();
-        for (const std::size_t i : near[k]) {
-            steady.push_back(f.points[i].steady);
-            loose.push_back(f.points[i].loose);
-            weight.push_back(f.points[i].weight);
-            if (f.points[i].steady > f.points[best].steady) best = i;
-        }
-        steady_[fine] = logMean(steady, weight);
-        comesAndGoes_[fine] = logMean(loose, weight);
-        slack_[fine] = 0;
-        for (std::size_t o = 0; o < taken_.size(); ++o) {
-            rows_[o].gain[fine] = static_cast<float>(f.weighed[o][best].logLikelihood - rows_[o].sound);
-            if (rows_[o].column) keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);
-        }
-    }
 }
 
 double Belief::logEvidence(int suspect, const Counted& counted) const
