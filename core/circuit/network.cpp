@@ -11,7 +11,8 @@ namespace {
 constexpr double leastResistance_ohm = 1e-5;
 // Below this a Hall sensor's own electronics draw in proportion; their supplies are 5 V or more.
 constexpr double hallWorksAbove_V = 4.0;
-// A fuse opens within minutes at this multiple of its rating. SOURCE: ISO 8820, time-current limits of blade fuses.
+// A fuse opens within minutes at this multiple of its rating, unless the map says another. SOURCE: ISO 8820,
+// time-current limits of blade fuses.
 constexpr double fuseOpensAt = 1.35;
 constexpr double diodeTest_V = 2.5, diodeTest_ohm = 1.0, diodeTest_A = 1e-3;
 
@@ -164,7 +165,8 @@ void Network::add(const Element& e, int index, bool on)
             push(Law::Resistance, index, {n(0), n(1)}, {r}).on = on;
             return;
         case ElementKind::Fuse:
-            protections_.push_back({static_cast<int>(devices_.size()), fuseOpensAt * e.value("rating"), true, false});
+            protections_.push_back({static_cast<int>(devices_.size()),
+                                    e.value("opens_at", 100 * fuseOpensAt) / 100 * e.value("rating"), true, false});
             push(Law::Resistance, index, {n(0), n(1)}, {r});
             return;
         case ElementKind::Relay:

@@ -335,6 +335,8 @@ private:
         element.weakness = fields.whole("weakness", 1, 100, Need::Optional);
         if (const auto reach = fields.quantity("reach", Unit::Second, 0, 86400, Need::Optional))
             element.reach_s = reach->value;
+        if (const auto tolerance = fields.quantity("tolerance", Unit::Percent, 0, 100, Need::Optional))
+            element.values.emplace("tolerance", tolerance->value);
         if (spec->usesStates) element.states = states(fields, "in");
         if (spec->kind == ElementKind::LowSideDriver || spec->kind == ElementKind::HighSideDriver)
             needs_.emplace_back(map_.elements.size(), fields.texts("needs", Need::Optional));

@@ -78,7 +78,7 @@ public:
     void tolerances()
     {
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
-            const double tolerance = toleranceOf(map_.elements[i].kind);
+            const double tolerance = toleranceOf(map_.elements[i]);
             if (tolerance == 0) continue;
             if (!sweep_.apply({Fault{Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, 1 + tolerance}}))
                 continue;
@@ -145,9 +145,11 @@ private:
 
 }  // namespace
 
-double toleranceOf(ElementKind kind)
+double toleranceOf(const Element& part)
 {
-    switch (kind) {
+    constexpr double unsaid = -1;
+    if (const double said = part.value("tolerance", unsaid); said >= 0) return said / 100;
+    switch (part.kind) {
         case ElementKind::Wire:
             return 0.1;
         case ElementKind::Contact:

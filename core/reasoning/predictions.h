@@ -42,10 +42,10 @@ struct Prediction {
     const Column* find(const Probe& probe) const;
 };
 
-// How far a sound part may differ from the map's figure, one sigma as a share. SOURCE: usual tolerances of the trade's
-// parts (windings and lamps ±15 %, resistors ±5 %, sensors a few per cent of span); joints and contacts differ most,
-// and what a module draws is known least.
-double toleranceOf(ElementKind kind);
+// How far a sound part may differ from the map's figure, one sigma as a share: what the map says of it, else what is
+// usual for its kind. SOURCE: usual tolerances of the trade's parts (windings and lamps ±15 %, resistors ±5 %, sensors
+// a few per cent of span); joints and contacts differ most, and what a module draws is known least.
+double toleranceOf(const Element& part);
 
 // Where the cases of each suspect begin; one more entry than suspects.
 std::vector<int> firstCases(const std::vector<Suspect>& suspects);

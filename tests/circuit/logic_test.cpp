@@ -141,6 +141,47 @@ TEST_F(Logic, TwoTrackSensorsKeepTheirRatio)
     EXPECT_NEAR(two / one, 0.5, 0.01);
 }
 
+// A short of so many ohms behind the fuse of the small machine.
+std::vector<int> blownBehindFuse(const Map& map, double short_ohm)
+{
+    Condition condition;
+    condition.state = map.stateIndex("key-on");
+    condition.faults = {{Fault::Kind::ShortBetween, -1, map.nodeIndex("F1.out"), map.batteryMinus(), short_ohm}};
+    const auto point = operatingPoint(map, condition);
+    EXPECT_TRUE(point);
+    // Blown, nothing comes through it any more; whole, the short pulls its current.
+    const double current = std::abs(point->currentThrough(map.elementIndex("F1")));
+    if (point->blownFuses().empty())
+        EXPECT_NEAR(current, 12 / short_ohm, 0.15 * 12 / short_ohm);
+    else
+        EXPECT_LT(current, 1e-3);
+    return point->blownFuses();
+}
+
+TEST(Fuses, OpenAtTheirMultipleOfTheRatingAndNotBefore)
+{
+    const Map& map = test::smallMap();
+    const std::vector<int> f1{map.elementIndex("F1")};
+    EXPECT_TRUE(blownBehindFuse(map, 1.0).empty()) << "12 A are above the rating of 10 A, but not for minutes";
+    EXPECT_EQ(blownBehindFuse(map, 0.75), f1);
+    EXPECT_EQ(blownBehindFuse(map, 0.05), f1);
+}
+
+TEST(Fuses, TheMapMaySayAtWhatTheyOpen)
+{
+    std::string text = test::smallMapText();
+    const std::string fuse = R"("id":"F1","kind":"fuse")";
+    text.replace(text.find(fuse), fuse.size(), fuse + R"(,"opens_at":"200 %")");
+    const auto slow = readMap(text, "slow");
+    ASSERT_TRUE(slow) << slow.error().front().message();
+    EXPECT_TRUE(blownBehindFuse(*slow, 0.75).empty());
+    EXPECT_EQ(blownBehindFuse(*slow, 0.4).size(), 1U);
+    text.replace(text.find("200 %"), 5, "20 %");
+    const auto wrong = readMap(text, "wrong");
+    ASSERT_FALSE(wrong) << "a fuse that opens below its rating";
+    EXPECT_NE(wrong.error().front().message().find("opens_at"), std::string::npos);
+}
+
 TEST_F(Logic, PowerIsBalanced)
 {
     // What the batteries give is what all other branches take: the sum of U·I over two-terminal elements and the load,

@@ -70,6 +70,32 @@ TEST(Suspects, AWeakPlaceOnTheMapIsLikelier)
     EXPECT_GT(prior(*weak), 5 * prior(test::smallMap()));
 }
 
+TEST(Predictions, AToleranceOfTheMapCountsBeforeThatOfTheKind)
+{
+    std::string text = test::smallMapText();
+    const std::string fuse = R"("id":"F1","kind":"fuse")";
+    text.replace(text.find(fuse), fuse.size(), fuse + R"(,"tolerance":"80 %")");
+    const auto said = readMap(text, "said");
+    ASSERT_TRUE(said) << said.error().front().message();
+    const auto spread = [](const Map& map) {
+        const int part = map.elementIndex("F1");
+        Condition setup;
+        setup.state = map.stateIndex("key-on");
+        std::vector<Suspect> none(1);
+        none.front().severities = {{}};
+        // Over the fuse itself, with what the module draws.
+        const Element& e = map.element(part);
+        const auto prediction = predict(map, none, setup, {Probe{e.nodes[0], e.nodes[1]}});
+        EXPECT_TRUE(prediction);
+        for (const auto& [element, moved] : prediction->columns.front().parts) {
+            if (element == part) return std::abs(static_cast<double>(moved));
+        }
+        return 0.0;
+    };
+    EXPECT_DOUBLE_EQ(toleranceOf(said->element(said->elementIndex("F1"))), 0.8);
+    EXPECT_GT(spread(*said), 2 * spread(test::smallMap()));
+}
+
 TEST(Suspects, ExchangedWiresReadAsTheOtherTerminalDoes)
 {
     const Map& map = test::smallMap();
@@ -112,8 +138,7 @@ TEST(Predictions, AreWhatTheCircuitWithTheFaultReads)
             if (point->chatters()) continue;
             // Where there is no wire a lead finds nothing.
             const Suspect& s = suspects[i];
-            const bool nothing =
-                s.kind == SuspectKind::EmptyCavity && (s.node == probe.red || s.node == probe.black);
+            const bool nothing = s.kind == SuspectKind::EmptyCavity && (s.node == probe.red || s.node == probe.black);
             const double alone = nothing ? 0 : point->voltage(probe.red, probe.black);
             // A millivolt is the last digit of the display. A module whose ground was exchanged for a signal floats on
             // the meter's own current, and its laws bend with it.
