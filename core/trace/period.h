@@ -9,7 +9,7 @@
 namespace ilvek {
 
 // |X|² of the samples less their line, through a Hann window, at k / (n·dt) for k = 0 … n/2; n a power of two, no more
-// than there are samples.
+// than there are samples, those in the middle.
 struct Spectrum {
     std::vector<double> power;
     double step_Hz = 0;
