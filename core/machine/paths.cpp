@@ -101,6 +101,81 @@ WireEnd onlyWireAt(const Map& map, int node)
     return found;
 }
 
+namespace {
+
+// Nodes that wires, joints and mated contacts join to this one, outside the module, nearest first.
+std::vector<int> wiredTo(const Map& map, int start)
+{
+    std::vector<int> found{start};
+    std::vector<bool> ofModule(map.elements.size(), false);
+    for (const int terminal : map.moduleTerminals()) {
+        if (const int contact = map.terminal(terminal).contact; contact >= 0)
+            ofModule[static_cast<std::size_t>(contact)] = true;
+    }
+    for (std::size_t at = 0; at < found.size(); ++at) {
+        for (std::size_t i = 0; i < map.elements.size(); ++i) {
+            const Element& e = map.elements[i];
+            const bool wired =
+                e.kind == ElementKind::Wire || e.kind == ElementKind::Joint || e.kind == ElementKind::Contact;
+            if (!wired || ofModule[i]) continue;
+            for (std::size_t end = 0; end < 2; ++end) {
+                const int next = e.nodes[1 - end];
+                if (e.nodes[end] == found[at] && std::find(found.begin(), found.end(), next) == found.end())
+                    found.push_back(next);
+            }
+        }
+    }
+    return found;
+}
+
+// Across a load that has an end here.
+int acrossLoad(const Element& e, int node)
+{
+    const auto across = [&](std::size_t a, std::size_t b) {
+        return e.nodes[a] == node ? e.nodes[b] : e.nodes[b] == node ? e.nodes[a] : -1;
+    };
+    if (e.kind == ElementKind::Relay) return across(2, 3);
+    if (!specOf(e.kind).isLoad || e.kind == ElementKind::SupplyPort) return -1;
+    if (e.kind == ElementKind::Sensor || e.kind == ElementKind::Hall) return e.nodes[2] == node ? -1 : e.nodes[2];
+    return across(0, 1);
+}
+
+int otherLineOf(const Map& map, int terminal)
+{
+    for (const Element& e : map.elements) {
+        if (e.kind != ElementKind::BusPort) continue;
+        for (std::size_t line = 0; line < 2; ++line) {
+            if (e.nodes[line] != map.terminal(terminal).b) continue;
+            for (const int other : map.moduleTerminals()) {
+                if (map.terminal(other).b == e.nodes[1 - line]) return map.terminal(other).a;
+            }
+        }
+    }
+    return -1;
+}
+
+}  // namespace
+
+int farEndOf(const Map& map, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    if (t.a < 0) return -1;
+    if (t.role == Role::DifferentialBus) return otherLineOf(map, terminal);
+    for (const int node : wiredTo(map, t.a)) {
+        for (const Element& e : map.elements) {
+            const int far = std::find(e.nodes.begin(), e.nodes.end(), node) == e.nodes.end() ? -1 : acrossLoad(e, node);
+            if (far < 0) continue;
+            for (const int back : wiredTo(map, far)) {
+                for (const int other : map.moduleTerminals()) {
+                    if (other != terminal && map.terminal(other).a == back) return back;
+                }
+            }
+            return far;
+        }
+    }
+    return -1;
+}
+
 std::optional<Path> supplyPath(const Map& map, int terminal)
 {
     return conductorPath(map, map.batteryPlus(), map.terminal(terminal).a);

@@ -31,6 +31,11 @@ struct WireEnd {
 };
 WireEnd onlyWireAt(const Map& map, int node);
 
+// Where the second lead of an ohmmeter goes that measures what hangs on a terminal: across the nearest load outside the
+// module, at a terminal of the module where wires lead back to one, else at the load itself; for a line of a
+// differential bus at the other line. −1 where nothing hangs on it.
+int farEndOf(const Map& map, int terminal);
+
 // From battery plus to the terminal's wire side; and from its wire side to battery minus.
 std::optional<Path> supplyPath(const Map& map, int terminal);
 std::optional<Path> returnPath(const Map& map, int terminal);

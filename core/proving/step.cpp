@@ -156,6 +156,29 @@ Step begin(const Map& map, TestKind test, int terminal, const std::string& verb)
     return step;
 }
 
+// A terminal with its colours, or a place of the map.
+std::string placeWords(const Map& map, int node)
+{
+    for (const int other : map.moduleTerminals()) {
+        if (map.terminal(other).a == node) return coloured(map, other) + ", wire side";
+    }
+    return map.nodeWords(node);
+}
+
+// An ohmmeter over what hangs on the terminal, with the module's connectors apart that both leads end at. A bus is
+// asleep and whole: the module may hold one of its terminations (W23).
+void setAcross(const Map& map, int terminal, int far, Step& step)
+{
+    if (far >= 0) step.black = map.node(far);
+    if (map.terminal(terminal).role == Role::DifferentialBus) return;
+    step.unplugged = {connectorId(map, terminal)};
+    for (const int other : map.moduleTerminals()) {
+        if (map.terminal(other).a != far) continue;
+        const std::string id = connectorId(map, other);
+        if (id != step.unplugged.front()) step.unplugged.push_back(id);
+    }
+}
+
 }  // namespace
 
 Reading readingOf(const Step& step, const Map& map, const Quantity& value, const Instrument& instrument,
@@ -372,12 +395,13 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
     step.red = map.node(t.a);
     step.black = black(map, terminal);
     if (t.role == Role::ReferenceReturn) step.black = map.node(map.batteryMinus());
-    if (requirement.test == TestKind::Resistance) step.unplugged = {connectorId(map, terminal)};
+    const int far = requirement.test == TestKind::Resistance ? farEndOf(map, terminal) : -1;
+    if (requirement.test == TestKind::Resistance) setAcross(map, terminal, far, step);
     const bool own = t.ownReturn >= 0 && t.role != Role::ReferenceReturn;
     step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
                          "Black lead on " + (own ? blackWords(map, terminal) : std::string("battery minus"))};
     if (requirement.test == TestKind::Resistance) {
-        step.instructions[2] = "Black lead on the other end of the part's circuit (see the map)";
+        if (far >= 0) step.instructions[2] = "Black lead on " + placeWords(map, far) + ", the other end of its circuit";
         step.cautions.push_back("Ohms on a dead circuit only: key off, and no other source connected.");
     }
     std::vector<std::string> bounds;

@@ -182,7 +182,8 @@ double Belief::covariance(const Column& column, const Observation& o, std::size_
 bool Belief::takeReading(const PredictionTable& table, const Observation& o)
 {
     const Column* column = table.find(o.setup, o.probe);
-    if (!column) return false;
+    // Ohms where the sound circuit is live are no figure of anything.
+    if (!column || std::isnan(column->value[0])) return false;
     double shiftSigma = batteryUnknown_V;
     Row row;
     Condition bare;

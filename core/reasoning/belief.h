@@ -20,8 +20,8 @@ public:
     // REQUIRES: `suspects`, and the blocks of the tables that observations are taken with, outlive this.
     explicit Belief(const std::vector<Suspect>& suspects);
 
-    // Takes in observations one after the other. False when the table has no prediction for it: it then waits and is
-    // not counted.
+    // Takes in observations one after the other. False when the table has no prediction for it, or it has none in the
+    // sound circuit (ohms where that is live): it is then not counted.
     bool take(const PredictionTable& table, const Observation& observation);
 
     // What lies between two severities is interpolated at first and widened by what that may be off. For the few

@@ -3,6 +3,8 @@
 
 #include <gmock/gmock.h>
 
+#include "circuit/operating_point.h"
+#include "machine/paths.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -102,6 +104,34 @@ TEST_F(StepTest, OhmsAreAskedOnADeadCircuitWithTheConnectorApart)
     EXPECT_EQ(step.unplugged, std::vector<std::string>{"J2"});
     EXPECT_THAT(step.cautions, Contains(HasSubstr("dead circuit only")));
     EXPECT_THAT(step.expectation, HasSubstr("6.4 Ω to 7.3 Ω (VD-33)"));
+}
+
+// The leads stand where the figure of the table is found: in the solved circuit, too.
+TEST_F(StepTest, OhmsAreReadAcrossThePartThatTheTableMeans)
+{
+    int read = 0;
+    for (const int index : map.moduleTerminals()) {
+        for (const Requirement& need : requirementsOf(map, index)) {
+            if (need.test != TestKind::Resistance) continue;
+            const Step step = tableStep(map, index, need);
+            const std::string& id = map.terminal(index).id;
+            EXPECT_EQ(step.black, map.node(farEndOf(map, index))) << id;
+            EXPECT_THAT(step.instructions[2], HasSubstr("Black lead on")) << id;
+            auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));
+            ASSERT_TRUE(condition) << id;
+            condition->meter = Meter{map.nodeIndex(step.red), map.nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
+            const auto display = displayOf(map, *condition);
+            ASSERT_TRUE(display) << id;
+            EXPECT_FALSE(display->live || display->overLimit) << id << ": " << step.black;
+            for (const Expected& e : map.terminal(index).expected) {
+                if (e.measure != Measure::Resistance) continue;
+                EXPECT_TRUE(display->value >= e.low.value_or(0) && display->value <= e.high.value_or(1e9))
+                    << id << " to " << step.black << " reads " << display->value << " Ω in the sound circuit";
+                ++read;
+            }
+        }
+    }
+    EXPECT_GT(read, 10);
 }
 
 TEST_F(StepTest, BothSourcesAreShownWhereTheyDisagree)

@@ -197,6 +197,27 @@ TEST(Belief, TenReadingsOfOnePlaceAreNotTenWitnesses)
     EXPECT_GT(belief.probabilities()[0], 0.5 * after1);
 }
 
+TEST(Belief, OhmsOnALiveCircuitSayNothing)
+{
+    const Map& map = test::smallMap();
+    const auto suspects = suspectsOf(map, true);
+    Observation o;
+    o.setup.state = map.stateIndex("key-on");
+    o.probe = {map.nodeIndex("M-1.a"), map.batteryMinus()};
+    o.probe.ohms = true;
+    o.value = decadesOf(1e9), o.sigma = 0.05;
+    auto prediction = predict(map, suspects, o.setup, {o.probe});
+    ASSERT_TRUE(prediction);
+    ASSERT_TRUE(std::isnan(prediction->columns.front().value[0])) << "12 V stand there";
+    PredictionTable table;
+    table.add(std::move(*prediction));
+    Belief belief(suspects);
+    const auto before = belief.probabilities();
+    EXPECT_FALSE(belief.take(table, o));
+    EXPECT_EQ(belief.probabilities(), before);
+    EXPECT_TRUE(belief.taken().empty());
+}
+
 TEST(NextTest, NeverPutsALoadWhereItMustNot)
 {
     const Map& map = test::pt9();
