@@ -13,8 +13,24 @@
 namespace ilvek {
 
 // The figure a sound circuit gives, computed from the map.
+namespace {
+
+std::string expectedOhms(const Map& map, const Step& step)
+{
+    auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));
+    if (!condition) return "";
+    condition->meter = Meter{map.nodeIndex(step.red), map.nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
+    const auto healthy = displayOf(map, *condition);
+    if (!healthy || healthy->live) return "";
+    return healthy->overLimit ? "A sound circuit reads over limit."
+                              : fmt::format("A sound circuit reads {}.", formatQuantity(ohms(healthy->value)));
+}
+
+}  // namespace
+
 std::string expectedWords(const Map& map, const Step& step)
 {
+    if (unitAsked(step.test) == Unit::Ohm) return expectedOhms(map, step);
     const auto healthy = healthyReading(map, readingOf(step, map, volts(0), {}, 0));
     return healthy ? fmt::format("A sound circuit reads {}.", formatQuantity(volts(*healthy))) : "";
 }
@@ -471,13 +487,7 @@ Step resistanceStep(const Map& map, int red, int black, int state, const std::ve
     }
     step.test = TestKind::PartResistance;
     step.title = "Resistance at " + map.nodeWords(red);
-    auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));
-    condition->meter = Meter{red, black, 10e6, Meter::Mode::Ohms};
-    const auto healthy = displayOf(map, *condition);
-    step.expectation = !healthy || healthy->live ? ""
-                       : healthy->overLimit
-                           ? "A sound circuit reads over limit."
-                           : fmt::format("A sound circuit reads {}.", formatQuantity(ohms(healthy->value)));
+    step.expectation = expectedWords(map, step);
     step.why = "A figure in ohms says nothing about current, but it finds parts out of value and shorts.";
     step.cautions.push_back(
         "Ohms on a dead circuit only: key off, and no other source connected. Zero the leads first.");

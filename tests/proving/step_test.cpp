@@ -117,6 +117,7 @@ TEST_F(StepTest, OhmsAreReadAcrossThePartThatTheTableMeans)
             const std::string& id = map.terminal(index).id;
             EXPECT_EQ(step.black, map.node(farEndOf(map, index))) << id;
             EXPECT_THAT(step.instructions[2], HasSubstr("Black lead on")) << id;
+            EXPECT_THAT(step.expectation, HasSubstr("A sound circuit reads ")) << id << ": beside the table's figure";
             auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));
             ASSERT_TRUE(condition) << id;
             condition->meter = Meter{map.nodeIndex(step.red), map.nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
