@@ -169,15 +169,11 @@ TEST(Fuses, OpenAtTheirMultipleOfTheRatingAndNotBefore)
 
 TEST(Fuses, TheMapMaySayAtWhatTheyOpen)
 {
-    std::string text = test::smallMapText();
-    const std::string fuse = R"("id":"F1","kind":"fuse")";
-    text.replace(text.find(fuse), fuse.size(), fuse + R"(,"opens_at":"200 %")");
-    const auto slow = readMap(text, "slow");
+    const auto slow = test::smallMapWithFuse(R"("opens_at":"200 %")");
     ASSERT_TRUE(slow) << slow.error().front().message();
     EXPECT_TRUE(blownBehindFuse(*slow, 0.75).empty());
     EXPECT_EQ(blownBehindFuse(*slow, 0.4).size(), 1U);
-    text.replace(text.find("200 %"), 5, "20 %");
-    const auto wrong = readMap(text, "wrong");
+    const auto wrong = test::smallMapWithFuse(R"("opens_at":"20 %")");
     ASSERT_FALSE(wrong) << "a fuse that opens below its rating";
     EXPECT_NE(wrong.error().front().message().find("opens_at"), std::string::npos);
 }

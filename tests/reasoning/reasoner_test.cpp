@@ -56,10 +56,7 @@ TEST(Suspects, AreAllThereIsAndAddUpToOne)
 
 TEST(Suspects, AWeakPlaceOnTheMapIsLikelier)
 {
-    std::string text = test::smallMapText();
-    const std::string fuse = R"("id":"F1","kind":"fuse")";
-    text.replace(text.find(fuse), fuse.size(), fuse + R"(,"weakness":10)");
-    const auto weak = readMap(text, "weak");
+    const auto weak = test::smallMapWithFuse(R"("weakness":10)");
     ASSERT_TRUE(weak) << weak.error().front().message();
     const auto prior = [](const Map& map) {
         for (const Suspect& s : suspectsOf(map, true)) {
@@ -72,10 +69,7 @@ TEST(Suspects, AWeakPlaceOnTheMapIsLikelier)
 
 TEST(Predictions, AToleranceOfTheMapCountsBeforeThatOfTheKind)
 {
-    std::string text = test::smallMapText();
-    const std::string fuse = R"("id":"F1","kind":"fuse")";
-    text.replace(text.find(fuse), fuse.size(), fuse + R"(,"tolerance":"80 %")");
-    const auto said = readMap(text, "said");
+    const auto said = test::smallMapWithFuse(R"("tolerance":"80 %")");
     ASSERT_TRUE(said) << said.error().front().message();
     const auto spread = [](const Map& map) {
         const int part = map.elementIndex("F1");

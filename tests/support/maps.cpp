@@ -74,6 +74,14 @@ std::string smallMapText()
 })json";
 }
 
+Result<Map, Problems> smallMapWithFuse(const std::string& more)
+{
+    std::string text = smallMapText();
+    const std::string fuse = R"("id":"F1","kind":"fuse")";
+    text.insert(text.find(fuse) + fuse.size(), "," + more);
+    return readMap(text, "small");
+}
+
 const Map& smallMap()
 {
     static const Map map = [] {

@@ -20,6 +20,8 @@ const Map& pt9();
 // return M-4; battery 12 V with 10 mΩ, fuse F1, inline connector X cavity 1 in the feed, ground point G.
 std::string smallMapText();
 const Map& smallMap();
+// The same with more said of its fuse F1, as "weakness":10.
+Result<Map, Problems> smallMapWithFuse(const std::string& more);
 
 // A folder that goes away with the test.
 class TemporaryFolder {
