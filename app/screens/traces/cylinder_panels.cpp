@@ -126,7 +126,7 @@ void CylinderPanels::draw(QPainter& p, const QRectF& box, const Shape& shape, do
     p.drawText(QRectF(box.left() + 30, box.top() + 3, 24, 24), Qt::AlignLeft | Qt::AlignVCenter,
                QString::number(shape.cylinder));
     p.setFont(face(14, shape.odd ? QFont::Bold : QFont::Normal));
-    p.drawText(QRectF(box.left() + 50, box.top() + 6, box.width() - 56, 38), Qt::AlignLeft | Qt::TextWordWrap,
+    p.drawText(QRectF(box.left() + 50, box.top() + 6, box.width() - 56, 56), Qt::AlignLeft | Qt::TextWordWrap,
                shape.words);
 }
 
