@@ -94,14 +94,20 @@ int mapPath(const std::string& file, const std::string& terminalId, bool asJsonT
     }
     auto loop = loopOf(*map, terminal);
     if (!loop) {
-        // Not a supply or a return: by way of its loads.
-        const int node = map->terminal(terminal).a;
-        const auto feed = node < 0 ? std::nullopt : circuitPath(*map, map->batteryPlus(), node);
-        if (!feed) {
-            fmt::print(stderr, "{}: no path to the battery\n", terminalId);
+        // Neither supply nor return: by way of what hangs on it.
+        const auto circuit = shownCircuit(*map, terminal);
+        if (!circuit) {
+            fmt::print(stderr, "{}: the map shows no circuit for it\n", terminalId);
             return Negative;
         }
-        loop = Loop{*feed, circuitPath(*map, node, map->batteryMinus()).value_or(Path{}), terminal, -1};
+        const bool fed = circuit->back().to == map->terminal(terminal).a;
+        const int back = map->terminal(terminal).ownReturn;
+        loop = fed ? Loop{*circuit, {}, terminal, back} : Loop{{}, *circuit, terminal, back};
+        if (!asJsonText) {
+            fmt::print("{}\n", map->nodeWords(circuit->front().from));
+            printPath(*map, *circuit);
+            return Ok;
+        }
     }
     if (asJsonText) {
         fmt::print("{}\n", json{{"terminal", terminalId},

@@ -102,7 +102,10 @@ void placeStep(const Walk& walk, LoopPicture& picture)
 // What flows if all is sound and with the likeliest suspect, and where that one loses voltage that a sound loop keeps.
 void describeCurrents(const LiveJob& liveJob, LoopPicture& picture)
 {
-    const auto amperesText = [](double a) { return text(formatQuantity(amperes(std::round(a * 1000) / 1000))); };
+    const auto amperesText = [](double a) {
+        const double step = std::abs(a) < 0.01 ? 1e-5 : 1e-3;  // a signal's current and a load's
+        return text(formatQuantity(amperes(std::round(a / step) * step)));
+    };
     const SolvedLoop &sound = liveJob.expected(), &faulty = liveJob.suspected();
     if (sound.current_A) picture.current = LoopStrip::tr("%1 computed").arg(amperesText(*sound.current_A));
     // Once the place is measured it needs no suspect beside it; one that changes nothing here is not drawn either.
@@ -170,8 +173,8 @@ Frame frameOf(const QRectF& box, const LoopPicture& picture)
     f.right = box.right() - 10;
     // In a low box the legend and some air give way to the staircase.
     f.low = box.height() < 230;
-    f.lineY = box.top() + (f.low ? 60 : 66);
-    f.top = box.top() + (f.low ? 98 : 108);
+    f.lineY = box.top() + (f.low ? 64 : 66);
+    f.top = box.top() + (f.low ? 102 : 108);
     f.bottom = box.bottom() - (f.low ? 14 : 30);
     f.top_V = picture.top_V;
     f.count = std::max<std::size_t>(1, picture.symbols.size());

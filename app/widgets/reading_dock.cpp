@@ -194,9 +194,15 @@ void ReadingDock::paintEvent(QPaintEvent*)
     p.setFont(wordFont);
     p.setPen(colourOf(mark));
     p.drawText(right.adjusted(54, 0, 0, 0), Qt::AlignTop | Qt::AlignLeft, word_);
-    p.setFont(face(14));
+    const QRect below = right.adjusted(54, QFontMetrics(wordFont).height() + 2, 0, 8);
+    constexpr int flags = Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap;
+    QFont limitFont = face(14);
+    while (QFontMetrics(limitFont).boundingRect(below, flags, limits_).height() > below.height() &&
+           limitFont.pixelSize() > 12)
+        limitFont.setPixelSize(limitFont.pixelSize() - 1);
+    p.setFont(limitFont);
     p.setPen(t.dim);
-    p.drawText(right.adjusted(54, 38, 0, 6), Qt::AlignTop | Qt::AlignLeft | Qt::TextWordWrap, limits_);
+    p.drawText(below, flags, limits_);
 }
 
 }  // namespace ilvek::app

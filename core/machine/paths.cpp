@@ -19,13 +19,30 @@ using Graph = std::vector<std::vector<Edge>>;
 // A load is passed only when no chain of conductors shorter than this leads on.
 constexpr double loadCost = 1000.0;
 
-Graph graphOf(const Map& map, bool withLoads)
+enum class Through { Conductors, Loads, LoadsOutside, PullUpsOutside };
+
+// The terminals of the module, by element: beyond them lies its inside.
+std::vector<bool> moduleContacts(const Map& map)
+{
+    std::vector<bool> of(map.elements.size(), false);
+    for (const int terminal : map.moduleTerminals()) {
+        if (const int contact = map.terminal(terminal).contact; contact >= 0)
+            of[static_cast<std::size_t>(contact)] = true;
+    }
+    return of;
+}
+
+Graph graphOf(const Map& map, Through through)
 {
     Graph graph(map.nodes.size());
+    const bool withLoads = through != Through::Conductors;
+    const bool outside = through == Through::LoadsOutside || through == Through::PullUpsOutside;
+    const std::vector<bool> ofModule = outside ? moduleContacts(map) : std::vector<bool>(map.elements.size(), false);
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const Element& element = map.elements[i];
         const ElementKindSpec& spec = specOf(element.kind);
-        if (!spec.conducts && !(withLoads && spec.isLoad)) continue;
+        const bool pullUp = through == Through::PullUpsOutside && element.kind == ElementKind::PullUp;
+        if (ofModule[i] || (!spec.conducts && !(withLoads && spec.isLoad) && !pullUp)) continue;
         const auto join = [&](int a, int b, double cost) {
             graph[static_cast<std::size_t>(a)].push_back({static_cast<int>(i), b, cost});
             graph[static_cast<std::size_t>(b)].push_back({static_cast<int>(i), a, cost});
@@ -78,12 +95,12 @@ std::optional<Path> shortest(const Graph& graph, int start, int end)
 
 std::optional<Path> conductorPath(const Map& map, int start, int end)
 {
-    return shortest(graphOf(map, false), start, end);
+    return shortest(graphOf(map, Through::Conductors), start, end);
 }
 
 std::optional<Path> circuitPath(const Map& map, int start, int end)
 {
-    return shortest(graphOf(map, true), start, end);
+    return shortest(graphOf(map, Through::Loads), start, end);
 }
 
 WireEnd onlyWireAt(const Map& map, int node)
@@ -107,11 +124,7 @@ namespace {
 std::vector<int> wiredTo(const Map& map, int start)
 {
     std::vector<int> found{start};
-    std::vector<bool> ofModule(map.elements.size(), false);
-    for (const int terminal : map.moduleTerminals()) {
-        if (const int contact = map.terminal(terminal).contact; contact >= 0)
-            ofModule[static_cast<std::size_t>(contact)] = true;
-    }
+    const std::vector<bool> ofModule = moduleContacts(map);
     for (std::size_t at = 0; at < found.size(); ++at) {
         for (std::size_t i = 0; i < map.elements.size(); ++i) {
             const Element& e = map.elements[i];
@@ -174,6 +187,38 @@ int farEndOf(const Map& map, int terminal)
         }
     }
     return -1;
+}
+
+namespace {
+
+bool passesLoad(const Map& map, const PathStep& step)
+{
+    const Element& e = map.element(step.element);
+    const bool coil = e.kind == ElementKind::Relay && (step.from == e.nodes[2] || step.from == e.nodes[3]);
+    return coil || !specOf(e.kind).conducts;
+}
+
+}  // namespace
+
+std::optional<Path> shownCircuit(const Map& map, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    if (t.a < 0 || !t.role) return std::nullopt;
+    if (t.ownReturn >= 0) {
+        if (auto path = circuitPath(map, t.a, map.terminal(t.ownReturn).a)) return path;
+    }
+    const auto loads = [&](const std::optional<Path>& path) {
+        const auto isPassed = [&](const PathStep& step) { return passesLoad(map, step); };
+        return path ? std::count_if(path->begin(), path->end(), isPassed) : std::numeric_limits<std::ptrdiff_t>::max();
+    };
+    auto from = circuitPath(map, map.batteryPlus(), t.a), to = circuitPath(map, t.a, map.batteryMinus());
+    if (from || to) return loads(from) < loads(to) ? from : to;
+    if (const int far = farEndOf(map, terminal); far >= 0) {
+        const bool back = *t.role == Role::DriveReturn;
+        const Graph graph = graphOf(map, Through::LoadsOutside);
+        if (auto path = shortest(graph, back ? far : t.a, back ? t.a : far)) return path;
+    }
+    return shortest(graphOf(map, Through::PullUpsOutside), map.batteryPlus(), t.a);
 }
 
 std::optional<Path> supplyPath(const Map& map, int terminal)

@@ -24,6 +24,13 @@ std::optional<Path> conductorPath(const Map& map, int start, int end);
 // As above, but one or more loads may be passed where no conductor leads on; used for drives and their actuators.
 std::optional<Path> circuitPath(const Map& map, int start, int end);
 
+// The circuit that a terminal works in, as far as the map shows one outside the module. Supplies, drives and loads of
+// the module: by way of the fewest loads, from battery plus to the terminal, or from it to its own return where it has
+// one, else to battery minus. Where neither is joined to it (a pick-up, a bus line, a drive with its own return): from
+// it across what hangs on it to the other end of that, towards a drive return rather than away from it. A line that is
+// only pulled up: from battery plus by way of that pull-up. nullopt where nothing is connected.
+std::optional<Path> shownCircuit(const Map& map, int terminal);
+
 // The only wire that ends at a node, and which of its ends: element −1 where none does or several do.
 struct WireEnd {
     int element = -1;

@@ -191,7 +191,9 @@ WalkPoint pointAt(const Map& map, int node, bool onReturn)
     for (const Element& element : map.elements) {
         const bool marks = element.kind == ElementKind::Fuse || element.kind == ElementKind::Relay ||
                            element.kind == ElementKind::Joint || element.kind == ElementKind::Switch;
-        if (!marks || std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end()) continue;
+        if (!marks || element.place == "inside the module" ||
+            std::find(element.nodes.begin(), element.nodes.end(), node) == element.nodes.end())
+            continue;
         point.label = element.id;
         point.reach_s = element.reach_s.value_or(120);
         return point;
@@ -249,11 +251,7 @@ Walk circuitOf(const Map& map, const Evidence& evidence, int terminal)
 {
     Walk walk;
     const Terminal& t = map.terminal(terminal);
-    if (t.a < 0 || !t.role) return walk;
-    const bool drive =
-        groupOf(*t.role) == Group::Drives && *t.role != Role::HighSideDrive && *t.role != Role::DriveReturn;
-    const int end = t.ownReturn >= 0 ? map.terminal(t.ownReturn).a : map.batteryMinus();
-    const auto path = drive ? circuitPath(map, map.batteryPlus(), t.a) : circuitPath(map, t.a, end);
+    const auto path = shownCircuit(map, terminal);
     if (!path) return walk;
     appendPath(map, *path, false, walk.points);
     for (const Reading& r : evidence.readings) {

@@ -46,9 +46,8 @@ struct Walk {
 // evidence.
 Walk walkOf(const Map& map, const Evidence& evidence, int terminal, const Reading* current = nullptr);
 
-// The points of a circuit that is neither supply nor return, for showing it: a drive from battery plus through its
-// actuator to the terminal, a reference or input from the terminal through its sensor to its own return, where it has
-// one, else to battery minus. Readings of the terminal stand at it. No points when there is no such path.
+// The points of a circuit that is neither supply nor return, for showing it (shownCircuit in machine/paths). Readings
+// of the terminal stand at it. No points when there is no such circuit.
 Walk circuitOf(const Map& map, const Evidence& evidence, int terminal);
 
 // The point to read next: the one that halves the suspect span at the least cost, weighing wet and moving places more.

@@ -71,6 +71,36 @@ TEST(Paths, ThereIsNoneThroughALoadUnlessAsked)
     EXPECT_THAT(ids(map, *through), testing::Contains("INJ1"));
 }
 
+TEST(Paths, TheCircuitOfATerminalRunsByTheFewestLoads)
+{
+    const Map& map = test::pt9();
+    const auto circuit = [&](const char* id) { return ids(map, shownCircuit(map, at(id)).value_or(Path{})); };
+    using testing::Contains, testing::Not, testing::AllOf;
+    EXPECT_THAT(circuit("J2-11"), AllOf(Contains("F17"), Contains("INJ1"), Not(Contains("INJ2"))));
+    EXPECT_THAT(circuit("J2-25"), AllOf(Contains("ALTF"), Not(Contains("SOL")))) << "driven from its supply side";
+    EXPECT_THAT(circuit("J1-12"), Contains("RPS"));
+}
+
+TEST(Paths, TheCircuitOfAPickUpABusAndAPairOfDrivesEndsAtTheOtherTerminal)
+{
+    const Map& map = test::pt9();
+    const auto ends = [&](const char* id) {
+        const Path path = shownCircuit(map, at(id)).value_or(Path{});
+        return path.empty() ? std::pair{-1, -1} : std::pair{path.front().from, path.back().to};
+    };
+    const auto between = [&](const char* a, const char* b) {
+        return std::pair{map.terminal(at(a)).a, map.terminal(at(b)).a};
+    };
+    EXPECT_EQ(ends("J1-18"), between("J1-18", "J1-19"));
+    EXPECT_EQ(ends("J1-21"), between("J1-21", "J1-22"));
+    EXPECT_EQ(ends("J2-17"), between("J2-17", "J2-18"));
+    EXPECT_EQ(ends("J2-18"), between("J2-17", "J2-18")) << "towards the drive return";
+    // Across the far termination, not through the module's own.
+    EXPECT_THAT(ids(map, *shownCircuit(map, at("J1-21"))), testing::Contains("CD-2.term"));
+    EXPECT_EQ(ends("J1-23").first, map.batteryPlus()) << "a line that is only pulled up";
+    EXPECT_EQ(ends("J1-26").first, -1) << "an empty cavity";
+}
+
 TEST(ConnectorFace, MirrorsBetweenWireSideAndMatingSide)
 {
     const Connector& j1 = test::pt9().connectors[0];
