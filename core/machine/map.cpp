@@ -83,8 +83,7 @@ double Map::soundResistance_ohm(const Element& element) const
 
 bool Map::has(const Function& f) const
 {
-    return std::none_of(f.levels.begin(), f.levels.end(),
-                        [&](int t) { return terminal(t).asFound == AsFound::Empty; });
+    return std::none_of(f.levels.begin(), f.levels.end(), [&](int t) { return terminal(t).asFound == AsFound::Empty; });
 }
 
 std::string Map::nodeWords(int node) const
@@ -106,6 +105,11 @@ std::string Map::nodeWords(int node) const
                 return element.id + " terminal " + std::string(specOf(ElementKind::Relay).nodes[i]);
         }
     }
+    // A ground point is known by its own name, not by one of the many loads that end at it.
+    for (const Element& element : elements) {
+        if (element.kind == ElementKind::Joint && element.nodes[1] == node)
+            return element.name.empty() ? element.id : element.name;
+    }
     for (const Element& element : elements) {
         const ElementKindSpec& spec = specOf(element.kind);
         if (!spec.isLoad || element.kind == ElementKind::SupplyPort) continue;
@@ -113,10 +117,6 @@ std::string Map::nodeWords(int node) const
             if (element.nodes[i] == node && !element.name.empty())
                 return element.name + ", " + std::string(spec.nodes[i]);
         }
-    }
-    for (const Element& element : elements) {
-        if (element.kind == ElementKind::Joint && element.nodes[1] == node)
-            return element.name.empty() ? element.id : element.name;
     }
     return this->node(node);
 }

@@ -79,6 +79,26 @@ INSTANTIATE_TEST_SUITE_P(
               }}),
     [](const auto& one) { return one.param.name; });
 
+// A track of 5 kΩ with the wiper at x is two resistors; the sensor's law gives the same currents at any voltages when
+// its output resistance is that of its wiper, x (1 − x) R.
+TEST(Divider, WithItsTrackIsAPotentiometer)
+{
+    constexpr double track = 5000;
+    std::mt19937 random(7);
+    std::uniform_real_distribution<double> volts(-5, 15), place(0.02, 0.98);
+    for (int n = 0; n < 200; ++n) {
+        const double x = place(random);
+        const std::vector<double> v{volts(random), volts(random), volts(random)};  // supply, wiper, return
+        Equations sensor(3), resistors(3);
+        law::divider(0, 1, 2, x, x * (1 - x) * track, law::Voltages(v), sensor);
+        law::source(0, 2, 0, track, law::Voltages(v), sensor);
+        law::source(0, 1, 0, (1 - x) * track, law::Voltages(v), resistors);
+        law::source(1, 2, 0, x * track, law::Voltages(v), resistors);
+        for (std::size_t node = 0; node < 3; ++node)
+            EXPECT_NEAR(sensor.residual()[node], resistors.residual()[node], 1e-12);
+    }
+}
+
 TEST(Regulator, HoldsItsVoltageUntilItsLimit)
 {
     // Supply 12 V, return 0: the current into a load that holds the output at a voltage.

@@ -101,6 +101,12 @@ TEST(Paths, TheCircuitOfAPickUpABusAndAPairOfDrivesEndsAtTheOtherTerminal)
     EXPECT_EQ(ends("J1-26").first, -1) << "an empty cavity";
 }
 
+TEST(Paths, AGroundPointGoesByItsOwnName)
+{
+    const Map& map = test::pt9();
+    EXPECT_EQ(map.nodeWords(map.nodeIndex("G1")), "engine block stud G1");
+}
+
 TEST(ConnectorFace, MirrorsBetweenWireSideAndMatingSide)
 {
     const Connector& j1 = test::pt9().connectors[0];
