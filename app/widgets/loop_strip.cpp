@@ -142,6 +142,7 @@ void describeCurrents(const LiveJob& liveJob, LoopPicture& picture)
 
 QString titleOf(const LiveJob& liveJob, int terminal)
 {
+    if (terminal < 0) return LoopStrip::tr("The battery: every feed is compared with it");
     const Terminal& t = liveJob.map().terminal(terminal);
     const auto& step = liveJob.step();
     const bool loop = t.role && (isSupply(*t.role) || *t.role == Role::Return);
@@ -440,9 +441,12 @@ void drawLegend(QPainter& p, const Frame& f)
 LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
 {
     LoopPicture picture;
-    if (terminal < 0) return picture;
     const Map& map = liveJob.map();
-    Walk walk = walkOf(map, liveJob.assessment().evidence, terminal);
+    Walk walk;
+    if (terminal < 0)
+        walk.points = {pointAt(map, map.batteryPlus(), false), pointAt(map, map.batteryMinus(), true)};
+    else
+        walk = walkOf(map, liveJob.assessment().evidence, terminal);
     if (walk.points.empty()) walk = circuitOf(map, liveJob.assessment().evidence, terminal);
     if (walk.points.empty()) return picture;
     picture.title = titleOf(liveJob, terminal);
@@ -478,7 +482,7 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
     picture.top_V = std::max({map.systemVoltage_V * 1.1, battery ? battery->first * 1.03 : 0.0});
     const auto& step = liveJob.step();
     for (auto& s : picture.symbols) {
-        s.isTarget = s.label == text(map.terminal(terminal).id);
+        s.isTarget = terminal >= 0 && s.label == text(map.terminal(terminal).id);
         if (!step || s.nodeIn < 0 || step->test == TestKind::Look) continue;
         const int red = map.nodeIndex(step->red), black = map.nodeIndex(step->black);
         s.red = s.nodeIn == red || s.nodeOut == red;

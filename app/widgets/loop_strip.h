@@ -35,7 +35,7 @@ struct LoopPicture {
     QString stepWords, stepWhere;
 };
 
-// REQUIRES: the terminal has a loop; an empty picture otherwise.
+// The battery with the module on it where no terminal is shown (−1); an empty picture where nothing is connected.
 LoopPicture loopPicture(const LiveJob& liveJob, int terminal);
 void drawLoop(QPainter& painter, const QRectF& box, const LoopPicture& picture);
 

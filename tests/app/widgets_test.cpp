@@ -137,6 +137,30 @@ TEST(Strip, DrawsAnythingFromNothingToTheWholeMachine)
     drawLoop(painter, QRectF(0, 0, 300, 200), LoopPicture{});
 }
 
+TEST(Strip, ShowsTheBatteryWithTheLeadsOnItsPostsBeforeAnyTerminal)
+{
+    Window window;
+    window->openMap(QStringLiteral(ILVEK_SOURCE_DIR "/data/maps/pt-9.json"));
+    ASSERT_EQ(window->liveJob()->shownTerminal(), -1);
+    const LoopPicture& picture = window.find<LoopStrip>("loopStrip")->picture();
+    ASSERT_EQ(picture.symbols.size(), 3U);
+    EXPECT_TRUE(picture.symbols.front().red);
+    EXPECT_TRUE(picture.symbols.back().black);
+    EXPECT_GT(picture.symbols.front().expectedIn.value_or(0), 12.0);
+    EXPECT_NEAR(picture.symbols.back().expectedIn.value_or(1), 0.0, 1e-9);
+}
+
+TEST(Strip, HasACircuitForEveryTerminalThatIsConnected)
+{
+    Window window;
+    window->openDemo();
+    const Map& map = window->liveJob()->map();
+    for (const int terminal : map.moduleTerminals()) {
+        const bool connected = map.terminal(terminal).a >= 0 && map.terminal(terminal).asFound != AsFound::Empty;
+        EXPECT_EQ(loopPicture(*window->liveJob(), terminal).symbols.empty(), !connected) << map.terminal(terminal).id;
+    }
+}
+
 TEST(Dock, TakesOnlyWhatCanBeginAFigure)
 {
     ReadingDock dock;

@@ -163,12 +163,11 @@ QWidget* JobScreen::makeWay()
 {
     mated_ = new QComboBox;
     mated_->setObjectName(QStringLiteral("wayMated"));
-    mated_->addItems({tr("unmated, with a substitute load (reaches hidden terminals, protects the module)"),
-                      tr("mated, back-probed (keeps the true current and the true contact)")});
+    mated_->addItems(
+        {tr("unmated, substitute load (spares the module)"), tr("mated, back-probed (true current and contact)")});
     order_ = new QComboBox;
     order_->setObjectName(QStringLiteral("wayOrder"));
-    order_->addItems(
-        {tr("supply first (nothing is assumed)"), tr("signal first (a good signal proves its feed and return)")});
+    order_->addItems({tr("supply first (nothing is assumed)"), tr("signal first (it proves feed and return)")});
     state_ = new QComboBox;
     state_->setObjectName(QStringLiteral("operatingState"));
     for (QComboBox* box : {mated_, order_, state_}) {
