@@ -107,8 +107,9 @@ std::string Map::nodeWords(int node) const
     }
     // A ground point is known by its own name, not by one of the many loads that end at it.
     for (const Element& element : elements) {
-        if (element.kind == ElementKind::Joint && element.nodes[1] == node)
-            return element.name.empty() ? element.id : element.name;
+        if (element.kind != ElementKind::Joint) continue;
+        if (element.nodes[0] == node && element.place != "inside the module") return element.id + ", wire side";
+        if (element.nodes[1] == node) return element.name.empty() ? element.id : element.name;
     }
     for (const Element& element : elements) {
         const ElementKindSpec& spec = specOf(element.kind);

@@ -326,7 +326,8 @@ Step swapStep(const Map& map, const School& school, int terminal, int state)
 
 Step walkStep(const Map& map, const School& school, int terminal, int state, int node)
 {
-    Step step = loadStep(map, school, terminal, state);
+    const bool isReturn = groupOf(*map.terminal(terminal).role) == Group::Returns;
+    Step step = isReturn ? returnStep(map, school, terminal, state) : loadStep(map, school, terminal, state);
     step.test = TestKind::SegmentWalk;
     step.red = map.node(node);
     step.black = map.node(map.batteryMinus());
@@ -349,9 +350,11 @@ Step walkStep(const Map& map, const School& school, int terminal, int state, int
                 "Touch the relay socket from the side: pull-out sockets must not be spread by a probe.");
     }
     step.expectation = expectedWords(map, step);
-    step.why =
-        "Full voltage here puts the fault behind this point; low already puts it before. Each reading cuts the "
-        "conductor.";
+    step.why = isReturn
+                   ? "Voltage that still stands here is lost behind this point; next to none puts the fault before "
+                     "it. Each reading cuts the conductor."
+                   : "Full voltage here puts the fault behind this point; low already puts it before. Each reading "
+                     "cuts the conductor.";
     return step;
 }
 

@@ -34,6 +34,7 @@ Step openStep(const Map& map, const School& school, int terminal, int state);
 Step absentStep(const Map& map, const School& school, int terminal, int state);
 Step loadStep(const Map& map, const School& school, int terminal, int state);
 Step swapStep(const Map& map, const School& school, int terminal, int state);
+// REQUIRES: a supply or a return; under the same load as loadStep or returnStep puts on it.
 Step walkStep(const Map& map, const School& school, int terminal, int state, int node);
 Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state);
 Step returnStep(const Map& map, const School& school, int terminal, int state);

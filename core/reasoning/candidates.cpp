@@ -319,17 +319,8 @@ Step stepFor(const Map& map, const School& school, const Candidate& c)
             return swapStep(map, apart, c.terminal, c.setup.state);
         case Candidate::Kind::Return:
             return returnStep(map, apart, c.terminal, c.setup.state);
-        case Candidate::Kind::Walk: {
-            const bool isReturn = groupOf(*map.terminal(c.terminal).role) == Group::Returns;
-            if (!isReturn) return walkStep(map, apart, c.terminal, c.setup.state, c.red);
-            Step step = returnStep(map, apart, c.terminal, c.setup.state);
-            const Step point = pointStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal);
-            step.test = TestKind::SegmentWalk;
-            step.title = "Walk: " + map.nodeWords(c.red);
-            step.red = point.red;
-            step.instructions = {step.instructions.front(), point.instructions[1], point.instructions[2]};
-            return step;
-        }
+        case Candidate::Kind::Walk:
+            return walkStep(map, apart, c.terminal, c.setup.state, c.red);
         case Candidate::Kind::Mated:
             if (c.terminal >= 0) {
                 const Terminal& t = map.terminal(c.terminal);

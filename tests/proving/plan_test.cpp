@@ -79,6 +79,19 @@ TEST(Plan, FindsALooseStudThatLooksLikeALowFeed)
     EXPECT_THAT(hunt.located, HasSubstr("lost at G3"));
 }
 
+TEST(Plan, WalksAReturnUnderTheLoadThatFoundItBad)
+{
+    const std::pair<const char*, const char*> bad[] = {
+        {"J2-3", "G3"}, {"J1-9", "X4-15"}, {"J1-9", "G2"}, {"J1-7", "G1"}};
+    for (const auto& [terminal, part] : bad) {
+        const Hunt hunt = follow(terminal, {{Fault::Kind::AddedResistance, element(part), -1, -1, 1.5}});
+        EXPECT_THAT(hunt.located, HasSubstr(part)) << terminal;
+        EXPECT_EQ(hunt.gate.outcome, Outcome::Cleared);
+        EXPECT_LE(hunt.readings, 6);
+    }
+    EXPECT_THAT(follow("J2-3", {{Fault::Kind::Open, element("G3")}}).located, HasSubstr("G3")) << "wholly off";
+}
+
 TEST(Plan, ABlownFuseIsFoundOnItsTwoSides)
 {
     const Hunt hunt = follow("J2-1", {{Fault::Kind::Open, element("F15")}});

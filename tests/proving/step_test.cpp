@@ -5,6 +5,7 @@
 
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
+#include "proving/walk.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -78,6 +79,29 @@ TEST_F(StepTest, AWalkKeepsTheLoadAndMovesTheRedLead)
     EXPECT_THAT(step.instructions[1], HasSubstr("cab bulkhead"));
     const Step relay = walkStep(map, {}, terminal("J2-1"), on, map.nodeIndex("K1.87"));
     EXPECT_THAT(relay.cautions, Contains(HasSubstr("sockets must not be spread")));
+}
+
+// Every point of every walk: without current no point of a sound circuit differs from another.
+TEST_F(StepTest, AWalkCarriesTheLoadThroughTheConductorItWalks)
+{
+    int walked = 0;
+    for (const int t : map.moduleTerminals()) {
+        const auto& role = map.terminal(t).role;
+        if (!role || (!isSupply(*role) && groupOf(*role) != Group::Returns)) continue;
+        const int state = map.terminal(t).neededIn.empty() ? on : map.terminal(t).neededIn.front();
+        for (const WalkPoint& p : walkOf(map, {}, t).points) {
+            if (!p.reachable) continue;
+            const Step step = walkStep(map, {}, t, state, p.node);
+            const auto condition = conditionOf(map, readingOf(step, map, volts(0), {}, 0));
+            ASSERT_TRUE(condition) << step.title;
+            const auto point = operatingPoint(map, *condition);
+            ASSERT_TRUE(point);
+            const double rated = findLoad(loadCatalogue(map.systemVoltage_V), step.load)->ratedCurrent_A;
+            EXPECT_GT(std::abs(point->loadCurrent()), 0.8 * rated) << map.terminal(t).id << ", " << step.title;
+            ++walked;
+        }
+    }
+    EXPECT_GT(walked, 60);
 }
 
 TEST_F(StepTest, AReturnIsLoadedFromBatteryPlusThroughAFusedLead)
