@@ -17,6 +17,10 @@ public:
     bool take(const Step& step)
     {
         wait(step);
+        if (step.test == TestKind::Battery) {
+            standing_.state = map_.stateIndex(step.state);
+            return read(step, readBattery_s);
+        }
         // An eye needs no battery of the minute.
         const bool needsBattery = step.test != TestKind::Look;
         const bool stale = clock_s_ - batteryAt_s_ > rules::batteryFreshFor_s - 15 || batteryState_ != step.state;
@@ -101,7 +105,7 @@ Run follow(Reasoner& reasoner, SimulatedMachine& machine, const Paper& paper, co
         if (run.tests >= mostTests) break;
         const auto step = choice(run.last, assessment, hand.standing());
         if (!step || !hand.take(*step)) break;
-        ++run.tests;
+        run.tests += step->test == TestKind::Battery ? 0 : 1;
         Evidence evidence = hand.evidence();
         evidence.school = school;
         assessment = assess(reasoner.map(), std::move(evidence), &assessment);

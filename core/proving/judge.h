@@ -23,7 +23,7 @@ enum class Verdict {
 };
 
 // What a reading found out about the circuit, where a following step depends on it.
-enum class Finding { None, SupplyAbsent, FeedBad, ReturnBad, BothSidesBad, StepFound, FuseBlown };
+enum class Finding { None, SupplyAbsent, FeedBad, ReturnBad, BothSidesBad, StepFound, FuseBlown, SourcesDisagree };
 
 struct Trap {
     std::string id;  // "T1" …

@@ -25,6 +25,7 @@ void decideByTable(const AgainstLimits& limits, Judgement& j)
             break;
         case Outcome::SourcesDisagree:
             j.verdict = Verdict::NotDecided;
+            j.finding = Finding::SourcesDisagree;
             j.word = "Sources disagree";
             j.doesNotProve.push_back("Whether this is right: " + j.limits +
                                      ". A reading on a proven-good machine settles it.");
@@ -107,6 +108,12 @@ Judgement judgeAgainstTable(const JudgeContext& c)
     const AgainstLimits level = c.against(Measure::Level, true, c.value_V);
     const bool byBattery = level.outcome == AgainstLimits::Outcome::None;
     decideByTable(byBattery ? below : level, j);
+    // Too far below the battery is too low.
+    if (byBattery && (j.verdict == Verdict::High || j.verdict == Verdict::Low)) {
+        const bool low = j.verdict == Verdict::High;
+        j.verdict = low ? Verdict::Low : Verdict::High;
+        j.word = low ? "Too low" : "Too high";
+    }
     j.arithmetic = volts2(c.value_V) + ", " + lowered(c.map.state(c.state).name) + ".";
     if (j.verdict == Verdict::NotDecided && byBattery && !c.battery_V)
         j.traps.push_back(

@@ -105,13 +105,20 @@ std::optional<Step> huntAbsent(const Map& map, const Assessment& a, int terminal
 std::optional<Step> supplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need)
 {
     const School& school = a.evidence.school;
-    if (need.test == TestKind::AbsentSupply) return absentStep(map, school, terminal, need.state);
+    if (need.test == TestKind::AbsentSupply) {
+        // Live when it must be dead is told once; what feeds it is a matter of the suspects.
+        if (isSettled(latestOf(map, a, terminal, TestKind::AbsentSupply, need.state))) return std::nullopt;
+        return absentStep(map, school, terminal, need.state);
+    }
     const Judgement* open = latestOf(map, a, terminal, TestKind::OpenSupply, need.state);
     const bool matedLoad = school.mated;
     if (!matedLoad && !isSettled(open)) return openStep(map, school, terminal, need.state);
     if (open && open->finding == Finding::SupplyAbsent) return huntAbsent(map, a, terminal, need.state);
     const Judgement* loaded = latestOf(map, a, terminal, TestKind::LoadedSupply, need.state);
     if (loaded && loaded->verdict == Verdict::FailsLoaded) return huntLoaded(map, a, terminal, need.state);
+    // Two readings that cannot both be: the earlier one is read again first (T8).
+    if (loaded && open && loaded->verdict == Verdict::Conflict && loaded > open)
+        return openStep(map, school, terminal, need.state);
     return loadStep(map, school, terminal, need.state);
 }
 
@@ -150,6 +157,43 @@ std::optional<Step> stepForNeed(const Map& map, const Assessment& a, int termina
     }
 }
 
+// Readings of just this step decided nothing: its limits disagree, or it was read twice for nothing.
+bool isPutOff(const Map& map, const Assessment& a, const Step& step)
+{
+    int forNothing = 0;
+    for (std::size_t i = a.evidence.readings.size(); i-- > 0 && forNothing < 2;) {
+        const Reading& r = a.evidence.readings[i];
+        const bool same = r.terminal == map.terminal(step.terminal).id && r.test == step.test && r.red == step.red &&
+                          r.black == step.black && r.state == step.state && r.load == step.load && !a.stale[i];
+        if (!same) continue;
+        if (isSettled(&a.judgements[i])) return false;
+        forNothing += a.judgements[i].finding == Finding::SourcesDisagree ? 2 : 1;
+    }
+    return forNothing >= 2;
+}
+
+// `again`: also what was read in vain.
+std::optional<Step> stepAt(const Map& map, const Assessment& a, int terminal, const Moment& moment, bool again)
+{
+    if (!map.terminal(terminal).hazard.empty() || locatedFault(map, a, terminal)) return std::nullopt;
+    Proof proof = proofOf(map, a, terminal);
+    // The state the machine stands in is cheapest: no key has to be turned.
+    std::stable_sort(proof.missing.begin(), proof.missing.end(), [&](const Requirement& x, const Requirement& y) {
+        return (map.state(x.state).id == moment.state) > (map.state(y.state).id == moment.state);
+    });
+    for (const Requirement& need : proof.missing) {
+        auto step = stepForNeed(map, a, terminal, need);
+        if (!step || (!again && isPutOff(map, a, *step))) continue;
+        if (comparesWithBattery(map, *step) && !batteryIsFresh(a, moment, step->state)) {
+            Step battery = batteryStep(map, step->state);
+            battery.why += " Then: " + step->title + ".";
+            return battery;
+        }
+        return step;
+    }
+    return std::nullopt;
+}
+
 bool isFailed(ProofState state)
 {
     return state == ProofState::FailedLoaded || state == ProofState::OutOfLimits;
@@ -185,23 +229,7 @@ std::optional<std::string> locatedFault(const Map& map, const Assessment& a, int
 
 std::optional<Step> nextStepFor(const Map& map, const Assessment& a, int terminal, const Moment& moment)
 {
-    if (!map.terminal(terminal).hazard.empty() || locatedFault(map, a, terminal)) return std::nullopt;
-    Proof proof = proofOf(map, a, terminal);
-    // The state the machine stands in is cheapest: no key has to be turned.
-    std::stable_sort(proof.missing.begin(), proof.missing.end(), [&](const Requirement& x, const Requirement& y) {
-        return (map.state(x.state).id == moment.state) > (map.state(y.state).id == moment.state);
-    });
-    for (const Requirement& need : proof.missing) {
-        auto step = stepForNeed(map, a, terminal, need);
-        if (!step) continue;
-        if (comparesWithBattery(map, *step) && !batteryIsFresh(a, moment, step->state)) {
-            Step battery = batteryStep(map, step->state);
-            battery.why += " Then: " + step->title + ".";
-            return battery;
-        }
-        return step;
-    }
-    return std::nullopt;
+    return stepAt(map, a, terminal, moment, true);
 }
 
 std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& moment)
@@ -210,10 +238,10 @@ std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& 
     for (const int terminal : order) {
         if (!isFailed(proofOf(map, a, terminal).state)) continue;
         if (locatedFault(map, a, terminal)) return std::nullopt;
-        if (auto step = nextStepFor(map, a, terminal, moment)) return step;
+        if (auto step = stepAt(map, a, terminal, moment, false)) return step;
     }
     for (const int terminal : order) {
-        if (auto step = nextStepFor(map, a, terminal, moment)) return step;
+        if (auto step = stepAt(map, a, terminal, moment, false)) return step;
     }
     return std::nullopt;
 }

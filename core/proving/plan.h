@@ -23,8 +23,9 @@ std::vector<int> provingOrder(const Map& map, const School& school);
 // to be probed (hazard), or when nothing can be done.
 std::optional<Step> nextStepFor(const Map& map, const Assessment& assessment, int terminal, const Moment& moment);
 
-// The next step of the job: an unfinished hunt first, then the proving order. nullopt while a located fault waits to be
-// mended, and when all is read.
+// The next step of the job: an unfinished hunt first, then the proving order. What was read twice in a row and decided
+// nothing, or once against sources that disagree, is passed over: it stays open. nullopt while a located fault waits to
+// be mended, and when all is read.
 std::optional<Step> nextStep(const Map& map, const Assessment& assessment, const Moment& moment);
 
 // The open requirement of the job that takes the least time: reach, load and change of state counted.

@@ -1,10 +1,14 @@
 #include "proving/plan.h"
 
+#include <fmt/format.h>
 #include <gmock/gmock.h>
+
+#include <map>
 
 #include "practice/demo_job.h"
 #include "practice/simulated_machine.h"
 #include "reasoning/gate.h"
+#include "reasoning/suspects.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -104,6 +108,66 @@ TEST(Plan, ASoundSupplyIsProvenAndNothingIsLocated)
     const Hunt hunt = follow("J2-1", {});
     EXPECT_EQ(hunt.located, "");
     EXPECT_LE(hunt.readings, 8);
+}
+
+// The job's plan, followed on a machine with these faults to its end: how often one step was asked for, at most.
+struct Followed {
+    int readings = 0, mostOften = 0;
+    bool ended = false;
+    Assessment assessment;
+};
+
+Followed followJob(const std::vector<Fault>& faults)
+{
+    const Map& map = test::pt9();
+    practice::SimulatedMachine machine(map, faults);
+    Bench bench(map);
+    Followed out;
+    std::map<std::string, int> asked;
+    std::string state = "key-off";
+    for (; out.readings < 250; ++out.readings) {
+        const auto step = nextStep(map, bench.assessed(), {bench.now(), state});
+        if (!step) {
+            out.ended = true;
+            break;
+        }
+        state = step->state;
+        bench.take(*step, machine.read(*step)->value);
+        if (step->test == TestKind::Battery) continue;
+        const std::string what = fmt::format("{} {} {} {}", step->title, step->terminal, step->red, step->state);
+        out.mostOften = std::max(out.mostOften, ++asked[what]);
+    }
+    out.assessment = bench.assessed();
+    return out;
+}
+
+TEST(Plan, ReadsEveryTerminalOfASoundMachineAndLeavesOpenOnlyWhereSourcesDisagree)
+{
+    const Map& map = test::pt9();
+    const Followed all = followJob({});
+    EXPECT_TRUE(all.ended);
+    std::vector<std::string> open;
+    for (const int t : provingOrder(map, {})) {
+        if (!proofOf(map, all.assessment, t).missing.empty()) open.push_back(map.terminal(t).id);
+    }
+    EXPECT_THAT(open, testing::ElementsAre("J2-26"));
+}
+
+TEST(Plan, NeverAsksForTheSameOverAndOver)
+{
+    const auto suspects = suspectsOf(test::pt9(), true);
+    std::vector<std::vector<Fault>> machines;
+    for (std::size_t i = 0; i < suspects.size(); i += 220)
+        machines.push_back(suspects[i].severities.back());
+    // Live when it must be dead, and a supply that back-feeds.
+    const Map& map = test::pt9();
+    machines.push_back({{Fault::Kind::ShortBetween, -1, map.nodeIndex("J1-6.a"), map.batteryPlus(), 0.1}});
+    machines.push_back({{Fault::Kind::StuckClosed, element("K1")}});
+    for (std::size_t i = 0; i < machines.size(); ++i) {
+        const Followed all = followJob(machines[i]);
+        EXPECT_TRUE(all.ended) << i;
+        EXPECT_LE(all.mostOften, 2) << i;
+    }
 }
 
 TEST(Plan, AsksForTheBatteryBeforeAReadingThatIsComparedWithIt)
