@@ -44,6 +44,8 @@ public:
     // The test that would exclude a group of suspects; false where none does.
     bool takeExclusion(std::size_t group);
     ~LiveJob() override;
+    // The plan leads, no terminal was chosen.
+    bool isFollowing() const { return chosen_ < 0; }
     // The terminal whose loop is shown: the step's, else the chosen one, else -1.
     int shownTerminal() const;
     Proof proof(int terminal) const;

@@ -1,10 +1,13 @@
 #include "widgets/step_card.h"
 
+#include <fmt/format.h>
+
 #include <QGridLayout>
 #include <QLabel>
 #include <QPainter>
 #include <cmath>
 
+#include "proving/plan.h"
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
@@ -86,6 +89,35 @@ void StepCard::hideEmpty()
         label->setVisible(!label->text().isEmpty());
 }
 
+// All is read, and some of it failed or decided nothing: what that was, and what is left to do about it. False when all
+// is proven.
+bool StepCard::showOpen(const LiveJob& liveJob)
+{
+    const Map& map = liveJob.map();
+    std::vector<int> open;
+    for (const int terminal : provingOrder(map, liveJob.assessment().evidence.school)) {
+        if (map.terminal(terminal).hazard.empty() && !liveJob.proof(terminal).missing.empty()) open.push_back(terminal);
+    }
+    if (open.empty()) return false;
+    QStringList names;
+    for (std::size_t i = 0; i < open.size() && i < 4; ++i)
+        names << QString::fromStdString(map.terminal(open[i]).id);
+    const auto more = static_cast<int>(open.size()) - 4;
+    title_->setText(tr("All is read; still open: %1%2")
+                        .arg(names.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString()));
+    const auto& readings = liveJob.assessment().evidence.readings;
+    for (std::size_t i = readings.size(); i-- > 0;) {
+        if (readings[i].terminal != map.terminal(open.front()).id) continue;
+        lines_[0]->setText(
+            unbroken(fmt::format("{}: {}. {}", readings[i].terminal, liveJob.assessment().judgements[i].word,
+                                 liveJob.assessment().judgements[i].arithmetic)));
+        break;
+    }
+    lines_[1]->setText(tr("T takes the test that tells most about the suspects"));
+    lines_[2]->setText(tr("Chosen in the ledger, E corrects it on the map; A takes it as good, with the reason"));
+    return true;
+}
+
 // Either the fault is located and waits to be mended (W33), or all is read.
 void StepCard::showNothingToRead(const LiveJob& liveJob)
 {
@@ -112,7 +144,9 @@ void StepCard::showNothingToRead(const LiveJob& liveJob)
         caution_->setText(tr("Follow the maker's procedure and licensed practice. N goes on with the job."));
         return setTextColour(caution_, Theme::current().warn);
     }
-    title_->setText(id.isEmpty() ? tr("Nothing is left to read") : tr("%1: nothing more to read").arg(id));
+    if (liveJob.isFollowing() && showOpen(liveJob)) return;
+    title_->setText(liveJob.isFollowing() || id.isEmpty() ? tr("Nothing is left to read")
+                                                          : tr("%1: nothing more to read").arg(id));
     lines_[0]->setText(
         tr("N goes on with the job; the lines of the gate that only you can earn are reached with Tab."));
 }

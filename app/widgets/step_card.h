@@ -23,6 +23,7 @@ protected:
 private:
     void hideEmpty();
     void showNothingToRead(const LiveJob& liveJob);
+    bool showOpen(const LiveJob& liveJob);
 
     QLabel* title_;
     QLabel* effort_;

@@ -207,6 +207,23 @@ TEST(Card, SaysWhatToDoOnceTheFaultIsLocated)
     EXPECT_EQ(window->liveJob()->gate().outcome, Outcome::Cleared);
 }
 
+TEST(Card, LeadsThroughAWholeSoundMachineAndSaysWhatStaysOpen)
+{
+    Window window;
+    ASSERT_TRUE(window->openMap(QStringLiteral(ILVEK_SOURCE_DIR "/data/maps/pt-9.json")));
+    LiveJob& job = *window->liveJob();
+    practice::SimulatedMachine machine(job.map(), {});
+    int readings = 0;
+    for (; readings < 200 && job.step(); ++readings) {
+        const auto value = machine.read(*job.step());
+        ASSERT_TRUE(value);
+        ASSERT_TRUE(job.take(QString::fromStdString(exactQuantity(*value)))) << job.step()->title;
+    }
+    EXPECT_LT(readings, 150);
+    EXPECT_EQ(s(window.text("stepTitle")), "All is read; still open: J2-26");
+    EXPECT_THAT(s(window.text("stepSetUp")), HasSubstr("Sources disagree"));
+}
+
 TEST(Card, NamesWhatUnpluggingTakesAwayOnlyWhenItIsNew)
 {
     Window window;

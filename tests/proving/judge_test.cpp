@@ -424,6 +424,19 @@ TEST_F(Judging, ASourceConflictIsShownInsteadOfAVerdict)
     EXPECT_EQ(bench.take(step, 4.0).verdict, Verdict::High) << "outside both";
 }
 
+TEST(JudgingTheBattery, TooFarBelowItIsTooLow)
+{
+    const Map& pt9 = test::pt9();
+    Bench bench(pt9);
+    const Step step = tableStep(pt9, pt9.terminalIndex("J1-6"), {TestKind::Level, pt9.stateIndex("key-on"), ""});
+    bench.battery(12.5);
+    EXPECT_EQ(bench.take(step, 12.45).verdict, Verdict::Good);
+    const Judgement dead = bench.take(step, 0.0), fed = bench.take(step, 14.0);
+    EXPECT_EQ(dead.verdict, Verdict::Low);
+    EXPECT_EQ(dead.word, "Too low");
+    EXPECT_EQ(fed.word, "Too high");
+}
+
 TEST_F(Judging, OverLimitIsNeitherZeroNorAVerdict)
 {
     bench.battery(12.4);
