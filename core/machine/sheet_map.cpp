@@ -24,14 +24,29 @@ std::string withUnit(double value, Unit unit)
 // What is taken for granted where a sheet says nothing. Wide on purpose; every use is marked as assumed.
 struct Assumed {
     static constexpr double wireLength_m = 2.0;
-    static constexpr double wireSection_mm2 = 1.5;
     static constexpr double fuseRating_A = 10.0;
-    static constexpr double shareOfFuse = 0.4;      // what a module draws of its fuse's rating
+    static constexpr double shareOfFuse = 0.4;       // what a module draws of its main fuses' ratings, in all
+    static constexpr double shareOfSideFuse = 0.05;  // and of those that only wake it or keep its memory
+    static constexpr double leastCurrent_A = 0.1;
+    static constexpr double loadCurrent_A = 1.0;    // of an actuator
     static constexpr double openShortfall = 0.025;  // share of the system voltage
     static constexpr double loadedShortfall = 0.05;
     static constexpr double returnDrop_V = 0.2;
-    static constexpr double returnCurrent_A = 5.0;
+    // A sound loom is dimensioned for its current: what one piece of it loses.
+    static constexpr double lossOfWire = 0.006;  // share of the system voltage
+    static constexpr double lossOfReturn_V = 0.02, lossOfStrap_V = 0.01;
 };
+
+// The thinnest wire in trade that loses no more than this at its current, never thinner than a signal wire.
+// A = ρ l I / U
+double sectionFor(double length_m, double current_A, double loss_V)
+{
+    constexpr double copper_ohm_mm2_per_m = 0.0172;
+    const double needed_mm2 = copper_ohm_mm2_per_m * length_m * current_A / loss_V;
+    for (const double section_mm2 : {1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0})
+        if (section_mm2 >= needed_mm2) return section_mm2;
+    return 120;
+}
 
 // Grows a map document row by row; what a row needs and is not there yet is made.
 class SheetBuilder {
@@ -56,10 +71,31 @@ public:
             const Role role = roleFromText(row.role).value_or(Role::Empty);
             if (role == Role::Return && firstReturn_.empty()) firstReturn_ = row.id();
             if (isSupply(role) && firstSupply_.empty()) firstSupply_ = row.id();
+            if (role == Role::Return) ++returns_;
+            if (isSupply(role)) {
+                ++pinsOfFuse_[fuseId(row)];
+                mainRole_ = std::max(mainRole_, mainRank(role));
+            }
             if (role == Role::Reference && firstReference_.empty()) firstReference_ = row.id();
             if (role == Role::ReferenceReturn && firstReferenceReturn_.empty()) firstReferenceReturn_ = row.id();
             if (role == Role::LowSideDrive && !row.relay.empty()) relayControls_[row.relay] = row.id();
         }
+    }
+
+    // What the supplies of these rows and of the document draw in all; looms are dimensioned by it. Before any row is
+    // added, after all are announced.
+    void dimension(const std::vector<PinRow>& rows)
+    {
+        for (const Json& e : doc_["elements"]) {
+            if (e.value("kind", "") == "supply port")
+                total_A_ += parseQuantity(e.value("current", "0 A"), Unit::Ampere).value_or(amperes(0)).value;
+        }
+        for (const PinRow& row : rows) {
+            const Role role = roleFromText(row.role).value_or(Role::Empty);
+            if (isSupply(role)) total_A_ += ownCurrent(row, role);
+            if (groupOf(role) == Group::Drives) total_A_ += Assumed::loadCurrent_A;
+        }
+        total_A_ = std::max(total_A_, Assumed::leastCurrent_A);
     }
 
     void add(const PinRow& row)
@@ -102,11 +138,30 @@ private:
         doc_["elements"].push_back(std::move(e));
     }
 
-    void conductor(const std::string& a, const std::string& b)
+    void wireOf(const std::string& id, const std::string& a, const std::string& b, double length_m, double section_mm2)
     {
-        element("wire " + a + " to " + b, "wire", {a, b},
-                {{"length", withUnit(Assumed::wireLength_m, Unit::Metre)},
-                 {"section", withUnit(Assumed::wireSection_mm2, Unit::SquareMillimetre)}});
+        element(
+            id, "wire", {a, b},
+            {{"length", withUnit(length_m, Unit::Metre)}, {"section", withUnit(section_mm2, Unit::SquareMillimetre)}});
+    }
+
+    void conductor(const std::string& a, const std::string& b, double current_A)
+    {
+        wireOf("wire " + a + " to " + b, a, b, Assumed::wireLength_m,
+               sectionFor(Assumed::wireLength_m, current_A, Assumed::lossOfWire * volts_));
+    }
+
+    // Of a module's supplies the relay-fed ones carry its power, else the switched ones, else the permanent ones.
+    static int mainRank(Role role) { return role == Role::RelayFedSupply ? 2 : role == Role::SwitchedFeed ? 1 : 0; }
+
+    // The terminals behind one fuse share its current.
+    double ownCurrent(const PinRow& row, Role role)
+    {
+        const double rating_A = row.fuse.empty() ? Assumed::fuseRating_A : readFuse(row).rating_A;
+        const double share = mainRank(role) == mainRole_ ? Assumed::shareOfFuse : Assumed::shareOfSideFuse;
+        const auto pins = pinsOfFuse_.find(fuseId(row));
+        const double among = row.fuse.empty() || pins == pinsOfFuse_.end() ? 1.0 : pins->second;
+        return std::max(Assumed::leastCurrent_A, share * rating_A / among);
     }
 
     void joint(const std::string& id, const std::string& a, const std::string& b)
@@ -122,7 +177,7 @@ private:
     std::string batteryBus()
     {
         if (!elementIds_.contains("B1")) return doc_["machine"].value("battery", "B1") + ".+";
-        conductor("B1.+", "FB.30");
+        conductor("B1.+", "FB.30", total_A_);
         return "FB.30";
     }
 
@@ -147,17 +202,18 @@ private:
     {
         const std::string id = named.empty() ? "G" : named;
         element(id, "joint", {id + ".ring", id}, {{"name", "ground point " + id}, {"resistance", "0.001 Ω"}});
-        element("strap " + id, "wire", {id, "B1.-"}, {{"length", "1 m"}, {"section", "16 mm²"}});
+        wireOf("strap " + id, id, "B1.-", 1.0, std::max(16.0, sectionFor(1.0, total_A_, Assumed::lossOfStrap_V)));
         return id + ".ring";
     }
 
     std::string relayBus(const std::string& id)
     {
         if (elementIds_.contains(id)) return id + ".87";
-        conductor(batteryBus(), id + ".30");
-        conductor(keyBus(), id + ".86");
+        conductor(batteryBus(), id + ".30", total_A_);
+        conductor(keyBus(), id + ".86", Assumed::leastCurrent_A);
         const auto control = relayControls_.find(id);
-        conductor(id + ".85", control == relayControls_.end() ? groundPoint("") : control->second + ".a");
+        conductor(id + ".85", control == relayControls_.end() ? groundPoint("") : control->second + ".a",
+                  Assumed::leastCurrent_A);
         element(id, "relay", {id + ".30", id + ".87", id + ".86", id + ".85"},
                 {{"coil", withUnit(7.0 * volts_, Unit::Ohm)},
                  {"contact", "0.005 Ω"},
@@ -166,16 +222,25 @@ private:
         return id + ".87";
     }
 
+    // A row is looked at more than once.
+    void complain(Error problem)
+    {
+        const auto same = [&](const Error& known) { return known.item == problem.item; };
+        if (std::none_of(problems_.begin(), problems_.end(), same)) problems_.push_back(std::move(problem));
+    }
+
     // "F14 20 A", or "F14" with "20" or "20 A" in the column beside it.
     struct FuseText {
         std::string id;
         double rating_A = Assumed::fuseRating_A;
     };
+    static std::string fuseId(const PinRow& row) { return row.fuse.substr(0, row.fuse.find_first_of(" \t")); }
+
     FuseText readFuse(const PinRow& row)
     {
         FuseText fuse;
         const std::size_t cut = row.fuse.find_first_of(" \t");
-        fuse.id = row.fuse.substr(0, cut);
+        fuse.id = fuseId(row);
         const std::string inCell = cut == std::string::npos ? "" : row.fuse.substr(cut);
         const std::string rating(trimmed(row.fuseRating.empty() ? inCell : row.fuseRating));
         if (rating.empty()) return fuse;
@@ -183,8 +248,8 @@ private:
         if (figure && !figure->overLimit && figure->value >= 0.1 && figure->value <= 1000)
             fuse.rating_A = figure->value;
         else
-            problems_.push_back({fmt::format("row {}, fuse rating", row.line),
-                                 figure ? "“" + rating + "” is no possible fuse rating" : figure.error().message()});
+            complain({fmt::format("row {}, fuse rating", row.line),
+                      figure ? "“" + rating + "” is no possible fuse rating" : figure.error().message()});
         return fuse;
     }
 
@@ -202,10 +267,12 @@ private:
             node = fuseOut(fuse.id);
         }
         if (row.splice.empty()) return node;
+        const double behind_A =
+            isSupply(role) ? ownCurrent(row, role) * std::max(1, pinsOfFuse_[fuseId(row)]) : total_A_;
         const auto known = [&](const Json& s) { return s.value("id", "") == row.splice; };
         if (std::none_of(doc_["splices"].begin(), doc_["splices"].end(), known))
             doc_["splices"].push_back({{"id", row.splice}});
-        conductor(node, row.splice);
+        conductor(node, row.splice, behind_A);
         return row.splice;
     }
 
@@ -267,9 +334,8 @@ private:
 
     void supply(const PinRow& row, Role role, Json& cavity)
     {
-        conductor(feed(row, role), out(row));
-        const double own =
-            std::max(0.1, Assumed::shareOfFuse * (row.fuse.empty() ? Assumed::fuseRating_A : readFuse(row).rating_A));
+        const double own = ownCurrent(row, role);
+        conductor(feed(row, role), out(row), own);
         element("port " + row.id(), "supply port", {in(row), ground()},
                 {{"current", withUnit(own, Unit::Ampere)}, {"brown_out", withUnit(0.5 * volts_, Unit::Volt)}});
         if (!firstReturn_.empty()) cavity["return"] = firstReturn_;
@@ -288,10 +354,13 @@ private:
 
     void powerReturn(const PinRow& row, Json& cavity)
     {
-        conductor(out(row), groundPoint(row.ground));
+        const double own = std::max(Assumed::leastCurrent_A, total_A_ / std::max(1, returns_));
+        const std::string point = groundPoint(row.ground);
+        wireOf("wire " + out(row) + " to " + point, out(row), point, Assumed::wireLength_m,
+               sectionFor(Assumed::wireLength_m, own, Assumed::lossOfReturn_V));
         joint("tie " + row.id(), in(row), ground());
         const std::string on = anyState("key-on");
-        cavity["current"] = withUnit(Assumed::returnCurrent_A, Unit::Ampere);
+        cavity["current"] = withUnit(own, Unit::Ampere);
         cavity["current_source"] = "assumed";
         cavity["needed_in"] = {on};
         cavity["expected"] = {expected(on, "drop", "loaded", -0.01, Assumed::returnDrop_V, Unit::Volt)};
@@ -311,7 +380,7 @@ private:
     void reference(const PinRow& row, Json& cavity)
     {
         joint("tie " + row.id(), in(row), regulated());
-        conductor(out(row), row.id() + ".end");
+        conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
         resistor("load " + row.id(), row.otherEnd, row.id() + ".end", farReturn(), 1000);
         if (!firstReferenceReturn_.empty()) cavity["return"] = firstReferenceReturn_;
         const std::string on = anyState("key-on");
@@ -322,7 +391,7 @@ private:
     void referenceReturn(const PinRow& row, Json& cavity)
     {
         joint("tie " + row.id(), in(row), ground());
-        conductor(out(row), row.id() + ".end");
+        conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
         const std::string other = firstReference_.empty() ? groundPoint("") : firstReference_ + ".end";
         resistor("between " + row.id(), "sensors on this return", row.id() + ".end", other, 1000);
         cavity["expected"] = {expected(anyState("key-on"), "drop", "loaded", -0.01, 0.05, Unit::Volt)};
@@ -333,7 +402,7 @@ private:
         element("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "100000 Ω"}});
         if (role == Role::SwitchInput || role == Role::ThermistorInput || role == Role::HallInput)
             element("pull-up " + row.id(), "pull-up", {regulated(), in(row)}, {{"resistance", "2200 Ω"}});
-        conductor(out(row), row.id() + ".end");
+        conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
         resistor("load " + row.id(), row.otherEnd, row.id() + ".end", farReturn(), 2200);
         if (!firstReferenceReturn_.empty()) cavity["return"] = firstReferenceReturn_;
         const bool atBattery = role == Role::SenseInput;
@@ -354,11 +423,11 @@ private:
         if (control != relayControls_.end() && control->second == row.id()) {
             relayBus(row.relay);
         } else {
-            conductor(out(row), row.id() + ".end");
+            conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
             const std::string far = high                        ? groundPoint(row.ground)
                                     : role == Role::DriveReturn ? groundPoint("")
                                                                 : feed(row, role);
-            resistor("load " + row.id(), row.otherEnd, row.id() + ".end", far, volts_);
+            resistor("load " + row.id(), row.otherEnd, row.id() + ".end", far, volts_ / Assumed::loadCurrent_A);
         }
         cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, 1.3 * volts_, Unit::Volt)};
     }
@@ -374,7 +443,7 @@ private:
     void bus(const PinRow& row, Json& cavity)
     {
         element("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "30000 Ω"}});
-        conductor(out(row), row.id() + ".end");
+        conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
         resistor("load " + row.id(), row.otherEnd, row.id() + ".end", groundPoint(""), 30000);
         cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, 1.3 * volts_, Unit::Volt)};
     }
@@ -405,6 +474,9 @@ private:
     std::set<std::string> elementIds_;
     std::string module_;
     double volts_ = 12;
+    double total_A_ = 0;
+    int returns_ = 0, mainRole_ = 0;
+    std::map<std::string, int> pinsOfFuse_;
     std::function<bool(const std::string&)> hasState_;
     std::string firstReturn_, firstSupply_, firstReference_, firstReferenceReturn_;
     std::map<std::string, std::string> relayControls_;
@@ -478,6 +550,7 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
 {
     SheetBuilder builder(skeleton(machine));
     builder.announce(rows);
+    builder.dimension(rows);
     for (const PinRow& row : rows)
         builder.add(row);
     std::string document = builder.finish(true);
@@ -520,6 +593,7 @@ Result<std::string, Problems> withCorrection(const std::string& document, const 
     SheetBuilder builder(std::move(doc));
     builder.announce(there);
     builder.announce({*row});
+    builder.dimension({*row});
     builder.add(*row);
     std::string out = builder.finish(false);
     if (!builder.problems().empty()) return tl::unexpected(builder.problems());

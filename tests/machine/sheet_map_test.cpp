@@ -7,6 +7,8 @@
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
 #include "machine/paths.h"
+#include "practice/simulated_machine.h"
+#include "proving/plan.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -50,6 +52,32 @@ TEST(PinSheet, TheShippedSampleBecomesAWorkingMap)
     for (const int terminal : map.moduleTerminals()) {
         if (map.terminal(terminal).role != Role::Empty) {
             EXPECT_TRUE(map.terminal(terminal).assumed) << map.terminal(terminal).id;
+        }
+    }
+}
+
+// What is assumed must agree with itself: a sound machine that is just as the sheet says is proven terminal by
+// terminal.
+TEST(PinSheet, ASoundMachineAsTheSheetSaysPassesTheLimitsThatAreAssumed)
+{
+    for (const double systemVoltage_V : {12.0, 24.0, 48.0}) {
+        const Map map = mapOf(test::sourceText("data/sheets/hauler-24v.csv"), systemVoltage_V);
+        practice::SimulatedMachine machine(map, {});
+        test::Bench bench(map);
+        std::string state = "key-off";
+        for (int readings = 0; readings < 150; ++readings) {
+            const auto step = nextStep(map, bench.assessed(), {bench.now(), state});
+            if (!step) break;
+            state = step->state;
+            const auto value = machine.read(*step);
+            ASSERT_TRUE(value) << step->title;
+            bench.take(*step, value->value);
+        }
+        const Assessment assessment = bench.assessed();
+        for (const int terminal : provingOrder(map, {})) {
+            const Proof proof = proofOf(map, assessment, terminal);
+            EXPECT_TRUE(proof.missing.empty()) << systemVoltage_V << " V: " << map.terminal(terminal).id << ", "
+                                               << proofWords(proof.state) << ", " << proof.figure;
         }
     }
 }
