@@ -164,9 +164,16 @@ private:
         return std::max(Assumed::leastCurrent_A, share * rating_A / among);
     }
 
+    // A part of the module itself.
+    void within(const std::string& id, const char* kind, const std::vector<std::string>& nodes, Json more)
+    {
+        more["place"] = "inside the module";
+        element(id, kind, nodes, std::move(more));
+    }
+
     void joint(const std::string& id, const std::string& a, const std::string& b)
     {
-        element(id, "joint", {a, b}, {{"resistance", "0.001 Ω"}});
+        within(id, "joint", {a, b}, {{"resistance", "0.001 Ω"}});
     }
 
     void resistor(const std::string& id, const std::string& name, const std::string& a, const std::string& b, double r)
@@ -336,8 +343,8 @@ private:
     {
         const double own = ownCurrent(row, role);
         conductor(feed(row, role), out(row), own);
-        element("port " + row.id(), "supply port", {in(row), ground()},
-                {{"current", withUnit(own, Unit::Ampere)}, {"brown_out", withUnit(0.5 * volts_, Unit::Volt)}});
+        within("port " + row.id(), "supply port", {in(row), ground()},
+               {{"current", withUnit(own, Unit::Ampere)}, {"brown_out", withUnit(0.5 * volts_, Unit::Volt)}});
         if (!firstReturn_.empty()) cavity["return"] = firstReturn_;
         cavity["current"] = withUnit(own, Unit::Ampere);
         cavity["current_source"] = "assumed";
@@ -369,8 +376,8 @@ private:
     std::string regulated()
     {
         const std::string supplyNode = firstSupply_.empty() ? "B1.+" : firstSupply_ + ".b";
-        element("regulator", "regulator", {supplyNode, module_ + ".5V", ground()},
-                {{"voltage", "5 V"}, {"resistance", "0.2 Ω"}, {"limit", "0.15 A"}, {"dropout", "0.5 V"}});
+        within("regulator", "regulator", {supplyNode, module_ + ".5V", ground()},
+               {{"voltage", "5 V"}, {"resistance", "0.2 Ω"}, {"limit", "0.15 A"}, {"dropout", "0.5 V"}});
         return module_ + ".5V";
     }
 
@@ -399,9 +406,9 @@ private:
 
     void input(const PinRow& row, Role role, Json& cavity)
     {
-        element("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "100000 Ω"}});
+        within("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "100000 Ω"}});
         if (role == Role::SwitchInput || role == Role::ThermistorInput || role == Role::HallInput)
-            element("pull-up " + row.id(), "pull-up", {regulated(), in(row)}, {{"resistance", "2200 Ω"}});
+            within("pull-up " + row.id(), "pull-up", {regulated(), in(row)}, {{"resistance", "2200 Ω"}});
         conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
         resistor("load " + row.id(), row.otherEnd, row.id() + ".end", farReturn(), 2200);
         if (!firstReferenceReturn_.empty()) cavity["return"] = firstReferenceReturn_;
@@ -416,9 +423,9 @@ private:
         const std::string supplyNode = firstSupply_.empty() ? "B1.+" : firstSupply_ + ".b";
         const Json off{{"resistance", "0.2 Ω"}, {"in", Json::array()}};
         if (high)
-            element("driver " + row.id(), "high-side driver", {supplyNode, in(row)}, off);
+            within("driver " + row.id(), "high-side driver", {supplyNode, in(row)}, off);
         else
-            element("driver " + row.id(), "low-side driver", {in(row), ground()}, driverValues(row));
+            within("driver " + row.id(), "low-side driver", {in(row), ground()}, driverValues(row));
         const auto control = relayControls_.find(row.relay);
         if (control != relayControls_.end() && control->second == row.id()) {
             relayBus(row.relay);
@@ -442,7 +449,7 @@ private:
 
     void bus(const PinRow& row, Json& cavity)
     {
-        element("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "30000 Ω"}});
+        within("input " + row.id(), "input", {in(row), ground()}, {{"resistance", "30000 Ω"}});
         conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
         resistor("load " + row.id(), row.otherEnd, row.id() + ".end", groundPoint(""), 30000);
         cavity["expected"] = {expected(anyState("key-on"), "level", "loaded", -0.1, 1.3 * volts_, Unit::Volt)};

@@ -33,14 +33,16 @@ struct Tally {
 void tallyOne(const Map& map, const std::vector<Requirement>& requirements, const Reading& r, const Judgement& j,
               Tally& tally)
 {
-    tally.figure = figureOf(r);
+    const std::string figure = figureOf(r);
+    // That it was dead when it must be says less than what it gave.
+    if (r.test != TestKind::AbsentSupply || tally.figure.empty()) tally.figure = figure;
     for (std::size_t i = 0; i < requirements.size(); ++i) {
         if (settles(map, requirements[i], r)) tally.met[i] = j.verdict == Verdict::Good;
     }
     if (isFailure(j.verdict)) {
         (j.verdict == Verdict::FailsLoaded ? tally.fails : tally.outOfLimits) = true;
         tally.bad.push_back(r.id);
-        tally.badFigure = tally.figure;
+        tally.badFigure = figure;
     } else if (j.verdict == Verdict::Good || j.verdict == Verdict::OpenOnly) {
         tally.anyGood = true;
         tally.good.push_back(r.id);

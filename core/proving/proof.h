@@ -46,7 +46,8 @@ struct Proof {
     ProofState state = ProofState::Untouched;
     std::vector<Requirement> missing;    // not yet passed
     std::vector<std::int64_t> readings;  // ids that earned or failed it
-    std::string figure;                  // the figure to show in the ledger: of the failing, else of the last reading
+    // The figure to show in the ledger: of the failing, else of the last reading, of a supply the last one that was fed.
+    std::string figure;
 };
 Proof proofOf(const Map& map, const Assessment& assessment, int terminal);
 

@@ -30,12 +30,31 @@ double faultWeight(const Map& map, int elementIndex)
     }
 }
 
+// A node where several parts meet goes by the one that is on the way, else by its own name.
+WalkPoint pointOn(const Map& map, const Path& path, int node, bool onReturn)
+{
+    WalkPoint point = pointAt(map, node, onReturn);
+    const int part = map.elementIndex(point.label);
+    if (part < 0 || map.element(part).kind == ElementKind::Contact) return point;
+    const auto passed = [&](int element) {
+        return std::any_of(path.begin(), path.end(), [&](const PathStep& s) { return s.element == element; });
+    };
+    if (passed(part)) return point;
+    point.label = map.node(node);
+    for (const PathStep& step : path) {
+        const Element& e = map.element(step.element);
+        const bool isPart = e.kind != ElementKind::Wire && e.kind != ElementKind::Contact;
+        if (isPart && (step.from == node || step.to == node)) point.label = e.id;
+    }
+    return point;
+}
+
 void appendPath(const Map& map, const Path& path, bool onReturn, std::vector<WalkPoint>& points)
 {
     if (path.empty()) return;
-    points.push_back(pointAt(map, path.front().from, onReturn));
+    points.push_back(pointOn(map, path, path.front().from, onReturn));
     for (const PathStep& step : path)
-        points.push_back(pointAt(map, step.to, onReturn));
+        points.push_back(pointOn(map, path, step.to, onReturn));
 }
 
 // Potential against battery minus from a reading, when its leads allow it.

@@ -323,5 +323,18 @@ TEST(Proof, ARepairElsewhereLeavesAReadingAlone)
     EXPECT_EQ(proofOf(map, bench.assessed(), map.terminalIndex("J1-7")).state, ProofState::ProvenLoaded);
 }
 
+TEST(Ledger, ASupplyShowsWhatItGaveNotThatItWasDead)
+{
+    const Map& map = test::pt9();
+    const int terminal = map.terminalIndex("J1-1"), on = map.stateIndex("key-on"), off = map.stateIndex("key-off");
+    Bench bench(map);
+    bench.take(absentStep(map, {}, terminal, off), 0.0);
+    EXPECT_EQ(proofOf(map, bench.assessed(), terminal).figure, "0 V") << "all there is so far";
+    bench.battery(12.5);
+    bench.take(openStep(map, {}, terminal, on), 12.49);
+    bench.take(absentStep(map, {}, terminal, off), 0.0);
+    EXPECT_EQ(proofOf(map, bench.assessed(), terminal).figure, "12.49 V");
+}
+
 }  // namespace
 }  // namespace ilvek
