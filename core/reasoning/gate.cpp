@@ -236,8 +236,10 @@ std::string alternativeTo(const Reasoning& r, std::size_t verdict)
     for (std::size_t g = 0; g < r.groups.size(); ++g) {
         if (g == verdict || r.groups[g].members.empty()) continue;
         const bool some = g < r.exclusions.size() && r.exclusions[g];
+        const char* none =
+            r.built < r.toBuild ? "None of the tests computed so far excludes it." : "No test of this map excludes it.";
         return fmt::format("{} ({}). {}", r.groups[g].words, percent(r.groups[g].probability),
-                           some ? r.exclusions[g]->words : "No test of this map excludes it.");
+                           some ? r.exclusions[g]->words : none);
     }
     return "";
 }

@@ -151,6 +151,7 @@ TEST(Plan, ReadsEveryTerminalOfASoundMachineAndLeavesOpenOnlyWhereSourcesDisagre
         if (!proofOf(map, all.assessment, t).missing.empty()) open.push_back(map.terminal(t).id);
     }
     EXPECT_THAT(open, testing::ElementsAre("J2-26"));
+    EXPECT_FALSE(cheapestOpen(map, all.assessment, {})) << "no reading settles what sources disagree about";
 }
 
 TEST(Plan, NeverAsksForTheSameOverAndOver)
