@@ -19,6 +19,9 @@ constexpr double misfit = 5.0;
 constexpr std::size_t furtherEvery = 3;  // observations between two searches for further suspects
 // From this share of the belief on it is asked in which way the map is wrong.
 constexpr double mapInDoubt = 0.05;
+// A wire that ends at another conductor reads like a short: where shorts have this share of the belief it is asked
+// which it is, and none is concluded while such a wire that explains every reading is left with so much of it.
+constexpr double shortsLead = 0.9, otherEndLeft = 1e-3;
 constexpr std::size_t mostShown = 12, mostExcluded = 9;
 constexpr double doubtfulZ = 4.0;
 // A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
@@ -237,11 +240,25 @@ double Reasoner::mapDoubt() const
     return sum;
 }
 
+// Whether the belief rests on shorts.
+bool Reasoner::likeAShort() const
+{
+    const std::vector<double> p = belief_->probabilities();
+    double sum = 0;
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        const SuspectKind kind = suspects_[i].kind;
+        const bool isShort = kind == SuspectKind::ShortToNeighbour || kind == SuspectKind::ShortToSupply ||
+                             kind == SuspectKind::ShortToGround || kind == SuspectKind::BackFeed;
+        sum += isShort ? p[i] : 0.0;
+    }
+    return sum > shortsLead;
+}
+
 // True when there are other ones than before.
 bool Reasoner::addFurther()
 {
     const bool unexplained = belief_->worstMisfit() > misfit;
-    if (!unexplained && mapDoubt() < mapInDoubt) return false;
+    if (!unexplained && mapDoubt() < mapInDoubt && !likeAShort()) return false;
     furtherAt_ = observations_.size();
     const Search search{map_, suspects_, singles_, *belief_, table_, observations_, stop_};
     std::vector<Suspect> more = explainingOtherEnds(search);
@@ -306,6 +323,13 @@ Reasoning Reasoner::reason(const Standing& standing) const
     if (r.conclusion.kind != Conclusion::Kind::Open && r.conclusion.kind != Conclusion::Kind::Nothing &&
         !isConfirmed(*belief_, r.groups.front()))
         r.conclusion.kind = Conclusion::Kind::Open;
+    if (r.conclusion.kind == Conclusion::Kind::Outside && likeAShort()) {
+        const std::vector<double> likely = belief_->probabilities();
+        for (std::size_t i = singles_; i < likely.size(); ++i) {
+            if (likely[i] > otherEndLeft && isOfTheMap(suspects_[i]) && explainsAll(*belief_, static_cast<int>(i)))
+                r.conclusion.kind = Conclusion::Kind::Open;
+        }
+    }
     r.worstMisfit = belief_->worstMisfit();
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     for (const RankedTest& test : r.tests) {

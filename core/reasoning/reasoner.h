@@ -110,6 +110,7 @@ private:
     bool addFurther();
     // The belief in that the map and the machine differ.
     double mapDoubt() const;
+    bool likeAShort() const;
     void addHunts();
     void dropFurther();
     void restart();
