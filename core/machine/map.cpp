@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "machine/copper.h"
+
 namespace ilvek {
 
 namespace {
@@ -13,7 +15,6 @@ int indexById(const Items& items, std::string_view id)
     return at == items.end() ? -1 : static_cast<int>(at - items.begin());
 }
 
-constexpr double copperResistivity_ohm_mm2_per_m = 0.01724;
 constexpr double fuseDropAtRating_V = 0.09;
 
 }  // namespace

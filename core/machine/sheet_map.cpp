@@ -8,6 +8,7 @@
 #include <set>
 
 #include "base/text.h"
+#include "machine/copper.h"
 #include "quantity/fields.h"
 
 namespace ilvek {
@@ -41,8 +42,7 @@ struct Assumed {
 // A = ρ l I / U
 double sectionFor(double length_m, double current_A, double loss_V)
 {
-    constexpr double copper_ohm_mm2_per_m = 0.0172;
-    const double needed_mm2 = copper_ohm_mm2_per_m * length_m * current_A / loss_V;
+    const double needed_mm2 = copperResistivity_ohm_mm2_per_m * length_m * current_A / loss_V;
     for (const double section_mm2 : {1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0})
         if (section_mm2 >= needed_mm2) return section_mm2;
     return 120;
