@@ -28,6 +28,8 @@ constexpr double unseenSource_ohm = 2e4;
 // A circuit of which nothing but its leak leads to battery minus has an inverse of gigaohms. Differences of a few ohms
 // in it are noise as soon as an edit magnifies them this much.
 constexpr double floating_ohm = 1e7, firmPivot = 1e-2, moved = 1e-3;
+// So are they where all but one part in so many of the edit's terms cancels.
+constexpr double mostCancelled = 1e7;
 
 // A device's currents and slopes at the nodes it touches.
 struct Linearised {
@@ -387,6 +389,14 @@ struct FaultSweep::Part {
         return t;
     }
 
+    // Whether next to nothing is left of the terms of the last transferByEdit(), which gave t.
+    bool cancels(double t) const
+    {
+        if (K.rows() == 0) return false;
+        const double terms = left.cwiseAbs().dot(K.cwiseAbs() * right.cwiseAbs());
+        return terms > mostCancelled * std::abs(t);
+    }
+
     double sourceSeenByMeter_ohm(int red, int black) const
     {
         if (anew && !meterByEdit && !isAsHealthy(red, black)) return transfer(red, black, red, black);
@@ -401,7 +411,7 @@ struct FaultSweep::Part {
             const double t = transferByEdit(red, black, red, black);
             const double t0 = g(red, red) - g(red, black) - g(black, red) + g(black, black);
             const bool floats = std::max(g(red, red), g(black, black)) > floating_ohm;
-            const bool firm = !floats || pivot > firmPivot || std::abs(t - t0) <= moved * std::abs(t0);
+            const bool firm = !cancels(t) && (!floats || pivot > firmPivot || std::abs(t - t0) <= moved * std::abs(t0));
             const Solution* exact = firm ? nullptr : again(applied);
             if (!exact) return t;
             anew = exact;

@@ -182,4 +182,9 @@ Result<OperatingPoint> operatingPoint(const Map& map, const Condition& condition
     return point;
 }
 
+double ohmmeterShows_ohm(double open_V, double source_ohm)
+{
+    return (ohmsTest_V * source_ohm + open_V * ohmsTest_ohm) / (ohmsTest_V - open_V);
+}
+
 }  // namespace ilvek

@@ -68,4 +68,9 @@ struct Display {
 // REQUIRES: condition.meter. ERRORS: as operatingPoint().
 Result<Display> displayOf(const Map& map, const Condition& condition);
 
+// What an ohmmeter makes of a circuit that gives open_V by itself behind source_ohm, Ω: with E behind R_t of its own,
+// U = (E R + U0 R_t)/(R + R_t) and R_shown = U R_t/(E − U) = (E R + U0 R_t)/(E − U0).
+// REQUIRES: open_V is below the meter's own volts.
+double ohmmeterShows_ohm(double open_V, double source_ohm);
+
 }  // namespace ilvek

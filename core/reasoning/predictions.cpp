@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "circuit/fault_sweep.h"
+#include "circuit/operating_point.h"
 
 namespace ilvek {
 
@@ -117,8 +118,9 @@ private:
     {
         if (p.element >= 0) return sweep_.currentThrough(p.element);
         if (!p.ohms) return sweep_.voltage(p.red, p.black, p.inputResistance_ohm);
-        if (std::abs(sweep_.voltage(p.red, p.black, INFINITY)) > dead_V) return std::nan("");
-        return decadesOf(sweep_.sourceResistance_ohm(p.red, p.black));
+        const double open = sweep_.voltage(p.red, p.black, INFINITY);
+        if (std::abs(open) > dead_V) return std::nan("");
+        return decadesOf(ohmmeterShows_ohm(open, sweep_.sourceResistance_ohm(p.red, p.black)));
     }
 
     void readInto(std::size_t at, bool onlyMoved)

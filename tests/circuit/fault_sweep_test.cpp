@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "machine/paths.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -181,6 +182,51 @@ TEST(FaultSweep, MeasuresResistanceInCircuitsThatNothingTiesToGround)
         }
     }
     EXPECT_GT(compared, 8);  // of parts that lie in the way
+}
+
+TEST(FaultSweep, MeasuresResistanceWhereAllButLittleOfAnEditCancels)
+{
+    // A wire that ends at another conductor of a dead circuit, and a circuit with a few millivolts of its own.
+    const Map& map = test::pt9();
+    using Fk = Fault::Kind;
+    const auto node = [&](const char* name) { return map.nodeIndex(name); };
+    const auto ends = [&](const char* here, const char* there) {
+        const int a = map.terminal(map.terminalIndex(here)).a, b = map.terminal(map.terminalIndex(there)).a;
+        return std::vector<Fault>{{Fk::Open, onlyWireAt(map, a).element}, {Fk::ShortBetween, -1, a, b, 0.03}};
+    };
+    Condition apart, pulled, relayOut;
+    apart.state = pulled.state = relayOut.state = map.stateIndex("key-off");
+    apart.unplugged = {map.connectorIndex("J1"), map.connectorIndex("J2")};
+    pulled.removed = {map.elementIndex("F15")};
+    relayOut.removed = {map.elementIndex("K2")};
+    struct Case {
+        const Condition& condition;
+        int red, black;
+        std::vector<Fault> faults;
+    };
+    const Case cases[] = {
+        {pulled, node("F15.out"), map.batteryMinus(), ends("J2-2", "J1-12")},
+        {apart, node("J1-17.a"), node("J1-9.a"), ends("J1-17", "J2-1")},
+        {apart, node("J2-8.a"), node("J2-6.a"), ends("J2-8", "J1-7")},
+        {apart, node("J1-17.a"), node("J1-9.a"), ends("J1-11", "J1-17")},
+        {relayOut, node("K2.87"), map.batteryMinus(), {{Fk::ShortBetween, -1, node("J1-7.a"), map.batteryPlus(), 300}}},
+    };
+    for (const Case& c : cases) {
+        auto sweep = FaultSweep::of(map, c.condition);
+        ASSERT_TRUE(sweep);
+        ASSERT_TRUE(sweep->apply(c.faults));
+        const double open_V = sweep->voltage(c.red, c.black, INFINITY);
+        const double swept = ohmmeterShows_ohm(open_V, sweep->sourceResistance_ohm(c.red, c.black));
+        Condition with = c.condition;
+        with.faults = c.faults;
+        with.meter = Meter{c.red, c.black, 10e6, Meter::Mode::Ohms};
+        const auto shown = displayOf(map, with);
+        ASSERT_TRUE(shown && !shown->live);
+        if (shown->overLimit)
+            EXPECT_GT(swept, 5e7) << map.node(c.red);
+        else
+            EXPECT_NEAR(swept / shown->value, 1, 0.03) << map.node(c.red) << ": " << shown->value << " ohms";
+    }
 }
 
 TEST(FaultSweep, KnowsHowAReadingFollowsTheBatteryAndTheParts)

@@ -6,6 +6,7 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "practice/bench.h"
+#include "practice/hidden_faults.h"
 #include "reasoning/further.h"
 #include "reasoning/reasoner.h"
 #include "support/maps.h"
@@ -85,6 +86,27 @@ TEST(OtherEnds, TheOneIsNamedWhereReadingsShowIt)
             << here << ": " << run.last.groups.front().words;
         EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::MapWrong) << here << ": no part has failed";
     }
+}
+
+// A supply of the module that hangs on the battery's terminal is live where the map has it switched. So would a wire be
+// that touches another one in a connector between: that is named by what has not been asked yet, not by what it is.
+TEST(OtherEnds, AreNotTakenForAShortOfTwoConductorsElsewhere)
+{
+    const Map& map = test::pt9();
+    const Map machine = wiredOtherwise(map, "J2-2", "J1-12");
+    Reasoner reasoner(map, School{}, true);
+    while (reasoner.buildNext()) {
+    }
+    practice::Imperfection noisy;
+    noisy.none = false;
+    noisy.seed = 1004;
+    practice::SimulatedMachine simulated(machine, {}, {}, noisy);
+    const auto run = practice::follow(reasoner, simulated, practice::reportOf(map, {}, &machine), {}, true, 40);
+    ASSERT_FALSE(run.last.groups.empty());
+    EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::MapWrong) << run.last.groups.front().words;
+    const auto places = practice::placesOf(reasoner, run);
+    EXPECT_NE(std::find(places.begin(), places.end(), "J2-2 ends at J1-12"), places.end())
+        << run.last.groups.front().words;
 }
 
 }  // namespace
