@@ -19,87 +19,11 @@ constexpr double misfit = 5.0;
 constexpr std::size_t furtherEvery = 3;  // observations between two searches for further suspects
 // From this share of the belief on it is asked in which way the map is wrong.
 constexpr double mapInDoubt = 0.05;
-// A wire that ends at another conductor reads like a short: where shorts have this share of the belief it is asked
-// which it is, and none is concluded while such a wire that explains every reading is left with so much of it.
-constexpr double shortsLead = 0.9, otherEndLeft = 1e-3;
 constexpr std::size_t mostShown = 12, mostExcluded = 9;
-constexpr double doubtfulZ = 4.0;
-// A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
-constexpr double stillLikely = 1e-6;
-constexpr double explainedZ = 2.5;
+constexpr double worthShowing = 5e-4;
 // Suspects as likely as this call for tests of their own.
 constexpr double worthHunting = 0.15;
 constexpr std::size_t mostHunted = 3;
-// What a verdict names must be this likely without any single reading.
-constexpr double confirmedAt = 0.05;
-
-// What of a group's likelihood lies outside the module: a terminal that was seen to be bad speaks against what it is
-// plugged into.
-double outsideOf(const std::vector<Suspect>& suspects, const SuspectGroup& group, const std::vector<double>& p)
-{
-    double sum = 0;
-    for (const int m : group.members)
-        sum += suspects[static_cast<std::size_t>(m)].insideModule ? 0 : p[static_cast<std::size_t>(m)];
-    return sum;
-}
-
-Conclusion concluded(const std::vector<Suspect>& suspects, const std::vector<SuspectGroup>& groups,
-                     const std::vector<double>& p)
-{
-    Conclusion c;
-    if (groups.empty() || groups.front().members.empty()) return c;
-    const SuspectGroup& top = groups.front();
-    c.probability = top.probability;
-    c.words = top.words;
-    double inside = 0;
-    for (const SuspectGroup& g : groups)
-        inside += g.insideModule ? g.probability : 0;
-    // All that is inside the module is mended alike: by another module.
-    if (top.insideModule) {
-        if (inside >= condemnAt) c.kind = Conclusion::Kind::Inside;
-        c.probability = inside;
-        return c;
-    }
-    if (top.probability < verdictAt) return c;
-    const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
-    if (std::find(top.members.begin(), top.members.end(), 0) != top.members.end())
-        c.kind = Conclusion::Kind::Nothing;
-    else if (isOfTheMap(first))
-        c.kind = Conclusion::Kind::MapWrong;
-    else if (top.partlyInside)
-        c.kind = outsideOf(suspects, top, p) >= verdictAt ? Conclusion::Kind::Outside : Conclusion::Kind::Either;
-    else
-        c.kind = Conclusion::Kind::Outside;
-    return c;
-}
-
-// No reading is out of reach for the suspect at its likeliest severity.
-bool explainsAll(const Belief& belief, int suspect)
-{
-    for (std::size_t o = 0; o < belief.taken().size(); ++o) {
-        if (belief.taken()[o].kind == Observation::Kind::Reading && std::abs(belief.against(suspect, o).z) > explainedZ)
-            return false;
-    }
-    return true;
-}
-
-// Whether the group would still be worth naming without any single one of the readings: nothing is concluded from one
-// odd contact alone (T8).
-bool isConfirmed(const Belief& belief, const SuspectGroup& group)
-{
-    for (std::size_t o = 0; o < belief.taken().size(); ++o) {
-        // An empty cavity and another wire are no odd contact: they were seen.
-        const Observation& seen = belief.taken()[o];
-        const bool dirt = seen.kind == Observation::Kind::Look && seen.found == Found::Damaged;
-        if (seen.kind != Observation::Kind::Reading && !dirt) continue;
-        const std::vector<double> p = belief.probabilities(o);
-        double sum = 0;
-        for (const int m : group.members)
-            sum += p[static_cast<std::size_t>(m)];
-        if (sum < confirmedAt) return false;
-    }
-    return true;
-}
 
 }  // namespace
 
@@ -240,25 +164,11 @@ double Reasoner::mapDoubt() const
     return sum;
 }
 
-// Whether the belief rests on shorts.
-bool Reasoner::likeAShort() const
-{
-    const std::vector<double> p = belief_->probabilities();
-    double sum = 0;
-    for (std::size_t i = 0; i < p.size(); ++i) {
-        const SuspectKind kind = suspects_[i].kind;
-        const bool isShort = kind == SuspectKind::ShortToNeighbour || kind == SuspectKind::ShortToSupply ||
-                             kind == SuspectKind::ShortToGround || kind == SuspectKind::BackFeed;
-        sum += isShort ? p[i] : 0.0;
-    }
-    return sum > shortsLead;
-}
-
 // True when there are other ones than before.
 bool Reasoner::addFurther()
 {
     const bool unexplained = belief_->worstMisfit() > misfit;
-    if (!unexplained && mapDoubt() < mapInDoubt && !likeAShort()) return false;
+    if (!unexplained && mapDoubt() < mapInDoubt && !restsOnShorts(suspects_, *belief_)) return false;
     furtherAt_ = observations_.size();
     const Search search{map_, suspects_, singles_, *belief_, table_, observations_, stop_};
     std::vector<Suspect> more = explainingOtherEnds(search);
@@ -296,40 +206,9 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.built = built_;
     r.toBuild = setups_.size();
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
-    r.conclusion = concluded(suspects_, r.groups, belief_->probabilities());
-    // Nothing is held against the module while something outside it still explains every reading (W30).
-    if (r.conclusion.kind == Conclusion::Kind::Inside) {
-        const std::vector<double> likely = belief_->probabilities();
-        for (std::size_t i = 1; i < likely.size(); ++i) {
-            if (likely[i] > stillLikely && !suspects_[i].insideModule && suspects_[i].kind != SuspectKind::MapWrong &&
-                explainsAll(*belief_, static_cast<int>(i)))
-                r.conclusion.kind = Conclusion::Kind::Open;
-        }
-    }
-    // Nor before what was read last is weighed in full, nor on paper and dirt alone.
-    const bool hasReading = std::any_of(belief_->taken().begin(), belief_->taken().end(),
-                                        [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
-    if (!refined_ || (!hasReading && r.conclusion.kind != Conclusion::Kind::MapWrong))
-        r.conclusion.kind = Conclusion::Kind::Open;
-    // A verdict against a reading is none: that reading is taken again first (T8).
-    if (r.conclusion.kind != Conclusion::Kind::Open) {
-        const int top = r.groups.front().members.front();
-        for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
-            if (belief_->taken()[o].kind == Observation::Kind::Reading &&
-                std::abs(belief_->against(top, o).z) > doubtfulZ)
-                r.conclusion.kind = Conclusion::Kind::Open;
-        }
-    }
-    if (r.conclusion.kind != Conclusion::Kind::Open && r.conclusion.kind != Conclusion::Kind::Nothing &&
-        !isConfirmed(*belief_, r.groups.front()))
-        r.conclusion.kind = Conclusion::Kind::Open;
-    if (r.conclusion.kind == Conclusion::Kind::Outside && likeAShort()) {
-        const std::vector<double> likely = belief_->probabilities();
-        for (std::size_t i = singles_; i < likely.size(); ++i) {
-            if (likely[i] > otherEndLeft && isOfTheMap(suspects_[i]) && explainsAll(*belief_, static_cast<int>(i)))
-                r.conclusion.kind = Conclusion::Kind::Open;
-        }
-    }
+    r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
+    // None before what was read last is weighed in full.
+    if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
     r.worstMisfit = belief_->worstMisfit();
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     for (const RankedTest& test : r.tests) {
@@ -344,34 +223,40 @@ Reasoning Reasoner::reason(const Standing& standing) const
     for (std::size_t i = 0; i < p.size(); ++i) {
         if (!suspects_[i].insideModule) r.outsideProbability += p[i];
     }
-    for (const int s : belief_->ranked(mostShown, suspects_.size())) {
-        const auto i = static_cast<std::size_t>(s);
-        if (p[i] < 5e-4) break;
-        RankedSuspect shown{s,
-                            p[i],
-                            belief_->severity(s),
-                            belief_->intermittent(s),
-                            suspects_[i].words,
-                            {},
-                            faultsAt(suspects_[i], belief_->severity(s))};
-        const std::string severity = severityWords(suspects_[i], shown.severity);
-        if (!severity.empty() && suspects_[i].words.find(severity) == std::string::npos) shown.words += ", " + severity;
-        for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
-            const Observation& seen = belief_->taken()[o];
-            const auto against = belief_->against(s, o);
-            const bool reading = seen.kind == Observation::Kind::Reading;
-            const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
-            shown.readings.push_back({seen.id, seen.words, measured, against.predicted, against.sigma, against.z,
-                                      reading, seen.probe.ohms, seen.probe.element >= 0});
-        }
-        r.suspects.push_back(std::move(shown));
-    }
-    if (!r.suspects.empty() && r.suspects.front().probability > 0) {
-        for (const SuspectReading& reading : r.suspects.front().readings) {
-            if (reading.isReading && std::abs(reading.z) > doubtfulZ) r.doubtful.push_back(reading.id);
-        }
-    }
+    r.suspects = rankedSuspects();
+    if (!r.suspects.empty()) r.doubtful = doubtfulUnder(*belief_, r.suspects.front().suspect);
     return r;
+}
+
+std::vector<RankedSuspect> Reasoner::rankedSuspects() const
+{
+    std::vector<RankedSuspect> ranked;
+    const std::vector<double> p = belief_->probabilities();
+    for (const int s : belief_->ranked(mostShown, suspects_.size())) {
+        const Suspect& suspect = suspects_[static_cast<std::size_t>(s)];
+        const double probability = p[static_cast<std::size_t>(s)], severity = belief_->severity(s);
+        if (probability < worthShowing) break;
+        std::string words = suspect.words;
+        const std::string graded = severityWords(suspect, severity);
+        if (!graded.empty() && words.find(graded) == std::string::npos) words += ", " + graded;
+        ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),
+                          faultsAt(suspect, severity)});
+    }
+    return ranked;
+}
+
+std::vector<SuspectReading> Reasoner::readingsUnder(int suspect) const
+{
+    std::vector<SuspectReading> readings;
+    for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
+        const Observation& seen = belief_->taken()[o];
+        const auto against = belief_->against(suspect, o);
+        const bool reading = seen.kind == Observation::Kind::Reading;
+        const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
+        readings.push_back({seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading,
+                            seen.probe.ohms, seen.probe.element >= 0});
+    }
+    return readings;
 }
 
 }  // namespace ilvek

@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "reasoning/conclusion.h"
 #include "reasoning/exclusion.h"
 #include "reasoning/next_test.h"
 #include "reasoning/refinement.h"
@@ -34,20 +35,6 @@ struct RankedSuspect {
     std::vector<Fault> faults;  // at its likeliest severity; none for a map that is wrong
 };
 
-struct Conclusion {
-    enum class Kind {
-        Open,      // more than one group is left
-        Outside,   // located outside the module
-        Inside,    // what is left is inside the module
-        Either,    // one group is left, and part of it is inside the module
-        MapWrong,  // the map is likelier wrong than the machine
-        Nothing    // no fault is present now
-    };
-    Kind kind = Kind::Open;
-    double probability = 0;
-    std::string words;
-};
-
 struct Reasoning {
     std::vector<SuspectGroup> groups;     // likeliest first
     std::vector<RankedSuspect> suspects;  // likeliest first, at most twelve, with what speaks for and against
@@ -61,11 +48,6 @@ struct Reasoning {
     std::vector<std::int64_t> doubtful;  // readings that the best suspect cannot explain: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
 };
-
-// One verdict is given at this probability; what is left below it is named beside it.
-constexpr double verdictAt = 0.95;
-// Against the module only at this one: what lies outside must have become unlikely (W30).
-constexpr double condemnAt = 0.98;
 
 class Reasoner {
 public:
@@ -106,11 +88,12 @@ public:
     const std::vector<Candidate>& candidates() const { return candidates_; }
 
 private:
+    std::vector<RankedSuspect> rankedSuspects() const;
+    std::vector<SuspectReading> readingsUnder(int suspect) const;
     bool provide(const std::vector<Observation>& observations, std::size_t mostSetups);
     bool addFurther();
     // The belief in that the map and the machine differ.
     double mapDoubt() const;
-    bool likeAShort() const;
     void addHunts();
     void dropFurther();
     void restart();
