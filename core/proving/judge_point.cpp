@@ -10,6 +10,16 @@ namespace {
 // the suspects say what it means.
 constexpr double pointShare = 0.02;
 constexpr double pointAtLeast_V = 0.05;
+constexpr double hangsOnBattery = 0.8;  // of the battery's voltage, and it moves with it
+
+double modelledBattery_V(const JudgeContext& c)
+{
+    Condition resting;
+    resting.state = c.map.stateIndex(c.reading.state);
+    if (resting.state < 0) return 0;
+    const auto point = operatingPoint(c.map, resting);
+    return point ? point->potential(c.map.batteryPlus()) : 0;
+}
 
 }  // namespace
 
@@ -27,10 +37,11 @@ Judgement judgePoint(const JudgeContext& c)
         j.doesNotProve.push_back("A level: nothing holds this place, so any figure may stand there.");
         return j;
     }
-    // The battery of the minute moves what hangs on it.
+    // The battery of the minute moves what hangs on it, from what the map's own gives in that state.
     double expected = *healthy;
-    const double nominal = c.map.element(c.map.battery).value("emf");
-    if (c.battery_V && std::abs(expected) > 0.8 * nominal) expected *= *c.battery_V / nominal;
+    const double modelled = modelledBattery_V(c);
+    if (c.battery_V && modelled > 0 && std::abs(expected) > hangsOnBattery * modelled)
+        expected *= *c.battery_V / modelled;
     j.arithmetic += fmt::format("; {} if all were sound.", volts2(expected));
     j.limits = fmt::format("{} (computed from the map)", volts2(expected));
     const double allowed =

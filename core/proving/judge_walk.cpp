@@ -68,16 +68,17 @@ Judgement judgeFuseCheck(const JudgeContext& c)
         return r.test == TestKind::FuseCheck && r.red == otherNode && r.state == c.reading.state;
     });
     j.arithmetic = fmt::format("{} on the {} side of {}.", volts2(c.value_V), nearSide ? "source" : "far", e.id);
-    if (!other) {
+    const double battery = c.battery_V.value_or(c.map.systemVoltage_V);
+    const bool nothing = nearSide && c.value_V < rules::absentShare * battery;
+    if (!other && !nothing) {
         j.verdict = Verdict::Noted;
         j.word = "One side read";
         j.doesNotProve.push_back("The fuse, until its other side is read too.");
         return j;
     }
     const double source = nearSide ? c.value_V : std::abs(other->value.value);
-    const double far = nearSide ? std::abs(other->value.value) : c.value_V;
-    j.arithmetic = fmt::format("{} before and {} behind {}.", volts2(source), volts2(far), e.id);
-    const double battery = c.battery_V.value_or(c.map.systemVoltage_V);
+    const double far = !nearSide ? c.value_V : other ? std::abs(other->value.value) : 0;
+    if (other) j.arithmetic = fmt::format("{} before and {} behind {}.", volts2(source), volts2(far), e.id);
     if (source < rules::absentShare * battery) {
         j.verdict = Verdict::Low;
         j.word = "Nothing before the fuse";

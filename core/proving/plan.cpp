@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "machine/paths.h"
+#include "proving/absent_supply.h"
 #include "proving/rules.h"
 
 namespace ilvek {
@@ -83,43 +84,33 @@ std::optional<Step> huntLoaded(const Map& map, const Assessment& a, int terminal
     return walkOn(map, a, terminal, state);
 }
 
-// A supply that is absent: its fuses, the last one first.
-std::optional<Step> huntAbsent(const Map& map, const Assessment& a, int terminal, int state)
-{
-    auto fuses = fusesOf(map, terminal);
-    std::reverse(fuses.begin(), fuses.end());
-    for (const int fuse : fuses) {
-        for (const bool far : {false, true}) {
-            const std::string node = map.node(map.element(fuse).nodes[far ? 1 : 0]);
-            if (!latestOf(map, a, terminal, TestKind::FuseCheck, state, node))
-                return fuseStep(map, terminal, fuse, far, state);
-        }
-        const Judgement* j =
-            latestOf(map, a, terminal, TestKind::FuseCheck, state, map.node(map.element(fuse).nodes[1]));
-        if (j && j->finding == Finding::FuseBlown) return std::nullopt;
-        if (j && j->verdict == Verdict::Good) return std::nullopt;  // the conductor behind it: no load can flow
-    }
-    return std::nullopt;
-}
-
-std::optional<Step> supplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need)
+std::optional<Step> loadedSupplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need,
+                                     const Judgement* open)
 {
     const School& school = a.evidence.school;
-    if (need.test == TestKind::AbsentSupply) {
-        // Live when it must be dead is told once; what feeds it is a matter of the suspects.
-        if (isSettled(latestOf(map, a, terminal, TestKind::AbsentSupply, need.state))) return std::nullopt;
-        return absentStep(map, school, terminal, need.state);
-    }
-    const Judgement* open = latestOf(map, a, terminal, TestKind::OpenSupply, need.state);
-    const bool matedLoad = school.mated;
-    if (!matedLoad && !isSettled(open)) return openStep(map, school, terminal, need.state);
-    if (open && open->finding == Finding::SupplyAbsent) return huntAbsent(map, a, terminal, need.state);
+    if (!school.mated && !isSettled(open)) return openStep(map, school, terminal, need.state);
     const Judgement* loaded = latestOf(map, a, terminal, TestKind::LoadedSupply, need.state);
     if (loaded && loaded->verdict == Verdict::FailsLoaded) return huntLoaded(map, a, terminal, need.state);
     // Two readings that cannot both be: the earlier one is read again first (T8).
     if (loaded && open && loaded->verdict == Verdict::Conflict && loaded > open)
         return openStep(map, school, terminal, need.state);
     return loadStep(map, school, terminal, need.state);
+}
+
+std::optional<Step> supplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need)
+{
+    if (need.test == TestKind::AbsentSupply) {
+        // Live when it must be dead is told once; what feeds it is a matter of the suspects.
+        if (isSettled(latestOf(map, a, terminal, TestKind::AbsentSupply, need.state))) return std::nullopt;
+        return absentStep(map, a.evidence.school, terminal, need.state);
+    }
+    const Judgement* open = latestOf(map, a, terminal, TestKind::OpenSupply, need.state);
+    if (open && open->finding == Finding::SupplyAbsent) return absentSupplyStep(map, a, terminal, need.state);
+    auto step = loadedSupplyStep(map, a, terminal, need, open);
+    // What was proven with a lead in place of the module is proven with it to the end.
+    if (!step || !open) return step;
+    const auto& leads = a.evidence.readings[static_cast<std::size_t>(open - a.judgements.data())].jumpers;
+    return leads.empty() ? step : withStandIn(map, std::move(*step), leads);
 }
 
 std::optional<Step> returnHunt(const Map& map, const Assessment& a, int terminal, const Requirement& need)
@@ -223,6 +214,12 @@ std::optional<std::string> locatedFault(const Map& map, const Assessment& a, int
         if (a.judgements[i].finding != Finding::StepFound) continue;
         const Walk walk = walkOf(map, a.evidence, terminal);
         if (walk.located && walk.isSingleElement) return walk.sentence;
+    }
+    for (std::size_t state = 0; state < map.states.size(); ++state) {
+        const int at = static_cast<int>(state);
+        const Judgement* open = latestOf(map, a, terminal, TestKind::OpenSupply, at);
+        if (!open || open->finding != Finding::SupplyAbsent) continue;
+        if (auto relay = relayFault(map, a, terminal, at)) return relay;
     }
     return std::nullopt;
 }

@@ -102,9 +102,12 @@ Tally tallyOf(const Map& map, const Assessment& a, const std::string& id, const 
 {
     Tally tally;
     tally.met.assign(requirements.size(), false);
+    const int node = map.terminal(map.terminalIndex(id)).a;
+    const std::string own = node < 0 ? "" : map.node(node);
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
         const Reading& r = a.evidence.readings[i];
         if (r.terminal != id || !speaksForTerminal(r.test)) continue;
+        if (r.test == TestKind::Point && r.red != own) continue;  // of another place of its circuit
         if (a.stale[i]) {
             tally.anyStale = true;
             continue;

@@ -22,6 +22,11 @@ constexpr GroupLine groupLines[] = {
     {Group::References, "references", "References clean"}, {Group::Inputs, "inputs", "Inputs it needs"},
     {Group::Drives, "drives", "Loads and wiring"},         {Group::Networks, "bus", "Bus terminals"}};
 
+constexpr const char* substitution =
+    "Supply by substitution: a fused external feed to the suspect terminal, all else as built, would exclude the "
+    "harness "
+    "once more.";
+
 void addReadings(std::vector<std::int64_t>& into, const std::vector<std::int64_t>& more)
 {
     into.insert(into.end(), more.begin(), more.end());
@@ -50,6 +55,7 @@ GateLine lineOf(const Map& map, const Assessment& a, const GroupLine& which)
             addReadings(line.readings, proof.readings);
         } else if (proof.state == ProofState::FailedLoaded || proof.state == ProofState::OutOfLimits) {
             failed.push_back(t.id);
+            ++line.failed;
             addReadings(line.readings, proof.readings);
         } else {
             if (proof.state == ProofState::Assumed) ++line.assumed;
@@ -95,9 +101,9 @@ std::string suspicion(const Map& map, const Assessment& a)
         if (a.stale[i] || !isFailure(a.judgements[i].verdict)) continue;
         const std::string& id = a.evidence.readings[i].terminal;
         const int terminal = map.terminalIndex(id);
-        if (terminal < 0) continue;
-        if (a.evidence.readings[i].test == TestKind::AbsentSupply)
-            return fmt::format("Something feeds {} when it must be dead.", id);
+        const TestKind test = a.evidence.readings[i].test;
+        if (terminal < 0 || test == TestKind::Point || test == TestKind::FuseCheck) continue;  // of places on the way
+        if (test == TestKind::AbsentSupply) return fmt::format("Something feeds {} when it must be dead.", id);
         const Walk walk = walkOf(map, a.evidence, terminal);
         if (walk.located) return walk.sentence;
         switch (a.judgements[i].finding) {
@@ -105,10 +111,14 @@ std::string suspicion(const Map& map, const Assessment& a)
                 return fmt::format("The feed of {}, between battery plus and the terminal.", id);
             case Finding::ReturnBad:
                 return fmt::format("The return of {}.", id);
+            case Finding::SupplyAbsent:
+                return fmt::format("What feeds {}, or what switches its relay.", id);
             case Finding::BothSidesBad:
                 return fmt::format("Feed and return of {}.", id);
             default:
-                return fmt::format("Feed or return of {}.", id);
+                return groupOf(map.terminal(terminal).role.value_or(Role::Empty)) == Group::Supplies
+                           ? fmt::format("Feed or return of {}.", id)
+                           : fmt::format("The circuit of {}.", id);
         }
     }
     return "";
@@ -158,9 +168,7 @@ void conclude(const Map& map, const Assessment& a, Gate& gate)
         gate.sentence = fmt::format(
             "The {} may be condemned: all it needs is proven under load and its output is still wrong.", map.module);
         gate.grade = "by elimination";
-        gate.alternative =
-            "Supply by substitution: a fused external feed to the suspect terminal, all else as built, would exclude "
-            "the harness once more.";
+        gate.alternative = substitution;
     } else {
         const auto open = std::count_if(gate.lines.begin(), gate.lines.end(),
                                         [](const GateLine& l) { return l.state == LineState::Missing; });
@@ -230,6 +238,17 @@ std::string percent(double p)
     return p > 0.995 ? "over 99 %" : fmt::format("{:.0f} %", 100 * p);
 }
 
+// All that the module needs is proven and all is read; what is out of limits is only what may come from the module
+// itself.
+bool onlyLevelsFail(const std::vector<GateLine>& lines)
+{
+    return std::all_of(lines.begin(), lines.end(), [](const GateLine& l) {
+        const bool need = l.id == "returns" || l.id == "supplies";
+        return l.state == LineState::Earned ||
+               (l.state == LineState::Failed && !need && l.earned + l.failed == l.total);
+    });
+}
+
 // The likeliest group that is not the verdict, and what would exclude it.
 std::string alternativeTo(const Reasoning& r, std::size_t verdict)
 {
@@ -266,10 +285,30 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
             fmt::format("No. The fault lies outside the {} with {}.", module, percent(r.conclusion.probability));
         gate.located = r.conclusion.words + ".";
         gate.alternative = alternativeTo(r, 0);
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Inside && onlyLevelsFail(gate.lines) &&
+               r.outsideProbability <= outsideAtMost) {
+        gate.outcome = Outcome::MayBeCondemned;
+        gate.grade = "by elimination";
+        gate.sentence = fmt::format(
+            "The {} may be condemned: all it needs is proven under load, and only a fault inside it explains what is "
+            "out "
+            "of limits ({}).",
+            module, percent(r.conclusion.probability));
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+        if (gate.alternative.empty()) gate.alternative = substitution;
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Inside) {
         gate.sentence =
             fmt::format("Not proven yet. The {} is the likeliest ({}), but not all that it needs is proven under load.",
                         module, percent(r.conclusion.probability));
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Either) {
+        gate.sentence = fmt::format(
+            "Not proven. No test tells apart what is left ({}), and part of it lies inside the {}: see that its "
+            "terminal "
+            "is clean and tight.",
+            percent(r.conclusion.probability), module);
         gate.located = r.conclusion.words + ".";
         gate.alternative = alternativeTo(r, 0);
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::MapWrong) {

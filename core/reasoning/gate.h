@@ -1,5 +1,5 @@
 // The condemnation gate (W30): a module may be blamed only when everything it needs is proven at its own terminals and
-// under load, what it drives is proven healthy, and its output is still wrong. Computed from the proof states alone.
+// under load, what it drives is proven healthy, and its output is still wrong. Computed from the proof states.
 #pragma once
 
 #include <string>
@@ -21,6 +21,7 @@ struct GateLine {
     LineState state = LineState::Missing;
     int earned = 0;
     int total = 0;       // 0 for lines that are a statement of the technician
+    int failed = 0;      // terminals out of limits or failing under load
     int assumed = 0;     // terminals counted good without a reading (T12)
     std::string detail;  // what is missing, or what failed and by which reading
     std::vector<std::int64_t> readings;
@@ -51,8 +52,10 @@ const std::vector<GateCheck>& gateChecks();
 Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment);
 
 // What the suspects add to it (W30): the module may be condemned only when whatever outside it still explains the
-// readings has become less likely than `outsideAtMost` together, beside every line earned; and a fault that the
-// suspects locate outside clears it. Names the best remaining alternative and the reading that would exclude it.
+// readings has become less likely than `outsideAtMost` together, beside every line earned. Where the suspects locate
+// the fault inside, levels that are out of limits are what a bad module gives: then they forbid nothing, but its feeds
+// and returns must be proven, no terminal unread, and every statement made. A fault that the suspects locate outside
+// clears it. Names the best remaining alternative and the reading that would exclude it.
 struct Reasoning;
 constexpr double outsideAtMost = 0.02;
 void weigh(const Reasoning& reasoning, const std::string& module, Gate& gate);

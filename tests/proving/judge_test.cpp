@@ -1,5 +1,6 @@
 // Each test of W7–W14 and W18, and for each trap the naive conclusion beside the right one.
 #include "proving/judge.h"
+#include "circuit/operating_point.h"
 
 #include <gmock/gmock.h>
 
@@ -317,6 +318,32 @@ TEST_F(Judging, T8ALoadCannotRaiseASupply)
     const Judgement j = bench.take(load("lamp-21w"), 11.40);
     EXPECT_EQ(j.verdict, Verdict::Conflict);
     EXPECT_TRUE(hasTrap(j, "T8"));
+}
+
+TEST(JudgingAPoint, IsAgainstTheBatteryOfItsOwnState)
+{
+    // A battery that is loaded or charged is not the one at rest: a sound machine reads as sound in every state.
+    const Map& machine = test::pt9();
+    for (std::size_t s = 0; s < machine.states.size(); ++s) {
+        const std::string& state = machine.states[s].id;
+        Condition resting;
+        resting.state = static_cast<int>(s);
+        const auto point = operatingPoint(machine, resting);
+        ASSERT_TRUE(point);
+        for (const char* place : {"K2.86", "K1.87", "F17.out", "J1-10.a"}) {
+            const int node = machine.nodeIndex(place);
+            if (point->isFloating(node)) continue;
+            for (const double battery : {1.0, 0.97}) {
+                test::Bench bench(machine);
+                bench.battery(battery * point->potential(machine.batteryPlus()), state);
+                const bool hangs = point->potential(node) > 0.8 * point->potential(machine.batteryPlus());
+                const Step step = pointStep(machine, node, machine.batteryMinus(), static_cast<int>(s), {}, -1);
+                const double sound = point->potential(node) * (hangs ? battery : 1);
+                EXPECT_EQ(bench.take(step, sound).word, "As a sound circuit") << place << ", " << state;
+                EXPECT_NE(bench.take(step, sound + 0.5).word, "As a sound circuit") << place << ", " << state;
+            }
+        }
+    }
 }
 
 TEST_F(Judging, T12SiblingsOnOneGroundPointAreNotProvenAlong)

@@ -22,6 +22,7 @@ struct Hunt {
     int readings = 0;
     std::string located;
     Gate gate;
+    Assessment assessment;
 };
 
 Hunt follow(const std::string& startTerminal, std::vector<Fault> faults, int most = 60)
@@ -39,7 +40,8 @@ Hunt follow(const std::string& startTerminal, std::vector<Fault> faults, int mos
         if (!value) break;
         bench.take(*step, value->value);
     }
-    hunt.gate = gateOf(map, bench.assessed(), {bench.now(), "key-on"});
+    hunt.assessment = bench.assessed();
+    hunt.gate = gateOf(map, hunt.assessment, {bench.now(), "key-on"});
     const Walk walk = walkOf(map, bench.evidence(), terminal);
     if (walk.located && walk.isSingleElement) hunt.located = walk.located->words;
     return hunt;
@@ -101,6 +103,49 @@ TEST(Plan, ABlownFuseIsFoundOnItsTwoSides)
     const Hunt hunt = follow("J2-1", {{Fault::Kind::Open, element("F15")}});
     EXPECT_EQ(hunt.gate.outcome, Outcome::Cleared);
     EXPECT_THAT(hunt.gate.located, HasSubstr("behind F15"));
+}
+
+// W15: what feeds the coil, what switches it, and the contact itself, one after the other.
+TEST(Plan, AnAbsentSupplyIsFollowedFromItsFuseThroughTheRelayToTheCoil)
+{
+    const Hunt contact = follow("J1-1", {{Fault::Kind::Open, element("K1")}});
+    EXPECT_THAT(contact.gate.located, HasSubstr("across the coil of K1"));
+    EXPECT_THAT(contact.gate.located, HasSubstr("does not close"));
+    EXPECT_EQ(contact.gate.outcome, Outcome::Cleared);
+    EXPECT_LE(contact.readings, 6);
+
+    const Hunt control = follow("J1-1", {{Fault::Kind::Open, element("W20")}});
+    EXPECT_THAT(control.gate.located, HasSubstr("the two ends of one wire"));
+    EXPECT_THAT(control.gate.located, HasSubstr("J1-5"));
+    EXPECT_EQ(control.gate.outcome, Outcome::Cleared);
+
+    // Not driven by the module: nothing is located, and nothing held against the module before its needs are proven.
+    const Hunt driver = follow("J1-1", {{Fault::Kind::Open, element("D-J1-5")}});
+    EXPECT_EQ(driver.gate.located, "");
+    EXPECT_EQ(proofOf(test::pt9(), driver.assessment, test::pt9().terminalIndex("J1-1")).state,
+              ProofState::ProvenLoaded)
+        << "with a lead in place of the module";
+    EXPECT_EQ(driver.gate.outcome, Outcome::NotProven);
+}
+
+// What hangs on one dead relay is read for one terminal and counts for all.
+TEST(Plan, AsksForEveryPlaceOfADeadFeedOnce)
+{
+    const Map& map = test::pt9();
+    practice::SimulatedMachine machine(map, {{Fault::Kind::Open, element("D-J1-5")}});
+    Bench bench(map);
+    std::map<std::string, int> asked;
+    for (const char* terminal : {"J1-1", "J1-2", "J2-1", "J2-2"}) {
+        for (int most = 0; most < 30; ++most) {
+            const auto step = nextStepFor(map, bench.assessed(), map.terminalIndex(terminal), {bench.now(), "key-on"});
+            if (!step) break;
+            bench.take(*step, machine.read(*step)->value);
+            if (step->test == TestKind::FuseCheck || step->test == TestKind::Point) ++asked[step->red + step->black];
+        }
+    }
+    EXPECT_GE(asked.size(), 6U);
+    for (const auto& [place, times] : asked)
+        EXPECT_EQ(times, 1) << place;
 }
 
 TEST(Plan, ASoundSupplyIsProvenAndNothingIsLocated)

@@ -5,6 +5,7 @@
 
 #include <cmath>
 #include <fstream>
+#include <functional>
 #include <numeric>
 
 #include "circuit/operating_point.h"
@@ -295,6 +296,50 @@ TEST(ReasonedGate, ALocatedFaultClearsTheModuleAndNamesTheAlternative)
     EXPECT_EQ(gate.outcome, Outcome::Cleared);
     EXPECT_EQ(gate.grade, "on likelihood");
     EXPECT_NE(gate.alternative.find("F15"), std::string::npos) << "T15: the best alternative is always named";
+}
+
+// Every line earned but the levels that a bad module gives.
+std::vector<GateLine> allButWhatItGives()
+{
+    std::vector<GateLine> lines;
+    for (const char* id : {"returns", "supplies", "references", "inputs", "shut-down"}) {
+        GateLine line;
+        line.id = id;
+        line.state = LineState::Earned;
+        line.total = line.earned = 4;
+        lines.push_back(line);
+    }
+    lines[2].state = LineState::Failed;
+    lines[2].earned = 2, lines[2].failed = 2;
+    return lines;
+}
+
+TEST(ReasonedGate, WhatABadModuleGivesDoesNotForbidACondemnationButEverythingElseDoes)
+{
+    Reasoning r;
+    r.suspects.push_back({0, 0.99, 0, 0, "x", {{1, "J1-10", 0, 0, 0.1, 0, true, false, false}}, {}});
+    r.groups.push_back({{1}, 0.999, true, false, "regulator dead"});
+    r.conclusion = {Conclusion::Kind::Inside, 0.999, "regulator dead"};
+    r.outsideProbability = 0.001;
+    const auto outcome = [&](const std::function<void(std::vector<GateLine>&)>& change) {
+        Gate gate;
+        gate.lines = allButWhatItGives();
+        change(gate.lines);
+        weigh(r, "DCU-54", gate);
+        return gate.outcome;
+    };
+    EXPECT_EQ(outcome([](auto&) {}), Outcome::MayBeCondemned);
+    EXPECT_EQ(outcome([](auto& l) { l[1].state = LineState::Failed, l[1].earned = 3, l[1].failed = 1; }),
+              Outcome::NotProven)
+        << "a supply fails";
+    EXPECT_EQ(outcome([](auto& l) { l[2].earned = 1; }), Outcome::NotProven) << "a reference not read";
+    EXPECT_EQ(outcome([](auto& l) { l[3].state = LineState::Missing, l[3].earned = 3; }), Outcome::NotProven);
+    EXPECT_EQ(outcome([](auto& l) { l[4].state = LineState::Missing; }), Outcome::NotProven) << "no statement";
+    r.outsideProbability = 0.03;
+    EXPECT_EQ(outcome([](auto&) {}), Outcome::NotProven) << "something outside is likely enough";
+    r.outsideProbability = 0.001;
+    r.conclusion.kind = Conclusion::Kind::Open;
+    EXPECT_EQ(outcome([](auto&) {}), Outcome::NotProven) << "not concluded";
 }
 
 TEST(ReasonedGate, PaperAloneDecidesNothing)

@@ -143,6 +143,7 @@ QWidget* JobScreen::makeCodes()
     codes_->setHorizontalHeaderLabels({tr("Code"), tr("Says"), tr("Set by, and stored conditions")});
     codes_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
     codes_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    codes_->horizontalHeader()->setMinimumSectionSize(100);  // room to type in
     codes_->verticalHeader()->hide();
     codes_->setTabKeyNavigation(false);
     codes_->setWordWrap(true);
