@@ -235,6 +235,7 @@ std::string writePinRow(const PinRow& row)
     for (const Column& column : columns()) {
         if (column.cell && !(row.*(column.cell)).empty()) out[std::string(column.key)] = row.*(column.cell);
     }
+    if (!row.holds.empty()) out["holds"] = row.holds;
     return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
@@ -250,6 +251,7 @@ Result<PinRow> readPinRow(std::string_view text)
     for (const Column& column : columns()) {
         if (column.cell) row.*(column.cell) = f.text(std::string(column.key), Need::Optional);
     }
+    row.holds = f.text("holds", Need::Optional);
     f.reportUnknown();
     if (!problems.empty()) return tl::unexpected(problems.front());
     return row;

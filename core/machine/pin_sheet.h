@@ -26,6 +26,7 @@ struct PinRow {
     std::string otherEnd;
     std::string source;
     std::string asFound;  // "", "empty", "wired"
+    std::string holds;    // of a correction only: the source whose expected values hold where several disagree
 
     std::string id() const { return connector + "-" + std::to_string(cavity); }
 };

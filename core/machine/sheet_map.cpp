@@ -541,6 +541,27 @@ Json* cavityOf(Json& doc, const PinRow& row)
     return nullptr;
 }
 
+// Where the source gives a value for a state, the values of others for the same are left out. False when it gives none.
+bool keepOnly(const std::string& source, Json& expected)
+{
+    const auto isFrom = [&](const Json& e) { return e.value("source", "") == source; };
+    const auto isSame = [](const Json& x, const Json& y) {
+        return x.value("state", "") == y.value("state", "") && x.value("measure", "") == y.value("measure", "") &&
+               x.value("how", "") == y.value("how", "");
+    };
+    Json kept = Json::array();
+    bool gives = false;
+    for (const Json& e : expected) {
+        gives = gives || isFrom(e);
+        const bool ruledOut = !isFrom(e) && std::any_of(expected.begin(), expected.end(), [&](const Json& other) {
+            return isFrom(other) && isSame(e, other);
+        });
+        if (!ruledOut) kept.push_back(e);
+    }
+    expected = std::move(kept);
+    return gives;
+}
+
 void correct(Json& cavity, const PinRow& row)
 {
     if (!row.circuit.empty()) cavity["circuit"] = row.circuit;
@@ -575,6 +596,8 @@ Result<std::string, Problems> withCorrection(const std::string& document, const 
         const std::string roleBefore = cavity->value("role", "");
         if (roleBefore != roleName(Role::Empty)) {
             correct(*cavity, *row);
+            if (!row->holds.empty() && !keepOnly(row->holds, (*cavity)["expected"]))
+                return tl::unexpected(Problems{{row->id(), "the map has no expected value of it from " + row->holds}});
             return doc.dump(1) + "\n";
         }
         auto& cavities = doc["connectors"];
@@ -616,6 +639,7 @@ std::string correctionWords(const std::string& rowJson)
     if (!row->circuit.empty()) parts.push_back("circuit " + row->circuit);
     if (!row->role.empty()) parts.push_back(row->role);
     if (!row->colour.empty()) parts.push_back("colour " + row->colour);
+    if (!row->holds.empty()) parts.push_back("what " + row->holds + " expects holds");
     return row->id() + ": " + listed(parts) + (row->source.empty() ? "" : " (" + row->source + ")");
 }
 

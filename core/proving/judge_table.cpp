@@ -28,7 +28,8 @@ void decideByTable(const AgainstLimits& limits, Judgement& j)
             j.finding = Finding::SourcesDisagree;
             j.word = "Sources disagree";
             j.doesNotProve.push_back("Whether this is right: " + j.limits +
-                                     ". A reading on a proven-good machine settles it.");
+                                     ". A reading on a proven-good machine settles it; then the terminal is corrected: "
+                                     "which source holds.");
             break;
         case Outcome::None:
             j.verdict = Verdict::NotDecided;

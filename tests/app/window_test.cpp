@@ -307,6 +307,24 @@ TEST(Sheet, ATerminalIsMarkedAsFound)
     EXPECT_EQ(s(window.text("ledgerCount")), "4 of 51 proven");
 }
 
+TEST(Sheet, WhereSourcesDisagreeItIsChosenWhichHolds)
+{
+    Window window;
+    ASSERT_TRUE(window->openDemo());
+    const Map& map = window->liveJob()->map();
+    TerminalDialog dialog(map, map.terminalIndex("J2-26"));
+    auto* holds = dialog.findChild<QComboBox*>(QStringLiteral("holds"));
+    ASSERT_TRUE(holds);
+    EXPECT_EQ(dialog.row().holds, "") << "nothing is chosen for the technician";
+    holds->setCurrentIndex(holds->findData(QStringLiteral("PT9-M")));
+    dialog.accept();
+    EXPECT_EQ(dialog.result(), QDialog::Accepted);
+    ASSERT_TRUE(window->liveJob()->enter(MapCorrection{"J2-26", writePinRow(dialog.row())}));
+    const Map& now = window->liveJob()->map();
+    EXPECT_EQ(now.terminal(now.terminalIndex("J2-26")).expected.size(), 1U);
+    EXPECT_FALSE(TerminalDialog(now, now.terminalIndex("J2-26")).findChild<QComboBox*>(QStringLiteral("holds")));
+}
+
 TEST(Sheet, ACorrectionThatCannotBeIsRefused)
 {
     Window window;

@@ -218,6 +218,31 @@ TEST(Correction, AddsATerminalWithItsCircuit)
     EXPECT_EQ(map->element(fusesOf(*map, terminal).back()).id, "F4");
 }
 
+TEST(Correction, SaysWhichSourceHoldsWhereTheyDisagree)
+{
+    const Map& before = test::pt9();
+    ASSERT_EQ(before.terminal(before.terminalIndex("J2-26")).expected.size(), 2U);
+    PinRow row;
+    row.connector = "J2";
+    row.cavity = 26;
+    row.holds = "PT9-M";
+    const auto changed = withCorrection(before.document, writePinRow(row));
+    ASSERT_TRUE(changed);
+    const auto map = readMap(*changed, "x");
+    ASSERT_TRUE(map);
+    const Terminal& t = map->terminal(map->terminalIndex("J2-26"));
+    ASSERT_EQ(t.expected.size(), 1U);
+    EXPECT_EQ(map->sourceId(t.expected.front().source), "PT9-M");
+    EXPECT_EQ(map->terminal(map->terminalIndex("J2-1")).expected.size(),
+              before.terminal(before.terminalIndex("J2-1")).expected.size());
+    EXPECT_THAT(correctionWords(writePinRow(row)), HasSubstr("what PT9-M expects holds"));
+
+    row.holds = "VD-34";
+    const auto refused = withCorrection(before.document, writePinRow(row));
+    ASSERT_FALSE(refused);
+    EXPECT_THAT(refused.error().front().message(), HasSubstr("no expected value of it from VD-34"));
+}
+
 TEST(Correction, RowsAreKeptAsText)
 {
     PinRow row;

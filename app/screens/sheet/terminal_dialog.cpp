@@ -7,6 +7,8 @@
 #include <QLineEdit>
 #include <QVBoxLayout>
 
+#include <set>
+
 #include "machine/map_reader.h"
 #include "machine/sheet_map.h"
 #include "theme.h"
@@ -55,6 +57,7 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
     found_->addItems({tr("as drawn"), tr("found empty"), tr("found wired")});
     found_->setCurrentIndex(t && t->asFound == AsFound::Empty ? 1 : t && t->asFound == AsFound::Wired ? 2 : 0);
     form->addRow(tr("As &found"), found_);
+    if (t) askWhichSourceHolds(*t, form);
     fuse_ = line("fuse", tr("F&use and rating"), {});
     relay_ = line("relay", tr("Rela&y"), {});
     ground_ = line("ground", tr("&Ground point"), {});
@@ -64,7 +67,7 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
     // The wiring of a cavity that has one stays as it is on the map.
     const bool wired = t && t->a >= 0 && t->role != Role::Empty;
     for (QLineEdit* edit : {fuse_, relay_, ground_, splice_, otherEnd_})
-        edit->setEnabled(!wired);
+        form->setRowVisible(edit, !wired);
     problem_ = new QLabel;
     problem_->setObjectName(QStringLiteral("terminalProblem"));
     problem_->setWordWrap(true);
@@ -76,6 +79,26 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
     layout->addLayout(form);
     layout->addWidget(problem_);
     layout->addWidget(buttons);
+}
+
+void TerminalDialog::askWhichSourceHolds(const Terminal& t, QFormLayout* form)
+{
+    std::set<int> disagreeing;
+    for (const Expected& a : t.expected) {
+        for (const Expected& b : t.expected) {
+            const bool same = a.state == b.state && a.measure == b.measure && a.loaded == b.loaded;
+            if (same && a.source != b.source) disagreeing.insert(a.source);
+        }
+    }
+    if (disagreeing.empty()) return;
+    holds_ = new QComboBox;
+    holds_->setObjectName(QStringLiteral("holds"));
+    holds_->addItem(tr("all of its sources, which must agree"), QString());
+    for (const int source : disagreeing) {
+        const Source& s = map_.sources[static_cast<std::size_t>(source)];
+        holds_->addItem(tr("%1, %2").arg(text(s.id), text(s.title)), text(s.id));
+    }
+    form->addRow(tr("E&xpected values from"), holds_);
 }
 
 PinRow TerminalDialog::row() const
@@ -102,6 +125,7 @@ PinRow TerminalDialog::row() const
     row.splice = s(splice_);
     row.otherEnd = s(otherEnd_);
     row.source = s(source_);
+    if (holds_) row.holds = holds_->currentData().toString().toStdString();
     return row;
 }
 

@@ -7,6 +7,7 @@
 #include "machine/pin_sheet.h"
 
 class QComboBox;
+class QFormLayout;
 class QLabel;
 class QLineEdit;
 
@@ -22,10 +23,13 @@ public:
     void accept() override;
 
 private:
+    void askWhichSourceHolds(const Terminal& t, QFormLayout* form);
+
     const Map& map_;
     int terminal_;
     QLineEdit *cavity_, *circuit_, *colour_, *fuse_, *relay_, *ground_, *splice_, *otherEnd_, *source_;
     QComboBox *role_, *found_;
+    QComboBox* holds_ = nullptr;  // where sources disagree
     QLabel* problem_;
 };
 
