@@ -6,6 +6,7 @@
 #include "commands.h"
 #include "machine/map_reader.h"
 #include "machine/paths.h"
+#include "machine/schedule_gaps.h"
 #include "machine/sheet_map.h"
 
 namespace ilvek::cli {

@@ -6,7 +6,7 @@
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
 #include "machine/paths.h"
-#include "machine/sheet_map.h"
+#include "machine/schedule_gaps.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {

@@ -4,7 +4,7 @@
 #include <algorithm>
 
 #include "machine/map_reader.h"
-#include "machine/sheet_map.h"
+#include "machine/map_correction.h"
 
 namespace ilvek {
 

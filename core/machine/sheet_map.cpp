@@ -530,48 +530,6 @@ Json skeleton(const NewMachine& machine)
                {"assumed", true}}}}};
 }
 
-Json* cavityOf(Json& doc, const PinRow& row)
-{
-    for (Json& connector : doc["connectors"]) {
-        if (connector.value("id", "") != row.connector) continue;
-        for (Json& cavity : connector["cavities"]) {
-            if (cavity.value("cavity", 0) == row.cavity) return &cavity;
-        }
-    }
-    return nullptr;
-}
-
-// Where the source gives a value for a state, the values of others for the same are left out. False when it gives none.
-bool keepOnly(const std::string& source, Json& expected)
-{
-    const auto isFrom = [&](const Json& e) { return e.value("source", "") == source; };
-    const auto isSame = [](const Json& x, const Json& y) {
-        return x.value("state", "") == y.value("state", "") && x.value("measure", "") == y.value("measure", "") &&
-               x.value("how", "") == y.value("how", "");
-    };
-    Json kept = Json::array();
-    bool gives = false;
-    for (const Json& e : expected) {
-        gives = gives || isFrom(e);
-        const bool ruledOut = !isFrom(e) && std::any_of(expected.begin(), expected.end(), [&](const Json& other) {
-            return isFrom(other) && isSame(e, other);
-        });
-        if (!ruledOut) kept.push_back(e);
-    }
-    expected = std::move(kept);
-    return gives;
-}
-
-void correct(Json& cavity, const PinRow& row)
-{
-    if (!row.circuit.empty()) cavity["circuit"] = row.circuit;
-    if (!row.role.empty()) cavity["role"] = row.role;
-    if (!row.colour.empty()) cavity["colour"] = row.colour;
-    if (row.asFound == "empty" || row.asFound == "wired")
-        cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
-    if (row.asFound == "as drawn") cavity.erase("as_found");
-}
-
 }  // namespace
 
 Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, const NewMachine& machine)
@@ -586,33 +544,18 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     return document;
 }
 
-Result<std::string, Problems> withCorrection(const std::string& document, const std::string& rowJson)
+Result<std::string, Problems> withRow(const std::string& document, const PinRow& row)
 {
-    const auto row = readPinRow(rowJson);
-    if (!row) return tl::unexpected(Problems{row.error()});
     Json doc = Json::parse(document, nullptr, false);
     if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", "this is not well-formed JSON"}});
-    if (Json* cavity = cavityOf(doc, *row)) {
-        const std::string roleBefore = cavity->value("role", "");
-        if (roleBefore != roleName(Role::Empty)) {
-            correct(*cavity, *row);
-            if (!row->holds.empty() && !keepOnly(row->holds, (*cavity)["expected"]))
-                return tl::unexpected(Problems{{row->id(), "the map has no expected value of it from " + row->holds}});
-            return doc.dump(1) + "\n";
-        }
-        auto& cavities = doc["connectors"];
-        for (Json& connector : cavities) {
-            if (connector.value("id", "") != row->connector) continue;
-            auto& list = connector["cavities"];
-            list.erase(std::remove_if(list.begin(), list.end(),
-                                      [&](const Json& c) { return c.value("cavity", 0) == row->cavity; }),
-                       list.end());
-        }
-    }
     std::vector<PinRow> there;
-    for (const Json& connector : doc["connectors"]) {
+    for (Json& connector : doc["connectors"]) {
+        auto& cavities = connector["cavities"];
+        const auto isThis = [&](const Json& c) { return c.value("cavity", 0) == row.cavity; };
+        if (connector.value("id", "") == row.connector)
+            cavities.erase(std::remove_if(cavities.begin(), cavities.end(), isThis), cavities.end());
         if (!connector.value("module", false)) continue;
-        for (const Json& c : connector["cavities"]) {
+        for (const Json& c : cavities) {
             PinRow known;
             known.connector = connector.value("id", "");
             known.cavity = c.value("cavity", 0);
@@ -622,83 +565,12 @@ Result<std::string, Problems> withCorrection(const std::string& document, const 
     }
     SheetBuilder builder(std::move(doc));
     builder.announce(there);
-    builder.announce({*row});
-    builder.dimension({*row});
-    builder.add(*row);
+    builder.announce({row});
+    builder.dimension({row});
+    builder.add(row);
     std::string out = builder.finish(false);
     if (!builder.problems().empty()) return tl::unexpected(builder.problems());
     return out;
-}
-
-std::string correctionWords(const std::string& rowJson)
-{
-    const auto row = readPinRow(rowJson);
-    if (!row) return "";
-    std::vector<std::string> parts;
-    if (!row->asFound.empty()) parts.push_back("found " + row->asFound);
-    if (!row->circuit.empty()) parts.push_back("circuit " + row->circuit);
-    if (!row->role.empty()) parts.push_back(row->role);
-    if (!row->colour.empty()) parts.push_back("colour " + row->colour);
-    if (!row->holds.empty()) parts.push_back("what " + row->holds + " expects holds");
-    return row->id() + ": " + listed(parts) + (row->source.empty() ? "" : " (" + row->source + ")");
-}
-
-std::vector<std::string> scheduleGaps(const Map& map)
-{
-    int permanent = 0, switched = 0, relayFed = 0, returns = 0, references = 0, referenceReturns = 0, sensors = 0,
-        drives = 0, controls = 0;
-    for (const int index : map.moduleTerminals()) {
-        const Terminal& t = map.terminal(index);
-        if (!t.role || t.asFound == AsFound::Empty) continue;
-        switch (*t.role) {
-            case Role::PermanentFeed:
-                ++permanent;
-                break;
-            case Role::SwitchedFeed:
-                ++switched;
-                break;
-            case Role::RelayFedSupply:
-                ++relayFed;
-                break;
-            case Role::Return:
-                ++returns;
-                break;
-            case Role::Reference:
-                ++references;
-                break;
-            case Role::ReferenceReturn:
-                ++referenceReturns;
-                break;
-            case Role::AnalogueInput:
-                ++sensors;
-                break;
-            case Role::LowSideDrive:
-                ++controls, ++drives;
-                break;
-            default:
-                drives += groupOf(*t.role) == Group::Drives ? 1 : 0;
-        }
-    }
-    std::vector<std::string> gaps;
-    const auto gap = [&gaps](bool missing, const char* words) {
-        if (missing) gaps.emplace_back(words);
-    };
-    gap(returns == 0, "No return is listed. Every module has at least one; look on the far pages of the diagram.");
-    gap(returns == 1 && drives >= 4,
-        "Only one return for a module with several drives: power and signal returns are usually apart.");
-    gap(permanent + switched + relayFed == 0, "No supply is listed.");
-    gap(permanent == 0, "No permanent feed is listed; most modules keep their memory on one.");
-    gap(switched == 0, "No switched feed is listed: how does the module know that the key is on?");
-    gap(relayFed > 0 && controls == 0,
-        "A relay feeds the module but no relay control is listed: who switches the relay?");
-    gap(sensors > 0 && references == 0, "Analogue inputs are listed but no reference for their sensors.");
-    gap(references > 0 && referenceReturns == 0, "A reference is listed but no return of its own for the sensors.");
-    for (const int index : map.moduleTerminals()) {
-        const Terminal& t = map.terminal(index);
-        if (t.role && isSupply(*t.role) && t.ownReturn < 0 && returns > 0)
-            gaps.push_back(t.id + " does not say which return belongs to it.");
-    }
-    return gaps;
 }
 
 }  // namespace ilvek

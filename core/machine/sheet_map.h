@@ -21,13 +21,7 @@ struct NewMachine {
 // named).
 Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, const NewMachine& machine);
 
-// A map document with one row added to it, or with one of its cavities corrected: circuit, role, colour, as-found.
-// The wiring of a cavity that has one is kept. ERRORS: as above, or not a row.
-Result<std::string, Problems> withCorrection(const std::string& document, const std::string& rowJson);
-// "J2-28 found empty", "J1-4 colour black with yellow".
-std::string correctionWords(const std::string& rowJson);
-
-// W4: what a module of this kind should have and this map lacks; each in words of the bay.
-std::vector<std::string> scheduleGaps(const Map& map);
+// A map document with one row added to it, in place of what its cavity held. ERRORS: as above.
+Result<std::string, Problems> withRow(const std::string& document, const PinRow& row);
 
 }  // namespace ilvek

@@ -16,6 +16,7 @@
 
 #include "base/file.h"
 #include "machine/map_reader.h"
+#include "machine/schedule_gaps.h"
 #include "theme.h"
 
 namespace ilvek::app {

@@ -9,8 +9,8 @@
 
 #include <set>
 
+#include "machine/map_correction.h"
 #include "machine/map_reader.h"
-#include "machine/sheet_map.h"
 #include "theme.h"
 #include "widgets/labels.h"
 
