@@ -252,7 +252,8 @@ std::optional<CheapestOpen> cheapestOpen(const Map& map, const Assessment& a, co
         const Connector& connector = map.connectors[static_cast<std::size_t>(t.connector)];
         for (const Requirement& need : proofOf(map, a, terminal).missing) {
             const Judgement* done = latestOf(map, a, terminal, need.test, need.state);
-            if (done && done->finding == Finding::SourcesDisagree) continue;  // no reading settles it
+            // No reading settles it: its sources disagree, or it failed and waits for its fault to be found.
+            if (done && (done->finding == Finding::SourcesDisagree || isFailure(done->verdict))) continue;
             const bool loads = need.test == TestKind::LoadedSupply || need.test == TestKind::ReturnDrop;
             const OperatingState& state = map.state(need.state);
             const double effort_s = connector.reach_s + (loads ? connector.unplug_s + loadEffort_s : 0.0) +

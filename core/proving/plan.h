@@ -28,8 +28,8 @@ std::optional<Step> nextStepFor(const Map& map, const Assessment& assessment, in
 // be mended, and when all is read.
 std::optional<Step> nextStep(const Map& map, const Assessment& assessment, const Moment& moment);
 
-// The open requirement of the job that takes the least time: reach, load and change of state counted; not one that was
-// read against sources that disagree.
+// The open requirement of the job that takes the least time: reach, load and change of state counted; not one that
+// failed, nor one that was read against sources that disagree.
 struct CheapestOpen {
     int terminal = -1;
     Requirement requirement;

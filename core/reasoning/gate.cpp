@@ -116,9 +116,9 @@ std::string suspicion(const Map& map, const Assessment& a)
             case Finding::BothSidesBad:
                 return fmt::format("Feed and return of {}.", id);
             default:
-                return groupOf(map.terminal(terminal).role.value_or(Role::Empty)) == Group::Supplies
-                           ? fmt::format("Feed or return of {}.", id)
-                           : fmt::format("The circuit of {}.", id);
+                if (groupOf(map.terminal(terminal).role.value_or(Role::Empty)) == Group::Supplies)
+                    return fmt::format("Feed or return of {}.", id);
+                return "";  // a level alone says nothing of the place
         }
     }
     return "";
