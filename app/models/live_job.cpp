@@ -101,8 +101,28 @@ void LiveJob::askReasoning()
 bool LiveJob::takeSuggestion(std::size_t index)
 {
     if (!reasoning_ || index >= reasoning_->steps.size()) return false;
-    take(reasoning_->steps[index]);
+    const Step& step = reasoning_->steps[index];
+    if (isBeingWeighed(step)) {
+        emit refused(
+            tr("%1: just read, and still being weighed. Again in a moment.").arg(QString::fromStdString(step.title)));
+        return false;
+    }
+    take(step);
     return true;
+}
+
+// Read after what the suspects know of.
+bool LiveJob::isBeingWeighed(const Step& step) const
+{
+    const Reading wanted = readingOf(step, job_.map, {}, {}, 0);
+    const auto& readings = assessment_.evidence.readings;
+    for (std::size_t i = reasoning_->readings; i < readings.size(); ++i) {
+        const Reading& r = readings[i];
+        if (r.test == wanted.test && r.red == wanted.red && r.black == wanted.black && r.state == wanted.state &&
+            r.unplugged == wanted.unplugged && r.removed == wanted.removed && r.load == wanted.load)
+            return true;
+    }
+    return false;
 }
 
 bool LiveJob::takeExclusion(std::size_t group)

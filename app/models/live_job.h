@@ -89,6 +89,7 @@ private:
     bool takeLook(const QString& text);
     void planStep();
     void take(const Step& suggested);
+    bool isBeingWeighed(const Step& step) const;
     void solveExpected();
     SolvedLoop solved(const Condition& condition, int terminal) const;
 

@@ -96,6 +96,7 @@ void Reasoner::forget(bool complaint)
     for (std::size_t i = 0; i < suspects_.size(); ++i)
         suspects_[i].prior = priors[i].prior;
     observations_.clear();
+    counted_ = 0;
     waiting_ = false;
     refined_ = true;
     hunted_.clear();
@@ -119,6 +120,7 @@ bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::si
         belief_->take(table_, now[i]);
     refined_ = refined_ && continues && known == now.size();
     observations_ = now;
+    if (!waiting_) counted_ = assessment.evidence.readings.size();
     return !waiting_;
 }
 
@@ -205,6 +207,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     Reasoning r;
     r.built = built_;
     r.toBuild = setups_.size();
+    r.readings = counted_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
     r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
     // None before what was read last is weighed in full.

@@ -47,6 +47,7 @@ struct Reasoning {
     double worstMisfit = 0;              // |z| that no single suspect explains away
     std::vector<std::int64_t> doubtful;  // readings that the best suspect cannot explain: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
+    std::size_t readings = 0;            // of the evidence, as of when all of it was last counted
 };
 
 class Reasoner {
@@ -109,8 +110,9 @@ private:
     PredictionTable singlesOnly_;  // as it was before further suspects were added; shares its blocks
     std::unique_ptr<Belief> belief_;
     std::vector<Observation> observations_;
-    bool waiting_ = false;  // some observations have no prediction yet
-    bool refined_ = true;   // what was taken last is weighed in full
+    std::size_t counted_ = 0;  // readings of the evidence when all of it was last counted
+    bool waiting_ = false;     // some observations have no prediction yet
+    bool refined_ = true;      // what was taken last is weighed in full
     Refinement refinement_;
     std::set<int> hunted_;  // suspects whose own tests are among the candidates
     Stop stop_;

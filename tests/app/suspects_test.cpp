@@ -47,6 +47,28 @@ TEST(SuspectsScreen, NamesTheLikeliestAndOffersThreeTests)
     EXPECT_EQ(window->liveJob()->step()->title, window->liveJob()->reasoning()->steps[0].title);
 }
 
+TEST(SuspectsScreen, DoesNotAskForWhatIsStillBeingWeighed)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    LiveJob* job = window->liveJob();
+    QSignalSpy answered(job, &LiveJob::reasoned), refused(job, &LiveJob::refused);
+    const auto isCounted = [&] { return job->reasoning()->readings == job->assessment().evidence.readings.size(); };
+    ASSERT_TRUE(answered.wait(patience_ms));
+    while (job->reasoning()->steps.empty() || !isCounted())
+        ASSERT_TRUE(answered.wait(patience_ms));
+    ASSERT_TRUE(job->takeSuggestion(0));
+    const Step first = *job->step();
+    // No event loop between: nothing can have been weighed.
+    ASSERT_TRUE(job->enter(readingOf(first, job->map(), volts(1.0), {}, 0)));
+    EXPECT_FALSE(job->takeSuggestion(0));
+    ASSERT_EQ(refused.size(), 1);
+    EXPECT_TRUE(refused.front().front().toString().contains(QStringLiteral("still being weighed")));
+    while (!isCounted())
+        ASSERT_TRUE(answered.wait(patience_ms));
+    EXPECT_TRUE(job->reasoning()->steps.empty() || job->takeSuggestion(0));
+}
+
 TEST(SuspectsScreen, TakesTheReadingThatWouldExcludeTheChosenOne)
 {
     test::Window window;
