@@ -3,15 +3,16 @@
 #include <algorithm>
 #include <cmath>
 
+#include "reasoning/likelihood.h"
+
 namespace ilvek {
 
 namespace {
 
 using Kind = Conclusion::Kind;
 
-// A reading that is further than this from what the suspect gives speaks against it; one that is no further than
-// explainedZ is explained.
-constexpr double doubtfulZ = 4.0, explainedZ = 2.5;
+// A reading that is no further than this from what the suspect gives is explained.
+constexpr double explainedZ = 2.5;
 // A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
 constexpr double stillLikely = 1e-6;
 // What a verdict names must be this likely without any single reading.

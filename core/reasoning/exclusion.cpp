@@ -169,7 +169,7 @@ std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::ve
     std::vector<std::optional<Exclusion>> out(std::min(most, groups.size()));
     std::vector<const Candidate*> chosen(out.size(), nullptr);
     for (const Candidate& c : candidates) {
-        if (isTaken(belief, c)) continue;
+        if (!takenBefore(belief, c).empty()) continue;
         const bool look = c.kind == Candidate::Kind::Look;
         const Column* column = look ? nullptr : table.find(c.setup, probeOf(c));
         if (!look && (!column || std::isnan(column->value[0]))) continue;

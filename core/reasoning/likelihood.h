@@ -13,6 +13,9 @@ namespace ilvek {
 constexpr double freeDensity = 1.0 / 15;
 constexpr float freeSigma = 5;
 constexpr double evenOdds = 0.5;
+// A reading further than this many sigma from what a suspect gives was not given by it: it is a slip, or the suspect is
+// wrong.
+constexpr double doubtfulZ = 4.0;
 // Severities lie as close as their cells: this share of the distance to the next one is one sigma.
 constexpr double cellShare = 0.3;
 
@@ -32,14 +35,15 @@ inline double between3(double v0, double x1, double v1, double x2, double v2, do
     return v >= std::min(v1, v2) && v <= std::max(v1, v2) ? v : straight;
 }
 
-// How far the posts follow the battery's own voltage.
+// How far the posts follow the battery's own voltage: about a fifth beside a running alternator. Below the least of it
+// they say nothing of it.
+constexpr double leastBatterySlope = 0.1;
 inline double batterySlopeOf(const Column& battery, std::size_t at)
 {
-    return std::max(0.3, static_cast<double>(battery.batterySlope[at]));
+    return std::max(leastBatterySlope, static_cast<double>(battery.batterySlope[at]));
 }
 
-// A column's reading with the battery's own voltage that its posts show under the same fault. Beside a running
-// alternator they say little of it, and little hangs on it.
+// A column's reading with the battery's own voltage that its posts show under the same fault.
 inline double shiftedTo(const Column& column, std::size_t at, const Column& battery, double posts_V)
 {
     const double is = static_cast<double>(battery.value[at]);

@@ -9,6 +9,7 @@
 #include <optional>
 #include <thread>
 
+#include "reasoning/likelihood.h"
 #include "reasoning/sights.h"
 
 namespace ilvek {
@@ -241,6 +242,7 @@ std::string reasonForLook(const std::vector<SuspectGroup>& groups, const RankedT
 std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest& test)
 {
     if (test.look) return reasonForLook(groups, test);
+    const std::string again = test.again ? "Once more, for what it read is a slip, or the likeliest is wrong. " : "";
     const auto part = [&](std::size_t i) {
         const auto& [g, v] = test.outcomes[i];
         const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
@@ -260,7 +262,16 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
     } else if (!test.outcomes.empty()) {
         what = "Reads " + part(0);
     }
-    return fmt::format("{}; about {:.0f} min.", what, std::max(1.0, test.minutes));
+    return fmt::format("{}{}; about {:.0f} min.", again, what, std::max(1.0, test.minutes));
+}
+
+// Whether the likeliest suspect cannot have given what was read.
+bool isDoubtful(const Belief& belief, std::size_t observation, const std::vector<SuspectGroup>& groups)
+{
+    if (groups.empty() || groups.front().members.empty()) return false;
+    const Observation& o = belief.taken()[observation];
+    return o.kind == Observation::Kind::Reading &&
+           std::abs(belief.against(groups.front().members.front(), observation).z) > doubtfulZ;
 }
 
 }  // namespace
@@ -277,7 +288,9 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
         RankedTest test;
         test.candidate = static_cast<int>(i);
         test.look = c.kind == Candidate::Kind::Look;
-        if (isTaken(belief, c)) return std::nullopt;
+        const std::vector<std::size_t> before = takenBefore(belief, c);
+        test.again = before.size() == 1 && isDoubtful(belief, before.front(), groups);
+        if (!before.empty() && !test.again) return std::nullopt;
         if (test.look) {
             test.bits = by.bitsOfLook(c.terminal);
         } else {
@@ -287,7 +300,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
             bare.state = c.setup.state;
             test.bits = by.bits(*column, table.find(bare, batteryProbeOf(map)));
         }
-        if (test.bits < leastBits) return std::nullopt;
+        if (test.bits < leastBits && !test.again) return std::nullopt;
         test.minutes = minutesOf(map, c, standing);
         test.worth = test.bits / test.minutes * schoolShare(map, c, school);
         return test;
@@ -310,8 +323,9 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     for (auto& test : all) {
         if (test) out.push_back(std::move(*test));
     }
-    std::stable_sort(out.begin(), out.end(),
-                     [](const RankedTest& a, const RankedTest& b) { return a.worth > b.worth; });
+    std::stable_sort(out.begin(), out.end(), [](const RankedTest& a, const RankedTest& b) {
+        return a.again != b.again ? a.again : a.worth > b.worth;
+    });
     if (out.size() > most) out.resize(most);
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];

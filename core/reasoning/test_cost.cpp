@@ -12,17 +12,18 @@ constexpr double display_V = 0.01, accuracy = 0.0035;  // of a usual meter
 
 }  // namespace
 
-bool isTaken(const Belief& belief, const Candidate& c)
+std::vector<std::size_t> takenBefore(const Belief& belief, const Candidate& c)
 {
-    if (c.kind == Candidate::Kind::Look)
-        return std::any_of(belief.taken().begin(), belief.taken().end(), [&](const Observation& o) {
-            return o.kind == Observation::Kind::Look && o.terminal == c.terminal;
-        });
-    const Probe probe = probeOf(c);
-    const auto count = std::count_if(belief.taken().begin(), belief.taken().end(), [&](const Observation& o) {
-        return o.kind == Observation::Kind::Reading && o.setup == c.setup && o.probe == probe;
-    });
-    return count > 0;
+    const bool look = c.kind == Candidate::Kind::Look;
+    const Probe probe = look ? Probe{} : probeOf(c);
+    std::vector<std::size_t> before;
+    for (std::size_t i = 0; i < belief.taken().size(); ++i) {
+        const Observation& o = belief.taken()[i];
+        const bool same = look ? o.kind == Observation::Kind::Look && o.terminal == c.terminal
+                               : o.kind == Observation::Kind::Reading && o.setup == c.setup && o.probe == probe;
+        if (same) before.push_back(i);
+    }
+    return before;
 }
 
 double minutesOf(const Map& map, const Candidate& c, const Standing& standing)

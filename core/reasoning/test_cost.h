@@ -17,8 +17,9 @@ struct Standing {
 // Change of state, unplugging, load and reach, counted from where the machine stands.
 double minutesOf(const Map& map, const Candidate& candidate, const Standing& standing);
 
-// Whether it was taken already under the same set-up: it would tell nothing new.
-bool isTaken(const Belief& belief, const Candidate& candidate);
+// The observations that it gave already under the same set-up, by their place in belief.taken(). Once more would tell
+// nothing new, unless what it read is doubted.
+std::vector<std::size_t> takenBefore(const Belief& belief, const Candidate& candidate);
 
 // One sigma of a usual meter about what the sound circuit reads: V, or decades of ohms.
 double meterSigma(const Column& column);

@@ -13,6 +13,7 @@
 #include "practice/practice_case.h"
 #include "reasoning/common_cause.h"
 #include "reasoning/gate.h"
+#include "reasoning/likelihood.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -190,6 +191,65 @@ TEST(Belief, TenReadingsOfOnePlaceAreNotTenWitnesses)
         if (n == 1) after1 = belief.probabilities()[0];
     }
     EXPECT_GT(belief.probabilities()[0], 0.5 * after1);
+}
+
+TEST(Belief, WhatHangsOnTheBatteryIsExpectedWhereItsPostsStandAlsoBesideTheAlternator)
+{
+    // The battery's own voltage has fallen by half a volt; beside the running alternator the posts show a tenth.
+    const Map& map = test::pt9();
+    std::vector<Suspect> none(1);
+    none.front().severities = {{}};
+    for (const char* state : {"key-on", "idle-warm", "running-loaded"}) {
+        Condition setup;
+        setup.state = map.stateIndex(state);
+        std::vector<Probe> probes{batteryProbeOf(map)};
+        for (const char* place : {"K4.30", "F17.out", "X7-5.b"})
+            probes.push_back({map.nodeIndex(place), map.batteryMinus()});
+        const auto prediction = predict(map, none, setup, probes);
+        ASSERT_TRUE(prediction);
+        Condition drained = setup;
+        drained.batteryEmf_V = map.element(map.battery).value("emf") - 0.5;
+        const auto is = operatingPoint(map, drained);
+        ASSERT_TRUE(is);
+        for (std::size_t p = 1; p < probes.size(); ++p)
+            EXPECT_NEAR(shiftedTo(prediction->columns[p], 0, prediction->columns[0], is->potential(map.batteryPlus())),
+                        is->potential(probes[p].red), 0.006)
+                << state << " at " << map.node(probes[p].red);
+    }
+}
+
+TEST(NextTest, WhatTheLikeliestCannotHaveGivenIsReadOnceMoreAndNotTwice)
+{
+    const auto reasoner = complete(test::smallMap());
+    const Map& map = reasoner->map();
+    Assessment a;
+    const auto take = [&](const Step& step, double value) {
+        Reading r = readingOf(step, map, volts(value), {}, 1'700'000'000'000);
+        r.id = static_cast<std::int64_t>(a.evidence.readings.size()) + 1;
+        a.evidence.readings.push_back(std::move(r));
+        a = assess(map, std::move(a.evidence));
+    };
+    Standing standing;
+    standing.state = map.stateIndex("key-on");
+    const auto next = [&] {
+        reasoner->observe(a, {});
+        reasoner->refine();
+        return reasoner->reason(standing);
+    };
+    take(batteryStep(map, "key-on"), 12.5);
+    // No fault of this map gives twenty volts behind a fuse.
+    const int place = map.element(map.elementIndex("F1")).nodes[1];
+    take(pointStep(map, place, map.batteryMinus(), standing.state, {}, -1), 20);
+    Reasoning r = next();
+    ASSERT_FALSE(r.tests.empty());
+    ASSERT_TRUE(r.tests.front().again) << r.steps.front().title;
+    EXPECT_EQ(r.steps.front().red, map.node(place));
+    EXPECT_NE(r.steps.front().why.find("Once more"), std::string::npos);
+    EXPECT_EQ(r.conclusion.kind, Conclusion::Kind::Open);
+    take(r.steps.front(), 12.4);
+    r = next();
+    for (const RankedTest& test : r.tests)
+        EXPECT_FALSE(test.again) << "twice is enough";
 }
 
 TEST(Belief, OhmsOnALiveCircuitSayNothing)
