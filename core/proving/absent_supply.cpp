@@ -156,8 +156,8 @@ std::optional<std::string> faultOf(const Map& map, const Assessment& a, const El
     if (coil.terminal < 0) return std::nullopt;
     const Terminal& control = map.terminal(coil.terminal);
     const auto atModule = read(map, a, control.a, minus, state), atRelay = read(map, a, coil.switched, minus, state);
-    if (!atModule || !atRelay || isLive(map, *atModule) == isLive(map, *atRelay)) return std::nullopt;
-    return fmt::format("{} at {} and {} at {}, the two ends of one wire: it does not carry.", figure(*atModule),
+    if (!atModule || !atRelay || isLive(map, *atModule) || !isLive(map, *atRelay)) return std::nullopt;
+    return fmt::format("{} at {} and {} at {}, the two ends of one conductor: it does not carry.", figure(*atModule),
                        control.id, figure(*atRelay), map.nodeWords(coil.switched));
 }
 

@@ -115,7 +115,7 @@ TEST(Plan, AnAbsentSupplyIsFollowedFromItsFuseThroughTheRelayToTheCoil)
     EXPECT_LE(contact.readings, 6);
 
     const Hunt control = follow("J1-1", {{Fault::Kind::Open, element("W20")}});
-    EXPECT_THAT(control.gate.located, HasSubstr("the two ends of one wire"));
+    EXPECT_THAT(control.gate.located, HasSubstr("the two ends of one conductor"));
     EXPECT_THAT(control.gate.located, HasSubstr("J1-5"));
     EXPECT_EQ(control.gate.outcome, Outcome::Cleared);
 
