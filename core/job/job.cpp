@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 #include <algorithm>
 
-#include "machine/map_reader.h"
 #include "machine/map_correction.h"
+#include "machine/map_reader.h"
 
 namespace ilvek {
 

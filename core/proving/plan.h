@@ -37,8 +37,8 @@ struct CheapestOpen {
 };
 std::optional<CheapestOpen> cheapestOpen(const Map& map, const Assessment& assessment, const Moment& moment);
 
-// Where the fault of a failing terminal is, once a single part, a blown fuse or a relay is shown directly, as one sentence;
-// nothing more is read there until it is mended.
+// Where the fault of a failing terminal is, once a single part, a blown fuse or a relay is shown directly, as one
+// sentence; nothing more is read there until it is mended.
 std::optional<std::string> locatedFault(const Map& map, const Assessment& assessment, int terminal);
 
 }  // namespace ilvek
