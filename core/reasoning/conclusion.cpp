@@ -128,12 +128,16 @@ bool mayBeAnotherEnd(const std::vector<Suspect>& suspects, const Belief& belief,
 
 }  // namespace
 
+bool isDoubtful(const Belief& belief, int suspect, std::size_t observation)
+{
+    return isReading(belief.taken()[observation]) && std::abs(belief.against(suspect, observation).z) > doubtfulZ;
+}
+
 std::vector<std::int64_t> doubtfulUnder(const Belief& belief, int suspect)
 {
     std::vector<std::int64_t> doubtful;
     for (std::size_t o = 0; o < belief.taken().size(); ++o) {
-        const Observation& seen = belief.taken()[o];
-        if (isReading(seen) && std::abs(belief.against(suspect, o).z) > doubtfulZ) doubtful.push_back(seen.id);
+        if (isDoubtful(belief, suspect, o)) doubtful.push_back(belief.taken()[o].id);
     }
     return doubtful;
 }

@@ -35,6 +35,8 @@ constexpr double condemnAt = 0.98;
 Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& belief,
                         const std::vector<SuspectGroup>& groups, std::size_t singles);
 
+// Whether an observation, by its place in belief.taken(), is a reading out of a suspect's reach.
+bool isDoubtful(const Belief& belief, int suspect, std::size_t observation);
 // The readings, by their place in the journal, that are out of a suspect's reach: they are taken again first (T8).
 std::vector<std::int64_t> doubtfulUnder(const Belief& belief, int suspect);
 

@@ -9,7 +9,7 @@
 #include <optional>
 #include <thread>
 
-#include "reasoning/likelihood.h"
+#include "reasoning/conclusion.h"
 #include "reasoning/sights.h"
 
 namespace ilvek {
@@ -265,15 +265,6 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
     return fmt::format("{}{}; about {:.0f} min.", again, what, std::max(1.0, test.minutes));
 }
 
-// Whether the likeliest suspect cannot have given what was read.
-bool isDoubtful(const Belief& belief, std::size_t observation, const std::vector<SuspectGroup>& groups)
-{
-    if (groups.empty() || groups.front().members.empty()) return false;
-    const Observation& o = belief.taken()[observation];
-    return o.kind == Observation::Kind::Reading &&
-           std::abs(belief.against(groups.front().members.front(), observation).z) > doubtfulZ;
-}
-
 }  // namespace
 
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
@@ -282,6 +273,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
                                   const Standing& standing, std::size_t most)
 {
     const Ranking ranking(suspects, belief, groups);
+    const int likeliest = groups.empty() || groups.front().members.empty() ? -1 : groups.front().members.front();
     // What one candidate is worth; nothing when it tells nothing.
     const auto weighed = [&](const Ranking& by, std::size_t i) -> std::optional<RankedTest> {
         const Candidate& c = candidates[i];
@@ -289,7 +281,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
         test.candidate = static_cast<int>(i);
         test.look = c.kind == Candidate::Kind::Look;
         const std::vector<std::size_t> before = takenBefore(belief, c);
-        test.again = before.size() == 1 && isDoubtful(belief, before.front(), groups);
+        test.again = before.size() == 1 && likeliest >= 0 && isDoubtful(belief, likeliest, before.front());
         if (!before.empty() && !test.again) return std::nullopt;
         if (test.look) {
             test.bits = by.bitsOfLook(c.terminal);
