@@ -16,16 +16,17 @@ constexpr std::size_t mostNamed = 120;
 constexpr double tellsApart = 3.0;
 // Least sigma of any reading: display, tip and battery drift together.
 constexpr double leastSigma_V = 0.012;
+// Severities of one suspect that are still open; and the groups that are worth comparing at all of theirs.
+constexpr double nearlyAsLikely = 0.1, worthJoining = 1e-3;
 
 struct Signature {
     std::vector<float> value, uncertainty;
 };
 
-// What a suspect at its likeliest severity reads in every test of the table.
-Signature signatureOf(const Belief& belief, int suspect, const std::vector<const Column*>& columns)
+// What a suspect at one severity reads in every test of the table.
+Signature signatureOf(const Belief& belief, const Belief::Hypothesis& h, const std::vector<const Column*>& columns)
 {
     Signature out;
-    const Belief::Hypothesis h = belief.likeliest(suspect);
     for (const Column* c : columns) {
         double uncertainty = 0;
         out.value.push_back(static_cast<float>(belief.valueAt(*c, h, nullptr, &uncertainty)));
@@ -55,6 +56,16 @@ bool sameLineHeld(const Suspect& a, const Suspect& b)
     return holds(a) && holds(b) && a.severities.front().front().nodeA == b.severities.front().front().nodeA;
 }
 
+std::vector<const Column*> columnsOf(const PredictionTable& table, const std::vector<Candidate>& candidates)
+{
+    std::vector<const Column*> columns;
+    for (const Candidate& c : candidates) {
+        if (c.kind == Candidate::Kind::Look) continue;
+        if (const Column* column = table.find(c.setup, probeOf(c))) columns.push_back(column);
+    }
+    return columns;
+}
+
 std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
 {
     const Suspect& first = suspects[static_cast<std::size_t>(g.members.front())];
@@ -71,6 +82,34 @@ std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
     return fmt::format("{}, or {} other places beside it", words, places.size() - 1);
 }
 
+void describe(const std::vector<Suspect>& suspects, SuspectGroup& g)
+{
+    const auto inside = [&](int m) { return suspects[static_cast<std::size_t>(m)].insideModule; };
+    g.insideModule = std::all_of(g.members.begin(), g.members.end(), inside);
+    g.partlyInside = !g.insideModule && std::any_of(g.members.begin(), g.members.end(), inside);
+    g.words = wordsOf(suspects, g);
+}
+
+void sortByProbability(std::vector<SuspectGroup>& groups)
+{
+    std::stable_sort(groups.begin(), groups.end(),
+                     [](const SuspectGroup& a, const SuspectGroup& b) { return a.probability > b.probability; });
+}
+
+// What the leader of a group may read: at every severity that is nearly as likely as its likeliest one.
+std::vector<Signature> mayRead(const Belief& belief, const std::vector<Belief::Hypothesis>& all, int leader,
+                               const std::vector<const Column*>& columns)
+{
+    double most = 0;
+    for (const auto& h : all)
+        most = h.suspect == leader ? std::max(most, h.weight) : most;
+    std::vector<Signature> out;
+    for (const auto& h : all) {
+        if (h.suspect == leader && h.weight >= nearlyAsLikely * most) out.push_back(signatureOf(belief, h, columns));
+    }
+    return out;
+}
+
 }  // namespace
 
 std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const Belief& belief,
@@ -83,18 +122,14 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
               [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
     while (!order.empty() && (order.size() > mostNamed || p[static_cast<std::size_t>(order.back())] < worthNaming))
         order.pop_back();
-    std::vector<const Column*> columns;
-    for (const Candidate& c : candidates) {
-        if (c.kind == Candidate::Kind::Look) continue;
-        if (const Column* column = table.find(c.setup, probeOf(c))) columns.push_back(column);
-    }
+    const std::vector<const Column*> columns = columnsOf(table, candidates);
     std::vector<SuspectGroup> groups;
     std::vector<Signature> leaders;
     double named = 0;
     for (const int s : order) {
         const auto i = static_cast<std::size_t>(s);
         named += p[i];
-        const auto mine = signatureOf(belief, s, columns);
+        const auto mine = signatureOf(belief, belief.likeliest(s), columns);
         std::size_t g = 0;
         // A wrong map is no fault of a part: it stays on its own.
         const bool alone = suspects[i].kind == SuspectKind::MapWrong || s == 0;
@@ -114,15 +149,46 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
         groups[g].members.push_back(s);
         groups[g].probability += p[i];
     }
-    for (SuspectGroup& g : groups) {
-        const auto inside = [&](int m) { return suspects[static_cast<std::size_t>(m)].insideModule; };
-        g.insideModule = std::all_of(g.members.begin(), g.members.end(), inside);
-        g.partlyInside = !g.insideModule && std::any_of(g.members.begin(), g.members.end(), inside);
-        g.words = wordsOf(suspects, g);
-    }
-    std::stable_sort(groups.begin(), groups.end(),
-                     [](const SuspectGroup& a, const SuspectGroup& b) { return a.probability > b.probability; });
+    for (SuspectGroup& g : groups)
+        describe(suspects, g);
+    sortByProbability(groups);
     if (1 - named > worthNaming) groups.push_back({{}, 1 - named, false, false, "anything else"});
+    return groups;
+}
+
+std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, const std::vector<Suspect>& suspects,
+                                              const Belief& belief, const PredictionTable& table,
+                                              const std::vector<Candidate>& candidates)
+{
+    const std::vector<const Column*> columns = columnsOf(table, candidates);
+    const auto hypotheses = belief.hypotheses();
+    const std::vector<double> p = belief.probabilities();
+    std::vector<std::vector<Signature>> readings;
+    for (std::size_t g = 0; g < groups.size(); ++g) {
+        SuspectGroup& group = groups[g];
+        const int leader = group.members.empty() ? 0 : group.members.front();
+        readings.emplace_back();
+        if (leader == 0 || isOfTheMap(suspects[static_cast<std::size_t>(leader)]) || group.probability < worthJoining)
+            continue;
+        readings.back() = mayRead(belief, hypotheses, leader, columns);
+        const auto reads = [&](const std::vector<Signature>& other) {
+            return std::any_of(other.begin(), other.end(), [&](const Signature& a) {
+                return std::any_of(readings.back().begin(), readings.back().end(),
+                                   [&](const Signature& b) { return areOne(a, b, columns); });
+            });
+        };
+        const auto into = std::find_if(readings.begin(), readings.end() - 1, reads);
+        if (into == readings.end() - 1) continue;
+        SuspectGroup& whole = groups[static_cast<std::size_t>(into - readings.begin())];
+        whole.members.insert(whole.members.end(), group.members.begin(), group.members.end());
+        std::stable_sort(whole.members.begin(), whole.members.end(),
+                         [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
+        whole.probability += group.probability;
+        describe(suspects, whole);
+        groups.erase(groups.begin() + static_cast<std::ptrdiff_t>(g--));
+        readings.pop_back();
+    }
+    sortByProbability(groups);
     return groups;
 }
 

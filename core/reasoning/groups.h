@@ -22,4 +22,10 @@ struct SuspectGroup {
 std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const Belief& belief,
                                    const PredictionTable& table, const std::vector<Candidate>& candidates);
 
+// For when no test tells more: groups of groupsOf() that were kept apart only by the likeliest severity of each, and
+// that read alike at others that are nearly as likely, are one.
+std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, const std::vector<Suspect>& suspects,
+                                              const Belief& belief, const PredictionTable& table,
+                                              const std::vector<Candidate>& candidates);
+
 }  // namespace ilvek

@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "machine/paths.h"
-#include "reasoning/further.h"
 #include "reasoning/sights.h"
+#include "reasoning/trial.h"
 
 namespace ilvek {
 
@@ -51,19 +51,10 @@ double surprise(const Search& in, const Condition& setup)
 // log of prior times likelihood of each, on what was seen in some set-ups.
 std::vector<double> weighed(const Search& in, const std::vector<Suspect>& ends, const std::vector<Wanted>& wanted)
 {
-    std::vector<Suspect> tried(1);
-    tried.front().severities = {{}};
-    tried.insert(tried.end(), ends.begin(), ends.end());
-    PredictionTable table;
-    for (const Wanted& w : wanted) {
-        if (auto prediction = predict(in.map, tried, w.setup, w.probes, in.stop)) table.add(std::move(*prediction));
-    }
-    Belief belief(tried);
-    for (const Observation& o : in.observations)
-        belief.take(table, o);
+    const Trial trial(in, ends, wanted);
     std::vector<double> out;
     for (std::size_t i = 0; i < ends.size(); ++i)
-        out.push_back(std::log(ends[i].prior) + belief.logLikelihood(static_cast<int>(i) + 1));
+        out.push_back(std::log(ends[i].prior) + trial.logLikelihood(i));
     return out;
 }
 

@@ -270,12 +270,16 @@ void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect
         for (std::size_t c = 0; c < whole.columns.size(); ++c) {
             auto& value = whole.columns[c].value;
             auto& slope = whole.columns[c].batterySlope;
+            auto& chattering = whole.columns[c].chattering;
             value.resize(static_cast<std::size_t>(kept));
             slope.resize(static_cast<std::size_t>(kept));
+            std::erase_if(chattering, [&](int at) { return at >= kept; });
             if (!further) continue;
             value.insert(value.end(), further->columns[c].value.begin() + 1, further->columns[c].value.end());
             slope.insert(slope.end(), further->columns[c].batterySlope.begin() + 1,
                          further->columns[c].batterySlope.end());
+            for (const int at : further->columns[c].chattering)
+                chattering.push_back(kept + at - 1);
         }
         for (Column& column : whole.columns)
             findMoved(column);

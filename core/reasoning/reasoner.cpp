@@ -86,7 +86,7 @@ void Reasoner::dropFurther()
     if (suspects_.size() == singles_) return;
     suspects_.resize(singles_);
     table_ = singlesOnly_;
-    built_ = 0;  // what was built since is looked for again
+    built_ = builtSinglesOnly_;
 }
 
 void Reasoner::forget(bool complaint)
@@ -179,7 +179,7 @@ bool Reasoner::addFurther()
             more.push_back(std::move(pair));
     }
     if (more.empty()) return false;
-    if (suspects_.size() == singles_) singlesOnly_ = table_;
+    if (suspects_.size() == singles_) singlesOnly_ = table_, builtSinglesOnly_ = built_;
     suspects_.resize(singles_);
     table_.extend(map_, firstCases(suspects_).back(), more);
     suspects_.insert(suspects_.end(), more.begin(), more.end());
@@ -209,11 +209,13 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.toBuild = setups_.size();
     r.readings = counted_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
+    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
+    const bool nothingTells = r.tests.empty() && built_ == setups_.size();
+    if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
     r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
     // None before what was read last is weighed in full.
     if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
     r.worstMisfit = belief_->worstMisfit();
-    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     for (const RankedTest& test : r.tests) {
         Step step = stepFor(map_, school_, candidates_[static_cast<std::size_t>(test.candidate)]);
         if (test.look) step.state = map_.state(standing.state).id;  // any will do

@@ -107,7 +107,9 @@ private:
     std::vector<SetupProbes> setups_;
     std::size_t built_ = 0;
     PredictionTable table_;
-    PredictionTable singlesOnly_;  // as it was before further suspects were added; shares its blocks
+    // As they were before further suspects were added; the table shares its blocks.
+    PredictionTable singlesOnly_;
+    std::size_t builtSinglesOnly_ = 0;
     std::unique_ptr<Belief> belief_;
     std::vector<Observation> observations_;
     std::size_t counted_ = 0;  // readings of the evidence when all of it was last counted
