@@ -158,6 +158,54 @@ std::vector<int> blownBehindFuse(const Map& map, double short_ohm)
     return point->blownFuses();
 }
 
+TEST_F(Logic, ADriveThatIsOverloadedShutsItselfDownAndWaitsForTheKey)
+{
+    const int drive = map.elementIndex("D-J2-19"), valve = map.elementIndex("TDV");
+    Condition condition = in("tiller-commanded");
+    condition.faults = {{Fault::Kind::OutOfValue, valve, -1, -1, 0, 0.2}};  // turns shorted: more than its 4 A
+    const auto overloaded = solve(condition);
+    EXPECT_EQ(overloaded.shutDown(), std::vector<int>{drive});
+    EXPECT_FALSE(overloaded.isClosed(drive));
+    EXPECT_NEAR(overloaded.currentThrough(valve), 0, 0.01) << "as if nothing commanded it";
+    EXPECT_TRUE(overloaded.blownFuses().empty()) << "the drive was faster";
+    EXPECT_TRUE(closed(overloaded, "K1")) << "and nothing else went with it";
+    // The winding is mended and the key not yet cycled.
+    condition.faults.clear();
+    condition.latchedOff = {drive};
+    const auto waiting = solve(condition);
+    EXPECT_FALSE(waiting.isClosed(drive));
+    EXPECT_NEAR(waiting.currentThrough(valve), 0, 0.01);
+    condition.latchedOff.clear();
+    EXPECT_GT(solve(condition).currentThrough(valve), 1.5) << "the key was off and on again";
+}
+
+TEST_F(Logic, AWindingBelowTheLimitOfItsDriveRunsHotAndIsNotShutDown)
+{
+    Condition condition = in("tiller-commanded");
+    condition.faults = {{Fault::Kind::OutOfValue, map.elementIndex("TDV"), -1, -1, 0, 0.7}};
+    const auto point = solve(condition);
+    EXPECT_TRUE(point.shutDown().empty());
+    EXPECT_GT(point.currentThrough(map.elementIndex("TDV")),
+              1.2 * solve(in("tiller-commanded")).currentThrough(map.elementIndex("TDV")));
+}
+
+TEST_F(Logic, AFeedThatItsOwnLoadsPullDownChattersAndIsReported)
+{
+    // The module wakes on this feed, switches its loads on, and they pull the feed down again.
+    bool found = false;
+    for (double r = 0.5; r < 40 && !found; r *= 1.2) {
+        Condition condition = in("idle-warm");
+        condition.faults = {added("X4-7", r)};
+        const auto point = solve(condition);
+        if (!point.chatters()) continue;
+        found = true;
+        const int node = map.nodeIndex("J2-1.a");
+        EXPECT_GT(point.potential(node), 0.5) << "the mean of both";
+        EXPECT_LT(point.potential(node), 13.5);
+    }
+    EXPECT_TRUE(found);
+}
+
 TEST(Fuses, OpenAtTheirMultipleOfTheRatingAndNotBefore)
 {
     const Map& map = test::smallMap();

@@ -80,6 +80,40 @@ TEST(Cli, ProbesLooksAndJudgesAPracticeCase)
     EXPECT_EQ(run("practice verdict " + loose + " DCU-54").exit, 4) << "a good module is not to be condemned";
 }
 
+TEST(Cli, ReasonsAboutAJob)
+{
+    const test::TemporaryFolder folder;
+    const std::string job = (folder / "demo.ilvek").string();
+    ASSERT_EQ(run("job import " + source("data/demo/reduced-power.json") + " " + job).exit, 0);
+    // On paper: the joint before the drive supply explains all that fails, and contradicts nothing that works.
+    const auto shared = nlohmann::json::parse(run("job common-cause --json " + job).out);
+    ASSERT_FALSE(shared.empty());
+    EXPECT_EQ(shared[0]["id"], "X4-7 added resistance");
+    EXPECT_GE(shared[0]["explains"].size(), 3U);
+    EXPECT_TRUE(shared[0]["contradicts"].empty());
+    for (std::size_t i = 1; i < shared.size(); ++i)
+        EXPECT_LE(shared[i]["probability"].get<double>(), shared[i - 1]["probability"].get<double>());
+    // With the readings.
+    const auto all = nlohmann::json::parse(run("job suspects --json " + job).out);
+    double sum = 0;
+    for (const auto& group : all["groups"]) {
+        sum += group["probability"].get<double>();
+        EXPECT_FALSE(group["words"].get<std::string>().empty());
+    }
+    EXPECT_NEAR(sum, 1, 1e-3);
+    ASSERT_FALSE(all["suspects"].empty());
+    EXPECT_GE(all["suspects"][0]["readings"].size(), 12U) << "predicted against measured, for every reading";
+    const auto tests = nlohmann::json::parse(run("job next --json " + job).out);
+    ASSERT_GE(tests.size(), 1U);
+    EXPECT_LE(tests.size(), 3U);
+    for (const auto& t : tests) {
+        EXPECT_GT(t["bits"].get<double>(), 0);
+        EXPECT_GT(t["minutes"].get<double>(), 0);
+        EXPECT_FALSE(t["reason"].get<std::string>().empty());
+    }
+    EXPECT_EQ(run("job next " + job + ".not").exit, 2);
+}
+
 TEST(Cli, MakesAMapFromASheet)
 {
     const test::TemporaryFolder folder;
