@@ -5,6 +5,7 @@
 #include <cmath>
 #include <limits>
 
+#include "circuit/own_supply.h"
 #include "circuit/solution.h"
 
 namespace ilvek {
@@ -279,9 +280,6 @@ struct FaultSweep::Part {
 
     bool byEdit(const std::vector<Fault>& faults)
     {
-        restore();
-        reset();
-        applied = faults;
         if (faults.empty()) return true;
         std::vector<int> touched;
         for (const Fault& fault : faults)
@@ -333,9 +331,13 @@ struct FaultSweep::Part {
 
     bool apply(const std::vector<Fault>& faults)
     {
-        if (byEdit(faults)) return true;
+        restore();
+        reset();
+        applied = faults;
+        const bool fromRest = mayFeedItself(map, faults);
+        if (!fromRest && byEdit(faults)) return true;
         ++refactorisations;
-        const Solution* settled = again(faults);
+        const Solution* settled = fromRest ? nullptr : again(faults);
         reset();
         if (settled) {
             anew = settled;

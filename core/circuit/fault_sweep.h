@@ -14,7 +14,7 @@ namespace ilvek {
 // SOURCE: W. W. Hager, "Updating the inverse of a matrix", SIAM Review 31 (1989): the Sherman–Morrison–Woodbury
 // formula, applied at every step of Newton's method to the few nodes at which some device departs from its healthy law.
 // Guard: where the small matrix is nearly singular, the steps do not settle, or a relay hangs on its history, the
-// edited circuit is solved anew from its own factorisation.
+// edited circuit is solved anew from its own factorisation; from rest where a module may feed itself.
 class FaultSweep {
 public:
     // REQUIRES: the condition has neither faults nor a meter; `map` outlives this.

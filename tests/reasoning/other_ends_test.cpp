@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "circuit/fault_sweep.h"
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "practice/bench.h"
@@ -67,6 +68,39 @@ TEST(OtherEnds, ReadAsTheMachineThatIsWiredSo)
         }
     }
     EXPECT_GT(compared, 20);
+}
+
+// The module pulls the main relay in, and what that feeds would keep the module awake: but it never wakes.
+TEST(OtherEnds, AModuleThatWouldFeedItselfStaysAsleep)
+{
+    const Map& map = test::pt9();
+    Condition condition;
+    condition.state = map.stateIndex("key-on");
+    auto sweep = FaultSweep::of(map, condition);
+    ASSERT_TRUE(sweep);
+    const int fed = map.nodeIndex("J1-1.a");
+    ASSERT_TRUE(sweep->apply({}));
+    EXPECT_GT(sweep->voltage(fed, map.batteryMinus(), INFINITY), 12);
+    int asleep = 0;
+    for (const Suspect& s : otherEndsOf(map, suspectsOf(map, true))) {
+        if (!s.id.starts_with("J1-3 ") && !s.id.starts_with("J1-4 ")) continue;
+        ASSERT_TRUE(sweep->apply(s.severities.front())) << s.id;
+        Condition faulty = condition;
+        faulty.faults = s.severities.front();
+        const auto cold = operatingPoint(map, faulty);
+        ASSERT_TRUE(cold) << s.id;
+        if (cold->chatters()) continue;
+        const double is = sweep->voltage(fed, map.batteryMinus(), INFINITY);
+        EXPECT_NEAR(is, cold->potential(fed), 1e-3) << s.id;
+        asleep += is < 0.5 ? 1 : 0;
+        if (s.id == "J1-3 ends at J1-1") {
+            EXPECT_LT(is, 0.5);
+        }
+        if (s.id == "J1-3 ends at J1-4") {
+            EXPECT_GT(is, 12) << "the key feeds it, whatever the relay does";
+        }
+    }
+    EXPECT_GT(asleep, 30);
 }
 
 TEST(OtherEnds, TheOneIsNamedWhereReadingsShowIt)
