@@ -51,7 +51,7 @@ Conclusion believed(const std::vector<Suspect>& suspects, const std::vector<Susp
     if (groups.empty() || groups.front().members.empty()) return c;
     const SuspectGroup& top = groups.front();
     c.probability = top.probability;
-    c.words = top.words;
+    c.words = everyPlaceOf(suspects, top);
     // All that is inside the module is mended alike: by another module.
     if (top.insideModule) {
         double inside = 0;

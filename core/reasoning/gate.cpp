@@ -306,8 +306,7 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Either) {
         gate.sentence = fmt::format(
             "Not proven. No test tells apart what is left ({}), and part of it lies inside the {}: see that its "
-            "terminal "
-            "is clean and tight.",
+            "terminals are clean and tight.",
             percent(r.conclusion.probability), module);
         gate.located = r.conclusion.words + ".";
         gate.alternative = alternativeTo(r, 0);

@@ -18,6 +18,7 @@ constexpr double tellsApart = 3.0;
 constexpr double leastSigma_V = 0.012;
 // Severities of one suspect that are still open; and the groups that are worth comparing at all of theirs.
 constexpr double nearlyAsLikely = 0.1, worthJoining = 1e-3;
+constexpr std::size_t mostPlaces = 8;
 
 struct Signature {
     std::vector<float> value, uncertainty;
@@ -66,20 +67,24 @@ std::vector<const Column*> columnsOf(const PredictionTable& table, const std::ve
     return columns;
 }
 
-std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
+std::vector<std::string> placesOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
 {
-    const Suspect& first = suspects[static_cast<std::size_t>(g.members.front())];
-    if (first.kind == SuspectKind::Nothing && g.members.size() > 1) return "No fault that a test of this map shows now";
-    if (g.members.size() == 1) return first.words;
-    std::string words = first.words;
-    std::vector<std::string> places{first.place};
+    std::vector<std::string> places;
     for (const int m : g.members) {
         const std::string& place = suspects[static_cast<std::size_t>(m)].place;
         if (std::find(places.begin(), places.end(), place) == places.end()) places.push_back(place);
     }
-    if (places.size() == 1) return words;
-    if (places.size() == 2) return fmt::format("{}, or {}", words, places[1]);
-    return fmt::format("{}, or {} other places beside it", words, places.size() - 1);
+    return places;
+}
+
+std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
+{
+    const Suspect& first = suspects[static_cast<std::size_t>(g.members.front())];
+    if (first.kind == SuspectKind::Nothing && g.members.size() > 1) return "No fault that a test of this map shows now";
+    const std::vector<std::string> places = placesOf(suspects, g);
+    if (places.size() == 1) return first.words;
+    if (places.size() == 2) return fmt::format("{}, or {}", first.words, places[1]);
+    return fmt::format("{}, or {} other places beside it", first.words, places.size() - 1);
 }
 
 void describe(const std::vector<Suspect>& suspects, SuspectGroup& g)
@@ -154,6 +159,19 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
     sortByProbability(groups);
     if (1 - named > worthNaming) groups.push_back({{}, 1 - named, false, false, "anything else"});
     return groups;
+}
+
+std::string everyPlaceOf(const std::vector<Suspect>& suspects, const SuspectGroup& group)
+{
+    if (group.members.empty()) return group.words;
+    const Suspect& first = suspects[static_cast<std::size_t>(group.members.front())];
+    std::vector<std::string> places = placesOf(suspects, group);
+    if (first.kind == SuspectKind::Nothing || places.size() < 3) return group.words;
+    const std::size_t left = places.size() > mostPlaces ? places.size() - mostPlaces : 0;
+    places.resize(places.size() - left);
+    const std::string last = left > 0 ? fmt::format("{} more", left) : places.back();
+    if (left == 0) places.pop_back();
+    return fmt::format("{}, or {} or {}", first.words, fmt::join(places.begin() + 1, places.end(), ", "), last);
 }
 
 std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, const std::vector<Suspect>& suspects,

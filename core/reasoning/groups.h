@@ -28,4 +28,7 @@ std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, 
                                               const Belief& belief, const PredictionTable& table,
                                               const std::vector<Candidate>& candidates);
 
+// The group's words with all of its places named, as far as anybody would read: for a verdict.
+std::string everyPlaceOf(const std::vector<Suspect>& suspects, const SuspectGroup& group);
+
 }  // namespace ilvek

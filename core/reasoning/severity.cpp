@@ -16,6 +16,31 @@ std::string ohmsAbout(double r)
     return "about " + formatQuantity(ohms(std::round(r / digit) * digit));
 }
 
+// Of a fault that lies between two, `share` of the way from one to the next.
+std::string wordsBetween(const Fault& a, const Fault& b, double share)
+{
+    const auto between = [&](double x, double y) {
+        return x > 0 && y > 0 ? std::exp((1 - share) * std::log(x) + share * std::log(y)) : x;
+    };
+    switch (a.kind) {
+        case Fault::Kind::Open:
+            return "open";
+        case Fault::Kind::AddedResistance:
+        case Fault::Kind::AddedCoilResistance:
+            if (b.kind == Fault::Kind::Open && share > 0.3) return "nearly open";
+            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm)) + " added";
+        case Fault::Kind::ShortBetween:
+            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm));
+        case Fault::Kind::OutOfValue:
+            return fmt::format("about {:.2g} times what it should be", between(a.factor, b.factor));
+        case Fault::Kind::StuckClosed:
+            return "stuck closed";
+        case Fault::Kind::Dead:
+            return "dead";
+    }
+    return "";
+}
+
 }  // namespace
 
 double severityNumber(const std::vector<Fault>& faults)
@@ -76,33 +101,17 @@ std::vector<Fault> faultsAt(const Suspect& s, double severity)
 
 std::string severityWords(const Suspect& s, double at)
 {
-    if (s.severities.empty() || s.severities.front().empty()) return "";
+    // Where there is but one, or the map is wrong, the suspect's own words say it all.
+    if (s.severities.size() < 2 || isOfTheMap(s)) return "";
     const auto low = std::min(static_cast<std::size_t>(std::max(0.0, at)), s.severities.size() - 1);
     const auto high = std::min(low + 1, s.severities.size() - 1);
-    const Fault& a = s.severities[low].front();
-    const Fault& b = s.severities[high].front();
-    const double share = at - static_cast<double>(low);
-    const auto between = [&](double x, double y) {
-        return x > 0 && y > 0 ? std::exp((1 - share) * std::log(x) + share * std::log(y)) : x;
-    };
-    if (isOfTheMap(s)) return "";
-    switch (a.kind) {
-        case Fault::Kind::Open:
-            return "open";
-        case Fault::Kind::AddedResistance:
-        case Fault::Kind::AddedCoilResistance:
-            if (b.kind == Fault::Kind::Open && share > 0.3) return "nearly open";
-            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm)) + " added";
-        case Fault::Kind::ShortBetween:
-            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm));
-        case Fault::Kind::OutOfValue:
-            return fmt::format("about {:.2g} times what it should be", between(a.factor, b.factor));
-        case Fault::Kind::StuckClosed:
-            return "stuck closed";
-        case Fault::Kind::Dead:
-            return "dead";
-    }
-    return "";
+    if (s.graded)
+        return wordsBetween(s.severities[low].front(), s.severities[high].front(), at - static_cast<double>(low));
+    // Of a pair each has its own.
+    std::string words;
+    for (const Fault& f : s.severities[low])
+        words += (words.empty() ? "" : "; ") + wordsBetween(f, f, 0);
+    return words;
 }
 
 }  // namespace ilvek

@@ -35,6 +35,15 @@ TEST(SuspectsScreen, NamesTheLikeliestAndOffersThreeTests)
     EXPECT_TRUE(first->isVisible());
     EXPECT_TRUE(first->accessibleName().contains(QLatin1Char('%')));
     EXPECT_EQ(window.find<QTableWidget>("suspectReadings")->columnCount(), 4);
+    // All that no test tells from the chosen one is named with it.
+    for (std::size_t g = 0; g < 4; ++g) {
+        const auto& groups = window->liveJob()->reasoning()->groups;
+        ASSERT_LT(g, groups.size());
+        EXPECT_EQ(window.text("suspectMembers").startsWith(QStringLiteral("Not told apart")),
+                  groups[g].members.size() > 1)
+            << groups[g].words;
+        window.key(Qt::Key_Down);
+    }
     const std::string title = window->liveJob()->reasoning()->steps[1].title;
     window.key(Qt::Key_2);
     EXPECT_EQ(window->screen(), MainWindow::Screen::Prove);

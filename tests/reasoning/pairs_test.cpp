@@ -6,6 +6,7 @@
 #include "practice/bench.h"
 #include "practice/hidden_faults.h"
 #include "reasoning/reasoner.h"
+#include "reasoning/severity.h"
 #include "reasoning/trial.h"
 #include "support/maps.h"
 
@@ -124,6 +125,22 @@ TEST(Pairs, ExplainAsMuchAsTheBestOfEveryTwo)
     }
 }
 
+TEST(Pairs, SayHowBadEachOfTheTwoIs)
+{
+    const Map& map = test::smallMap();
+    const Weighed weighed({added(map, "X-1", 1.3), toGround(map, "M-3.a", 12)});
+    const std::vector<Suspect> pairs = explainingPairs(weighed.search());
+    ASSERT_FALSE(pairs.empty());
+    const std::string words = severityWords(pairs.front(), static_cast<double>(pairs.front().severities.size() / 2));
+    EXPECT_NE(words.find(" added"), std::string::npos) << words;
+    EXPECT_NE(words.find("; "), std::string::npos) << words;
+    for (const Suspect& s : weighed.suspects()) {
+        if (s.severities.size() == 1) {
+            EXPECT_EQ(severityWords(s, 0), "") << s.id << ": its own words say it";
+        }
+    }
+}
+
 TEST(Pairs, AreNoneWhereOneFaultExplainsAll)
 {
     EXPECT_TRUE(explainingPairs(Weighed({added(test::smallMap(), "X-1", 1.3)}).search()).empty());
@@ -149,6 +166,8 @@ TEST(Pairs, ThatReadNearlyAlikeAreToldApartBeforeAVerdict)
     ASSERT_FALSE(feeds.last.groups.empty());
     EXPECT_TRUE(isNamed(reasoner, feeds, "J1-4 added resistance")) << feeds.last.groups.front().words;
     EXPECT_NE(feeds.last.conclusion.kind, Conclusion::Kind::Inside);
+    for (const char* place : {"J1-3", "J1-4", "J1-5"})
+        EXPECT_NE(feeds.last.conclusion.words.find(place), std::string::npos) << feeds.last.conclusion.words;
 }
 
 }  // namespace

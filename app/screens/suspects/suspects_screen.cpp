@@ -4,8 +4,8 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QPainter>
-#include <QScrollArea>
 #include <QTableWidget>
+#include <algorithm>
 
 #include "theme.h"
 #include "widgets/labels.h"
@@ -46,8 +46,33 @@ QString verdictWords(const Reasoning& r, const QString& module)
         case Kind::Open:
             break;
     }
-    return r.doubtful.empty() ? SuspectsScreen::tr("More than one is left; the tests at the right tell them apart.")
-                              : SuspectsScreen::tr("A reading contradicts the likeliest: take it again.");
+    if (!r.doubtful.empty()) return SuspectsScreen::tr("A reading contradicts the likeliest: take it again.");
+    return r.tests.empty() && r.built == r.toBuild
+               ? SuspectsScreen::tr("More than one is left, and no test of this map tells them apart.")
+               : SuspectsScreen::tr("More than one is left; the tests at the right tell them apart.");
+}
+
+const RankedSuspect* ranked(const Reasoning& r, int suspect)
+{
+    const auto at = std::find_if(r.suspects.begin(), r.suspects.end(),
+                                 [&](const RankedSuspect& s) { return s.suspect == suspect; });
+    return at == r.suspects.end() ? nullptr : &*at;
+}
+
+// All members of a group but the first, each with its share of the belief.
+QString othersOf(const Reasoning& r, const std::vector<int>& members)
+{
+    QStringList others;
+    int unlikely = 0;
+    for (std::size_t i = 1; i < members.size(); ++i) {
+        const RankedSuspect* other = ranked(r, members[i]);
+        if (other)
+            others << SuspectsScreen::tr("%1 (%2)").arg(unbroken(other->words), percent(other->probability));
+        else
+            ++unlikely;
+    }
+    if (unlikely > 0) others << SuspectsScreen::tr("%n less likely", nullptr, unlikely);
+    return others.join(QStringLiteral("; "));
 }
 
 QLabel* heading(const QString& words, QWidget* parent)
@@ -181,6 +206,8 @@ SuspectsScreen::SuspectsScreen(QWidget* parent) : QWidget(parent)
     right->addWidget(heading(tr("Predicted against measured"), this));
     suspect_ = wrappedLabel("suspectChosen", face(16), this);
     right->addWidget(suspect_);
+    members_ = wrappedLabel("suspectMembers", face(15), this);
+    right->addWidget(members_);
     readings_ = new QTableWidget(0, 4, this);
     readings_->setObjectName(QStringLiteral("suspectReadings"));
     readings_->setHorizontalHeaderLabels({tr("Seen"), tr("Measured"), tr("Predicted"), tr("Says")});
@@ -296,13 +323,13 @@ void SuspectsScreen::takeExclusion()
 
 void SuspectsScreen::fillReadings(const Reasoning& r)
 {
-    const RankedSuspect* shown = nullptr;
-    if (chosen_ < static_cast<int>(r.groups.size()) && !r.groups[static_cast<std::size_t>(chosen_)].members.empty()) {
-        const int member = r.groups[static_cast<std::size_t>(chosen_)].members.front();
-        for (const RankedSuspect& s : r.suspects) {
-            if (s.suspect == member) shown = &s;
-        }
-    }
+    std::vector<int> members;
+    if (chosen_ < static_cast<int>(r.groups.size())) members = r.groups[static_cast<std::size_t>(chosen_)].members;
+    const RankedSuspect* shown = members.empty() ? nullptr : ranked(r, members.front());
+    const QString others = othersOf(r, members);
+    const QString named = r.built < r.toBuild ? tr("Not told apart so far from: %1.") : tr("Not told apart from: %1.");
+    members_->setText(others.isEmpty() ? QString() : named.arg(others));
+    members_->setVisible(!others.isEmpty());
     suspect_->setText(shown ? unbroken(shown->words) + (shown->intermittent > 0.5 ? tr(" – comes and goes") : QString())
                             : tr("Not worked out in detail: too unlikely."));
     readings_->setRowCount(0);
