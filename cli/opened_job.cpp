@@ -57,6 +57,8 @@ std::unique_ptr<Reasoner> reasonerFor(const Opened& opened)
     }
     reasoner->observe(opened.assessment, paperOf(job.map, job.complaint.fails, job.complaint.stillWorks, codes));
     reasoner->refine();
+    while (reasoner->buildNext()) {  // what a likely fault calls for
+    }
     return reasoner;
 }
 

@@ -101,6 +101,8 @@ Run follow(Reasoner& reasoner, SimulatedMachine& machine, const Paper& paper, co
     for (;;) {
         reasoner.observe(assessment, paper);
         reasoner.refine();
+        while (reasoner.buildNext()) {  // what a likely fault calls for
+        }
         run.last = reasoner.reason(hand.standing());
         if (run.tests >= mostTests) break;
         const auto step = choice(run.last, assessment, hand.standing());

@@ -45,10 +45,9 @@ bool HiddenFaults::isVisible(int suspect, double severity) const
     const auto seen = [&](int at) {
         for (const auto& block : reasoner_.table().all()) {
             for (const Column& c : block->columns) {
-                if (c.probe.element >= 0) continue;
+                // A resistance means nothing where the circuit is live, and NaN is further from nothing.
                 const float v = c.value[static_cast<std::size_t>(at)];
-                if (std::isnan(v)) return false;
-                if (std::abs(v - c.value[0]) > visible_V) return true;
+                if (c.probe.element < 0 && std::abs(v - c.value[0]) > visible_V) return true;
             }
         }
         return false;

@@ -25,6 +25,16 @@ constexpr double batteryUnknown_V = 0.35;
 constexpr double batteryKnown_V = 0.015;
 constexpr double comesAndGoesPrior = 0.12;
 
+// Whether a reading jumps from one severity to the next, a → b, V or decades, as where a fuse blows between them: it
+// goes on far faster than from the severity before, or turns round. That stretch, before → a, is to this one as one to
+// `longer`.
+bool isJump(double before, double a, double b, double longer, double sigma)
+{
+    constexpr double bendsBy = 4, seenFrom = 3;
+    const double goesOn = (a - before) * longer, comes = b - a;
+    return std::abs(comes) > (goesOn * comes > 0 ? bendsBy * std::abs(goesOn) : 0) + seenFrom * sigma;
+}
+
 // Suspects of which some severity does not read as the sound circuit.
 void markMoved(const Column& column, const std::vector<int>& first, std::vector<char>& moves)
 {
@@ -105,7 +115,7 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
         columns.push_back(table.find(o.setup, need.probe));
         if (!columns.back()) return false;
     }
-    const auto chanceOf = [&](const Fine& f) {
+    const auto chanceBetween = [&](const Fine& f) {
         double p = 1;
         for (std::size_t n = 0; n < columns.size(); ++n) {
             const double a = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.low)]);
@@ -118,7 +128,7 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
     for (const Column* c : columns)
         markMoved(*c, first_, moves);
     Row row;
-    const double sound = chanceOf(fine_.front());
+    const double sound = chanceOf(o, columns, 0);
     row.predicted.assign(fine_.size(), static_cast<float>(sound));
     row.sigma.assign(fine_.size(), 0.2F);
     row.gain.assign(fine_.size(), 0.0F);
@@ -128,9 +138,15 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
         if (!moves[i] && !open) continue;
         touched_[i] = 1;
         for (std::size_t k = begin(static_cast<int>(i)); k < end(static_cast<int>(i)); ++k) {
-            const double p = open ? evenOdds : chanceOf(fine_[k]);
+            const Fine& f = fine_[k];
+            const double p = open ? evenOdds : chanceBetween(f);
             row.predicted[k] = static_cast<float>(p);
             add(row, k, logOfReport(o, p));
+            if (open || f.share <= 0) continue;
+            // Where it turns between two severities is not known: it is as at one of them or as at the other.
+            const double most = std::max(logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.low))),
+                                         logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.high))));
+            slack_[k] += std::max(0.0, most - logOfReport(o, p));
         }
     }
     rows_.push_back(std::move(row));
@@ -248,10 +264,19 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
     const auto at = [&](int c) { return shifted(*row.column, static_cast<std::size_t>(c), row.battery, o); };
     const double healthy = at(0);
     const bool open = touches(suspects_[static_cast<std::size_t>(suspect)], o);
-    double last = 0;
+    double last = 0, x0 = 0, before = healthy;   // of the severity before
+    double a = healthy, b = healthy, third = 0;  // of the two that a fine case lies between
+    bool jumps = false;
     for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
         const Fine& f = fine_[k];
-        const double a = at(f.low), b = f.share > 0 ? at(f.high) : a;
+        if (f.share <= 0) {
+            if (k > begin(suspect)) x0 = fine_[k - 1].x1, before = a;
+            a = b = at(f.low);
+        } else if (fine_[k - 1].share <= 0) {
+            b = at(f.high);
+            third = f.third >= 0 ? at(f.third) : 0;
+            jumps = isJump(before, a, b, (f.x2 - f.x1) / (f.x1 - x0), std::sqrt(row.left));
+        }
         if (open || std::isnan(a) || std::isnan(b)) {
             leaveFree(row, o, k);
             continue;
@@ -262,15 +287,23 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
             seen.v = between3(healthy, f.x1, a, f.x2, b, f.x, f.share);
             // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is
             // linear here; where not, its laws change between the two.
-            if (f.third >= 0) seen.grid = bendShare * (seen.v - curveThrough(f, a, b, at(f.third)));
+            if (f.third >= 0) seen.grid = bendShare * (seen.v - curveThrough(f, a, b, third));
             // Severities lie as close as the fine cases and no closer.
             if (k > begin(suspect)) seen.grid += cellShare * std::abs(seen.v - last);
         }
         last = seen.v;
-        const Weighed weighed = weigh(row, o, seen, givenBefore(row, k));
+        const double given = givenBefore(row, k);
+        const Weighed weighed = weigh(row, o, seen, given);
         keep(row, k, seen, weighed);
         add(row, k, weighed.logLikelihood);
         slack_[k] += 0.5 * std::log1p(seen.grid * seen.grid / row.left);
+        if (f.share > 0 && jumps) {
+            // It reads as on one side of the jump or as on the other.
+            const auto as = [&](double v) {
+                return weigh(row, o, {v, 0, healthy, seen.chatters}, given).logLikelihood;
+            };
+            slack_[k] += std::max(0.0, std::max(as(a), as(b)) - weighed.logLikelihood);
+        }
     }
 }
 

@@ -135,7 +135,7 @@ bool Reasoner::refine()
     return refined_;
 }
 
-// Tests that only the likeliest faults call for join the others.
+// Tests that only the likeliest faults call for join the others; what they would read is built behind, as the rest was.
 void Reasoner::addHunts()
 {
     const std::vector<double> p = belief_->probabilities();
@@ -147,11 +147,12 @@ void Reasoner::addHunts()
                 return other.kind != Candidate::Kind::Look && other.setup == c.setup && probeOf(other) == probe;
             });
             if (there) continue;
-            if (!table_.find(c.setup, probe)) {
-                auto prediction = predict(map_, suspects_, c.setup, {probe}, stop_);
-                if (!prediction) continue;
-                table_.add(std::move(*prediction));
-            }
+            const auto at = std::find_if(setups_.begin() + static_cast<std::ptrdiff_t>(built_), setups_.end(),
+                                         [&](const SetupProbes& to) { return to.setup == c.setup; });
+            if (at != setups_.end())
+                at->probes.push_back(probe);
+            else
+                setups_.push_back({c.setup, {probe}});
             candidates_.push_back(std::move(c));
         }
     }

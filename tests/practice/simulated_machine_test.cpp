@@ -2,6 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include <cmath>
+
 #include "practice/demo_job.h"
 #include "support/maps.h"
 
@@ -45,6 +47,53 @@ TEST(SimulatedMachine, SaysWhatItCannotRead)
     Step step = batteryStep(map, "key-on");
     step.red = "nowhere";
     EXPECT_FALSE(machine.read(step));
+}
+
+TEST(SimulatedMachine, AnIntermittentFaultIsThereAsOftenAsItsTimingSays)
+{
+    const Map& map = test::smallMap();
+    const std::vector<Fault> open{{Fault::Kind::Open, map.elementIndex("X-1")}};
+    const Step step = openStep(map, {}, map.terminalIndex("M-1"), map.stateIndex("key-on"));
+    practice::SimulatedMachine often(map, open, {0.3, 0});
+    int there = 0;
+    for (int n = 0; n < 300; ++n)
+        there += often.read(step)->value < 6 ? 1 : 0;
+    EXPECT_NEAR(there, 90, 30);
+    // One that shows when the machine has become hot.
+    practice::SimulatedMachine hot(map, open, {1, 600});
+    EXPECT_GT(hot.read(step, 599)->value, 11);
+    EXPECT_LT(hot.read(step, 600)->value, 6);
+    hot.mend();
+    EXPECT_GT(hot.read(step, 700)->value, 11);
+}
+
+TEST(SimulatedMachine, MeterTipsPartsAndBatteryDifferAsMuchAsTheySay)
+{
+    const Map& map = test::smallMap();
+    const Step battery = batteryStep(map, "key-on");
+    const Step level = openStep(map, {}, map.terminalIndex("M-1"), map.stateIndex("key-on"));
+    practice::SimulatedMachine exact(map, {});
+    double sum = 0, squares = 0;
+    constexpr int machines = 200;
+    for (std::uint32_t seed = 1; seed <= machines; ++seed) {
+        practice::Imperfection imperfection;
+        imperfection.none = false;
+        imperfection.seed = seed;
+        practice::SimulatedMachine machine(map, {}, {}, imperfection);
+        const double off = machine.read(battery)->value - exact.read(battery)->value;
+        sum += off;
+        squares += off * off;
+        // The battery drains while the key is on, and what hangs on it follows.
+        EXPECT_NEAR(machine.read(battery, 6000)->value - machine.read(battery)->value, -0.3, 0.05) << seed;
+        EXPECT_NEAR(machine.read(level)->value, machine.read(battery)->value, 0.3) << seed;
+        // The same machine twice is the same machine.
+        practice::SimulatedMachine again(map, {}, {}, imperfection);
+        EXPECT_EQ(again.read(battery)->value - exact.read(battery)->value, off) << seed;
+    }
+    const practice::Imperfection usual;
+    const double sigma = std::hypot(usual.battery_V, 12 * usual.gain, usual.tip_V);
+    EXPECT_NEAR(sum / machines, 0, 4 * sigma / std::sqrt(machines));
+    EXPECT_NEAR(std::sqrt(squares / machines), sigma, 0.25 * sigma);
 }
 
 }  // namespace

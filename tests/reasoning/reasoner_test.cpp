@@ -218,6 +218,31 @@ TEST(Belief, WhatHangsOnTheBatteryIsExpectedWhereItsPostsStandAlsoBesideTheAlter
     }
 }
 
+// The pump's winding is short of turns: somewhere between two severities of it the fuse blows, and nothing that is
+// interpolated over that is right. A short at its terminal blows the fuse too, and would be named alone.
+TEST(Belief, AFuseThatBlowsBetweenTwoSeveritiesDoesNotHideThePart)
+{
+    Reasoner reasoner(test::pt9(), School{}, true);
+    const Map& map = reasoner.map();
+    practice::SimulatedMachine machine(map, {{Fault::Kind::OutOfValue, map.elementIndex("M2"), -1, -1, 0, 0.235}});
+    test::Bench bench(map);
+    const int off = map.stateIndex("key-off"), cranking = map.stateIndex("cranking"), minus = map.batteryMinus();
+    const auto take = [&](const Step& step) { bench.take(step, machine.read(step)->value); };
+    bench.battery(machine.read(batteryStep(map, "key-off"))->value, "key-off");
+    take(resistanceStep(map, map.nodeIndex("K2.87"), minus, off, {}, -1));
+    bench.battery(machine.read(batteryStep(map, "cranking"))->value, "cranking");
+    for (const char* place : {"K2.87", "K2.30", "F16.out", "M2.plus", "M2.minus"}) {
+        take(pointStep(map, map.nodeIndex(place), minus, cranking, {}, -1));
+        ASSERT_TRUE(reasoner.observe(bench.assessed(), {}));
+        ASSERT_TRUE(reasoner.refine());
+        EXPECT_GT(probability(reasoner, "M2 resistance too low"), 0.2) << place;
+    }
+    EXPECT_GT(probability(reasoner, "M2.plus to ground"), 0.05) << "nor is that excluded";
+    const auto severity = reasoner.belief().severity(suspectNamed(reasoner, "M2 resistance too low"));
+    EXPECT_GT(severity, 2);
+    EXPECT_LT(severity, 3);
+}
+
 TEST(NextTest, WhatTheLikeliestCannotHaveGivenIsReadOnceMoreAndNotTwice)
 {
     const auto reasoner = complete(test::smallMap());
