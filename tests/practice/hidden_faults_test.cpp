@@ -7,22 +7,15 @@
 #include <map>
 
 #include "circuit/operating_point.h"
+#include "support/complete.h"
 #include "support/maps.h"
 
 namespace ilvek {
 namespace {
 
-std::unique_ptr<Reasoner> complete(const Map& map)
-{
-    auto reasoner = std::make_unique<Reasoner>(map, School{}, true);
-    while (reasoner->buildNext()) {
-    }
-    return reasoner;
-}
-
 TEST(HiddenFaults, AreDrawnByTheirPriorsAndTheSameForTheSameSeed)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     practice::HiddenFaults hidden(*reasoner, 7), again(*reasoner, 7);
     std::map<int, int> drawn;
     constexpr int draws = 3000;
@@ -50,7 +43,7 @@ TEST(HiddenFaults, AreDrawnByTheirPriorsAndTheSameForTheSameSeed)
 
 TEST(HiddenFaults, ArePlacedWhereSomeReadingSeesThem)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     const Map& map = reasoner->map();
     practice::HiddenFaults hidden(*reasoner, 11);
     for (int n = 0; n < 60; ++n) {

@@ -8,6 +8,7 @@
 #include "reasoning/reasoner.h"
 #include "reasoning/severity.h"
 #include "reasoning/trial.h"
+#include "support/complete.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -151,9 +152,8 @@ TEST(Pairs, AreNoneWhereOneFaultExplainsAll)
 TEST(Pairs, ThatReadNearlyAlikeAreToldApartBeforeAVerdict)
 {
     const Map& map = test::pt9();
-    Reasoner reasoner(map, School{}, true);
-    while (reasoner.buildNext()) {
-    }
+    const auto whole = test::complete(map);
+    Reasoner& reasoner = *whole;
     const auto run = found(reasoner, {toGround(map, "X4-4.a", 0.205), added(map, "X9-1", 11326)}, 1004);
     EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::Outside);
     ASSERT_FALSE(run.last.groups.empty());

@@ -14,18 +14,11 @@
 #include "reasoning/common_cause.h"
 #include "reasoning/gate.h"
 #include "reasoning/likelihood.h"
+#include "support/complete.h"
 #include "support/maps.h"
 
 namespace ilvek {
 namespace {
-
-std::unique_ptr<Reasoner> complete(const Map& map)
-{
-    auto reasoner = std::make_unique<Reasoner>(map, School{}, true);
-    while (reasoner->buildNext()) {
-    }
-    return reasoner;
-}
 
 int suspectNamed(const Reasoner& reasoner, const std::string& id)
 {
@@ -149,7 +142,7 @@ TEST(Predictions, AreWhatTheCircuitWithTheFaultReads)
 
 TEST(Belief, ReadingsOnBothSidesNameThePart)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     const Map& map = reasoner->map();
     practice::SimulatedMachine machine(map, {{Fault::Kind::AddedResistance, map.elementIndex("X-1"), -1, -1, 3}});
     const auto run = practice::follow(*reasoner, machine, {}, {}, true, 30);
@@ -163,7 +156,7 @@ TEST(Belief, ReadingsOnBothSidesNameThePart)
 
 TEST(Belief, ASoundMachineGivesNoVerdictAgainstAnyPart)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     practice::SimulatedMachine machine(reasoner->map(), {});
     const auto run = practice::follow(*reasoner, machine, {}, {}, true, 40);
     EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Inside);
@@ -173,7 +166,7 @@ TEST(Belief, ASoundMachineGivesNoVerdictAgainstAnyPart)
 TEST(Belief, TenReadingsOfOnePlaceAreNotTenWitnesses)
 {
     // The same slightly low sensor read again and again stays what it is: a part within its tolerance.
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     const Map& map = reasoner->map();
     Observation o;
     o.setup.state = map.stateIndex("key-on");
@@ -245,7 +238,7 @@ TEST(Belief, AFuseThatBlowsBetweenTwoSeveritiesDoesNotHideThePart)
 
 TEST(NextTest, WhatTheLikeliestCannotHaveGivenIsReadOnceMoreAndNotTwice)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     const Map& map = reasoner->map();
     Assessment a;
     const auto take = [&](const Step& step, double value) {
@@ -323,7 +316,7 @@ TEST(NextTest, ACircuitThatIsNotToBeProbedIsNeverSuggested)
 
 TEST(NextTest, GivesItsReasonAndItsMinutes)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     reasoner->observe({}, {});
     const Reasoning r = reasoner->reason({});
     ASSERT_EQ(r.tests.size(), 3U);
@@ -440,7 +433,7 @@ TEST(ReasonedGate, PaperAloneDecidesNothing)
 
 TEST(NextTest, TellsNothingBySmallDifferencesAndMuchByFaultsTooUnlikelyToName)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     const Map& map = reasoner->map();
     reasoner->observe({}, {});
     const Belief& belief = reasoner->belief();
@@ -474,7 +467,7 @@ TEST(NextTest, TellsNothingBySmallDifferencesAndMuchByFaultsTooUnlikelyToName)
 
 TEST(NextTest, NothingToldFindsTheFaultInTheEnd)
 {
-    const auto reasoner = complete(test::smallMap());
+    const auto reasoner = test::complete(test::smallMap());
     Fault fault;
     fault.kind = Fault::Kind::Open;
     fault.element = reasoner->map().elementIndex("W5");
@@ -496,7 +489,7 @@ TEST_P(PracticeCases, EachIsSolvedByFollowingTheFirstSuggestion)
     const auto cases = practice::readCases(map, std::string(ILVEK_SOURCE_DIR) + "/data/practice");
     ASSERT_TRUE(cases) << cases.error().front().message();
     ASSERT_EQ(cases->size(), 14U);
-    const auto reasoner = complete(map);
+    const auto reasoner = test::complete(map);
     for (std::size_t n = static_cast<std::size_t>(GetParam()); n < cases->size(); n += 2) {
         const practice::PracticeCase& c = (*cases)[n];
         if (!c.asDrawn.empty()) continue;  // its learner has another map; below
@@ -525,7 +518,7 @@ TEST(PracticeCase, AWireThatIsNotThereIsFoundByLookingAndTheMapIsBlamed)
     const Map learners = practice::learnersMap(map, *c);
     EXPECT_NE(learners.terminal(learners.terminalIndex("J2-28")).asFound, AsFound::Empty);
     EXPECT_EQ(map.terminal(map.terminalIndex("J2-28")).asFound, AsFound::Empty);
-    const auto reasoner = complete(learners);
+    const auto reasoner = test::complete(learners);
     practice::SimulatedMachine machine(map, c->faults, c->timing);
     const auto run = practice::follow(*reasoner, machine, c->paper, {}, true, 60);
     EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::MapWrong) << run.last.conclusion.words;
