@@ -17,8 +17,8 @@ std::optional<Step> absentSupplyStep(const Map& map, const Assessment& assessmen
 // The same step with the leads that stand in for the module, as in the reading that first had them.
 Step withStandIn(const Map& map, Step step, const std::vector<FusedLead>& leads);
 
-// The relay that is driven and does not pass its supply on, or the conductor by which it is not driven, as one sentence with
-// its figures.
+// The relay that is driven and does not pass its supply on, or the conductor by which it is not driven, as one sentence
+// with its figures.
 std::optional<std::string> relayFault(const Map& map, const Assessment& assessment, int terminal, int state);
 
 }  // namespace ilvek

@@ -6,6 +6,7 @@
 #include <QPainter>
 #include <QTableWidget>
 #include <algorithm>
+#include <limits>
 
 #include "theme.h"
 #include "widgets/labels.h"
@@ -17,12 +18,14 @@ namespace {
 
 constexpr int mostRows = 9;
 constexpr double worthShowing = 0.002;
+constexpr int fewOthers = 2;
 
 QString percent(double p)
 {
-    return p > 0.995  ? SuspectsScreen::tr("over 99 %")
-           : p < 0.01 ? SuspectsScreen::tr("under 1 %")
-                      : SuspectsScreen::tr("%1 %").arg(100 * p, 0, 'f', 0);
+    // The figure and its sign stay on one line.
+    return p > 0.995  ? SuspectsScreen::tr("over 99\u00A0%")
+           : p < 0.01 ? SuspectsScreen::tr("under 1\u00A0%")
+                      : SuspectsScreen::tr("%1\u00A0%").arg(100 * p, 0, 'f', 0);
 }
 
 QString verdictWords(const Reasoning& r, const QString& module)
@@ -59,14 +62,16 @@ const RankedSuspect* ranked(const Reasoning& r, int suspect)
     return at == r.suspects.end() ? nullptr : &*at;
 }
 
-// All members of a group but the first, each with its share of the belief.
+// All members of a group but the first, each with its share of the belief; while set-ups are still computed, and
+// parting them, the likeliest.
 QString othersOf(const Reasoning& r, const std::vector<int>& members)
 {
+    const int most = r.built < r.toBuild ? fewOthers : std::numeric_limits<int>::max();
     QStringList others;
     int unlikely = 0;
     for (std::size_t i = 1; i < members.size(); ++i) {
         const RankedSuspect* other = ranked(r, members[i]);
-        if (other)
+        if (other && others.size() < most)
             others << SuspectsScreen::tr("%1 (%2)").arg(unbroken(other->words), percent(other->probability));
         else
             ++unlikely;
