@@ -41,7 +41,7 @@ SimulatedMachine::SimulatedMachine(const Map& map, std::vector<Fault> faults, Ti
     gain_ = 1 + imperfection_.gain * normal(random_);
     batteryOffset_V_ = imperfection_.battery_V * normal(random_);
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
-        const double tolerance = toleranceOf(map.elements[i]);
+        const double tolerance = toleranceOf(map, static_cast<int>(i));
         const double factor = std::exp(imperfection_.parts * tolerance * normal(random_));
         if (tolerance > 0) spread_.push_back({Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, factor});
     }

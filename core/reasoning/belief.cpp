@@ -24,6 +24,8 @@ constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
 constexpr double batteryUnknown_V = 0.35;
 constexpr double batteryKnown_V = 0.015;
 constexpr double comesAndGoesPrior = 0.12;
+// What the interpolation may have cost a suspect, in log-likelihood: less is not worth computing.
+constexpr double worthKnowing = 0.05;
 
 // Whether a reading jumps from one severity to the next, a → b, V or decades, as where a fuse blows between them: it
 // goes on far faster than from the severity before, or turns round. That stretch, before → a, is to this one as one to
@@ -82,7 +84,7 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
     }
     firstFine_.push_back(static_cast<int>(fine_.size()));
     steady_.assign(fine_.size(), 0.0);
-    comesAndGoes_ = slack_ = steady_;
+    comesAndGoes_ = slack_ = looseSlack_ = steady_;
     touched_.assign(suspects.size(), 0);
 }
 
@@ -106,6 +108,13 @@ void Belief::add(Row& row, std::size_t fine, double logLikelihood)
     row.gain[fine] = static_cast<float>(gain);
     steady_[fine] += gain;
     comesAndGoes_[fine] += looseGain(row, gain);
+}
+
+void Belief::couldGain(const Row& row, std::size_t fine, double more)
+{
+    const double gain = static_cast<double>(row.gain[fine]);
+    slack_[fine] += more;
+    looseSlack_[fine] += looseGain(row, gain + more) - looseGain(row, gain);
 }
 
 bool Belief::takeReport(const PredictionTable& table, const Observation& o)
@@ -146,7 +155,7 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
             // Where it turns between two severities is not known: it is as at one of them or as at the other.
             const double most = std::max(logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.low))),
                                          logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.high))));
-            slack_[k] += std::max(0.0, most - logOfReport(o, p));
+            couldGain(row, k, std::max(0.0, most - logOfReport(o, p)));
         }
     }
     rows_.push_back(std::move(row));
@@ -175,13 +184,22 @@ bool Belief::takeLook(const Observation& o)
     return true;
 }
 
-double Belief::covariance(const Column& column, const Observation& o, std::size_t earlier) const
+// What follows the battery is held against the battery as the same instrument read it: only the rest feels its scale.
+double Belief::scaleOf(const Row& row, const Observation& o)
 {
+    if (!row.battery || o.value == 0) return o.gain;
+    const double follows = static_cast<double>(row.column->batterySlope[0]) / batterySlopeOf(*row.battery, 0);
+    return o.gain * (1 - follows * *o.battery_V / o.value);
+}
+
+double Belief::covariance(const Row& row, const Observation& o, std::size_t earlier) const
+{
+    const Column& column = *row.column;
     const Column* other = rows_[earlier].column;
     // Volts lend nothing to ohms.
     if (!other || column.probe.ohms != other->probe.ohms) return 0;
     // Both lists are in the order of the elements.
-    double sum = o.gain * taken_[earlier].gain;
+    double sum = row.scale * rows_[earlier].scale;
     auto b = other->parts.begin();
     for (const auto& [part, moved] : column.parts) {
         while (b != other->parts.end() && b->first < part)
@@ -207,16 +225,17 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     if (o.battery_V) row.battery = table.find(bare, o.batteryProbe);
     if (row.battery) shiftSigma = batteryKnown_V / batterySlopeOf(*row.battery, 0);
     row.column = column;
+    row.scale = scaleOf(row, o);
     // Row of the Cholesky factor of the spread: L l = covariances with the earlier readings.
     const double battery = shiftSigma * static_cast<double>(column->batterySlope[0]);
-    const double whole = o.sigma * o.sigma + o.gain * o.gain +
+    const double whole = o.sigma * o.sigma + row.scale * row.scale +
                          static_cast<double>(column->tolerance) * static_cast<double>(column->tolerance) +
                          battery * battery;
     double left = whole;
     for (std::size_t r = 0; r < rows_.size(); ++r) {
         double l = 0;
         if (rows_[r].column) {
-            l = covariance(*column, o, r);
+            l = covariance(row, o, r);
             for (std::size_t q = 0; q < r; ++q)
                 l -= row.shared[q] * rows_[r].shared[q];
             l /= rows_[r].shared[r];
@@ -228,15 +247,16 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     row.shared.push_back(std::sqrt(left));
     row.left = left;
     row.predicted.assign(1, 0.0F);
-    row.sigma = row.z = row.predicted;
+    row.sigma = row.z = row.unsure = row.predicted;
     const double healthy = shifted(*column, 0, row.battery, o);
     const Seen seen{healthy, 0, healthy, false};
-    const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0));
+    const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0).value);
     keep(row, 0, seen, weighed);
     row.sound = weighed.logLikelihood;
     row.predicted.assign(fine_.size(), row.predicted[0]);
     row.sigma.assign(fine_.size(), row.sigma[0]);
     row.z.assign(fine_.size(), row.z[0]);
+    row.unsure.assign(fine_.size(), 0.0F);
     row.gain.assign(fine_.size(), 0.0F);
     std::vector<char> moves(suspects_.size(), 0), chatters(column->value.size(), 0);
     markMoved(*column, first_, moves);
@@ -255,7 +275,7 @@ void Belief::leaveFree(Row& row, const Observation& o, std::size_t k)
 {
     row.predicted[k] = static_cast<float>(o.value);
     row.sigma[k] = freeSigma;
-    row.z[k] = 0;
+    row.z[k] = row.unsure[k] = 0;
     add(row, k, std::log(freeDensity));
 }
 
@@ -292,26 +312,31 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
             if (k > begin(suspect)) seen.grid += cellShare * std::abs(seen.v - last);
         }
         last = seen.v;
-        const double given = givenBefore(row, k);
+        const auto [given, unsure] = givenBefore(row, k);
+        seen.grid = std::hypot(seen.grid, unsure);
         const Weighed weighed = weigh(row, o, seen, given);
         keep(row, k, seen, weighed);
         add(row, k, weighed.logLikelihood);
-        slack_[k] += 0.5 * std::log1p(seen.grid * seen.grid / row.left);
+        double more = 0.5 * std::log1p(seen.grid * seen.grid / row.left);
         if (f.share > 0 && jumps) {
             // It reads as on one side of the jump or as on the other.
             const auto as = [&](double v) {
                 return weigh(row, o, {v, 0, healthy, seen.chatters}, given).logLikelihood;
             };
-            slack_[k] += std::max(0.0, std::max(as(a), as(b)) - weighed.logLikelihood);
+            more += std::max(0.0, std::max(as(a), as(b)) - weighed.logLikelihood);
         }
+        couldGain(row, k, more);
     }
 }
 
-double Belief::givenBefore(const Row& row, std::size_t k) const
+Belief::Given Belief::givenBefore(const Row& row, std::size_t k) const
 {
-    double given = 0;
-    for (std::size_t r = 0; r + 1 < row.shared.size(); ++r)
-        given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
+    Given given;
+    for (std::size_t r = 0; r + 1 < row.shared.size(); ++r) {
+        if (rows_[r].z.empty()) continue;
+        given.value += row.shared[r] * static_cast<double>(rows_[r].z[k]);
+        given.unsure = std::hypot(given.unsure, row.shared[r] * static_cast<double>(rows_[r].unsure[k]));
+    }
     return given;
 }
 
@@ -332,6 +357,7 @@ void Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weig
     row.predicted[k] = static_cast<float>(seen.v);
     row.sigma[k] = static_cast<float>(weighed.sigma);
     row.z[k] = static_cast<float>(shareable(weighed.z));
+    row.unsure[k] = static_cast<float>(std::abs(seen.grid) / weighed.sigma);
 }
 
 double Belief::logEvidence(int suspect, const Counted& counted) const
@@ -341,7 +367,7 @@ double Belief::logEvidence(int suspect, const Counted& counted) const
     if (!touched_[i]) return prior;
     const auto sums = [&](std::size_t k) {
         std::pair<double, double> s{steady_[k], comesAndGoes_[k]};
-        if (counted.slack) s.first += slack_[k], s.second += slack_[k];
+        if (counted.slack) s.first += slack_[k], s.second += looseSlack_[k];
         for (const Row* row : counted.leftOut) {
             const double gain = static_cast<double>(row->gain[k]);
             s.first -= gain;
@@ -393,18 +419,19 @@ std::vector<int> Belief::ranked(std::size_t most, std::size_t below) const
     return order;
 }
 
-std::vector<int> Belief::couldBe(double share, std::size_t most) const
+std::vector<int> Belief::couldBe(double share, std::size_t atMost) const
 {
     std::vector<std::pair<double, int>> order;
-    double highest = -1e300;
+    double highest = logEvidence(0, {});
     for (std::size_t i = 1; i < suspects_.size(); ++i) {
-        highest = std::max(highest, logEvidence(static_cast<int>(i), {}));
-        order.emplace_back(logEvidence(static_cast<int>(i), {true, {}}), static_cast<int>(i));
+        const double is = logEvidence(static_cast<int>(i), {}), most = logEvidence(static_cast<int>(i), {true, {}});
+        highest = std::max(highest, is);
+        if (most > is + worthKnowing) order.emplace_back(most, static_cast<int>(i));
     }
     std::sort(order.rbegin(), order.rend());
     std::vector<int> out;
     for (const auto& [evidence, suspect] : order) {
-        if (evidence < highest + std::log(share) || out.size() >= most) break;
+        if (evidence < highest + std::log(share) || out.size() >= atMost) break;
         out.push_back(suspect);
     }
     return out;
@@ -526,9 +553,7 @@ Belief::Against Belief::against(int suspect, std::size_t observation) const
     a.sigma = static_cast<double>(row.sigma[k]);
     const bool isReading = o.kind == Observation::Kind::Reading;
     const double measured = isReading ? o.value : o.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
-    double given = 0;
-    for (std::size_t r = 0; isReading && r < observation; ++r)
-        given += row.shared[r] * (rows_[r].z.empty() ? 0.0 : static_cast<double>(rows_[r].z[k]));
+    const double given = isReading ? givenBefore(row, k).value : 0;
     a.z = (measured - a.predicted - given) / std::max(1e-9, a.sigma);
     return a;
 }

@@ -25,19 +25,23 @@ public:
     bool take(const PredictionTable& table, const Observation& observation);
 
     // What lies between two severities is interpolated at first and widened by what that may be off. For the few
-    // suspects that matter it is computed instead: the suspect with every severity that is weighed, for predict().
-    Suspect dense(int suspect) const;
-    // Weighs a suspect anew with what was computed of its dense severities: for each observation, by its place in
-    // taken().
+    // suspects that matter it is computed instead. Their severities are then counted as finely as they are weighed: so
+    // many,
+    std::size_t weighed(int suspect) const { return end(suspect) - begin(suspect); }
+    // those that could be of weight, in order, with their neighbours,
+    std::vector<std::size_t> worthComputing(int suspect) const;
+    // the suspect with just these, for predict(),
+    Suspect dense(int suspect, const std::vector<std::size_t>& severities) const;
+    // and the suspect weighed anew with what was computed of them: for each observation, by its place in taken().
     struct Exact {
         std::vector<const Column*> columns;  // one for a reading, one for each need of a report
         const Column* battery = nullptr;     // the battery's posts in that state, where they were read
-        std::size_t first = 0;               // the suspect's first case in all of them
+        std::size_t first = 0;               // the first of these severities in all of them
     };
-    void refine(int suspect, const std::vector<Exact>& observations);
-    // Suspects that could be as likely as a `share` of the likeliest if the interpolation flattered them as much as it
-    // may; likeliest first.
-    std::vector<int> couldBe(double share, std::size_t most) const;
+    void refine(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations);
+    // Suspects that could be as likely as a `share` of the likeliest if what was interpolated is worth as much as it
+    // may be, and for which that makes a difference; likeliest first.
+    std::vector<int> couldBe(double share, std::size_t atMost) const;
 
     // By suspect; they add up to 1. With one observation left out, as if it had not been made,
     // and with it all that was seen in the same entry of the journal.
@@ -89,10 +93,12 @@ private:
     static double curveThrough(const Fine& fine, double v1, double v2, double v3);
     struct Row {  // one observation; by fine case
         std::vector<float> predicted, sigma, z;
-        std::vector<float> gain;  // log-likelihood less that of the sound circuit
+        std::vector<float> unsure;  // of z, from what the interpolation may be off by
+        std::vector<float> gain;    // log-likelihood less that of the sound circuit
         const Column* column = nullptr;
         std::vector<double> shared;       // this reading's row of the Cholesky factor: what it shares with earlier ones
         double left = 0;                  // V², of its spread what is its own
+        double scale = 0;                 // V, what the instrument's scale may put it off by, one sigma
         const Column* battery = nullptr;  // the posts in that state, where they were read
         double sound = 0;                 // log-likelihood under the sound circuit
         bool stays = false;               // what was seen stays to be seen while the fault comes and goes
@@ -111,19 +117,29 @@ private:
     struct Weighed {
         double sigma = 0, z = 0, logLikelihood = 0;
     };
-    // `given`: what earlier readings say of this one through the parts, the meter and the battery they share.
+    // What earlier readings say of this one through the parts, the meter and the battery they share, V or decades;
+    // `unsure`: what it may be off by because those readings were interpolated.
+    struct Given {
+        double value = 0, unsure = 0;
+    };
     static Weighed weigh(const Row& row, const Observation& observation, const Seen& seen, double given);
     struct Followed;
-    void readExact(int suspect, const std::vector<Exact>& observations, Followed& followed) const;
+    void readExact(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations,
+                   Followed& followed) const;
+    bool isEdge(int suspect, const std::vector<std::size_t>& severities, std::size_t k) const;
+    void divide(const std::vector<std::size_t>& severities, Followed& followed) const;
     double mostWithin(const Followed& followed, std::size_t severity) const;
     void follow(std::size_t observation, const Exact& exact, Followed& followed) const;
     Hypothesis hypothesis(std::size_t fine, double weight) const;
-    double givenBefore(const Row& row, std::size_t fine) const;
+    Given givenBefore(const Row& row, std::size_t fine) const;
     void keep(Row& row, std::size_t fine, const Seen& seen, const Weighed& weighed) const;
     void leaveFree(Row& row, const Observation& observation, std::size_t fine);
     void add(Row& row, std::size_t fine, double logLikelihood);
+    // The observation just added may be worth so much more, were it computed.
+    void couldGain(const Row& row, std::size_t fine, double more);
     // Covariance of the sound machine's spread between a new reading and one taken before.
-    double covariance(const Column& column, const Observation& observation, std::size_t earlier) const;
+    double covariance(const Row& row, const Observation& observation, std::size_t earlier) const;
+    static double scaleOf(const Row& row, const Observation& observation);
     std::size_t best(int suspect) const;
     std::size_t begin(int suspect) const
     {
@@ -142,7 +158,8 @@ private:
     std::vector<Fine> fine_;
     // log-likelihood by fine case, less that of the sound circuit: most suspects leave most readings as they are.
     std::vector<double> steady_, comesAndGoes_;
-    std::vector<double> slack_;  // by fine case: what the widening for interpolation may have cost it
+    // By fine case: what the interpolation may have cost it, steady and coming and going.
+    std::vector<double> slack_, looseSlack_;
     std::vector<char> touched_;  // by suspect: some observation sets it apart from the sound circuit
     std::vector<Observation> taken_;
     std::vector<Row> rows_;

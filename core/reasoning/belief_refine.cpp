@@ -16,17 +16,53 @@ constexpr double finestStep = 0.5;
 constexpr std::size_t mostFiner = 64;
 constexpr double passesWithin = 2;  // sigma by which a reading may lie beside what it shares with others
 constexpr double farBelow = 9;      // in log-likelihood
+// What interpolation may cost a severity, in log-likelihood, that is not worth computing.
+constexpr double exactEnough = 0.01;
 
 }  // namespace
 
-Suspect Belief::dense(int suspect) const
+std::vector<std::size_t> Belief::worthComputing(int suspect) const
+{
+    const std::size_t first = begin(suspect), cases = weighed(suspect);
+    double best = -1e300;
+    for (std::size_t k = first; k < end(suspect); ++k)
+        best = std::max({best, steady_[k], comesAndGoes_[k]});
+    const auto decides = [&](double sum, double slack) { return slack > exactEnough && sum + slack > best - farBelow; };
+    // Each with both its neighbours: a stretch is looked at from both of its ends.
+    std::vector<char> wanted(cases, 0);
+    for (std::size_t k = 0; k < cases; ++k) {
+        const std::size_t at = first + k;
+        if (!decides(steady_[at], slack_[at]) && !decides(comesAndGoes_[at], looseSlack_[at])) continue;
+        for (std::size_t j = k == 0 ? 0 : k - 1; j <= k + 1 && j < cases; ++j)
+            wanted[j] = 1;
+    }
+    std::vector<std::size_t> out;
+    for (std::size_t k = 0; k < cases; ++k) {
+        if (wanted[k]) out.push_back(k);
+    }
+    return out;
+}
+
+// Whether a computed severity has a neighbour that was not computed.
+bool Belief::isEdge(int suspect, const std::vector<std::size_t>& severities, std::size_t k) const
+{
+    const std::size_t s = severities[k];
+    const bool before = s == 0 || (k > 0 && severities[k - 1] == s - 1);
+    const bool after =
+        begin(suspect) + s + 1 == end(suspect) || (k + 1 < severities.size() && severities[k + 1] == s + 1);
+    return !before || !after;
+}
+
+Suspect Belief::dense(int suspect, const std::vector<std::size_t>& severities) const
 {
     const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
     Suspect out = s;
     out.severities.clear();
-    for (std::size_t k = begin(suspect); k < end(suspect); ++k)
-        out.severities.push_back(faultsBetween(
-            s, static_cast<std::size_t>(fine_[k].low - first_[static_cast<std::size_t>(suspect)]), fine_[k].share));
+    for (const std::size_t k : severities) {
+        const Fine& f = fine_[begin(suspect) + k];
+        out.severities.push_back(
+            faultsBetween(s, static_cast<std::size_t>(f.low - first_[static_cast<std::size_t>(suspect)]), f.share));
+    }
     return out;
 }
 
@@ -34,11 +70,11 @@ Suspect Belief::dense(int suspect) const
 // through all observations by itself; a severity then stands for those about it.
 struct Belief::Followed {
     struct Point {
-        std::size_t low = 0, high = 0;  // severities
+        std::size_t low = 0, high = 0;  // computed severities
         double share = 0, weight = 1;
         double steady = 0, loose = 0;
     };
-    std::vector<std::vector<double>> value;  // by observation, by severity; a chance for reports
+    std::vector<std::vector<double>> value;  // by observation, by computed severity; a chance for reports
     std::vector<double> healthy;             // by observation
     std::vector<Point> points;
     std::vector<std::vector<double>> z;         // by observation, by point
@@ -46,9 +82,9 @@ struct Belief::Followed {
     std::vector<std::vector<Seen>> seen;        // the same
 };
 
-void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f) const
+void Belief::readExact(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& exact,
+                       Followed& f) const
 {
-    const std::size_t cases = end(suspect) - begin(suspect);
     for (std::size_t o = 0; o < taken_.size(); ++o) {
         const Exact& e = exact[o];
         const bool report = !rows_[o].column;
@@ -61,23 +97,26 @@ void Belief::readExact(int suspect, const std::vector<Exact>& exact, Followed& f
             return report ? chanceOf(taken_[o], e.columns, k) : shifted(*e.columns.front(), k, e.battery, taken_[o]);
         };
         std::vector<double> value;
-        for (std::size_t k = 0; k < cases; ++k)
+        for (std::size_t k = 0; k < severities.size(); ++k)
             value.push_back(at(e.first + k));
         f.value.push_back(std::move(value));
         f.healthy.push_back(report ? 0.0 : at(0));
     }
-    if (!suspects_[static_cast<std::size_t>(suspect)].graded) {
-        for (std::size_t k = 0; k < cases; ++k)
-            f.points.push_back({k, k});
-        return;
-    }
+}
+
+void Belief::divide(const std::vector<std::size_t>& severities, Followed& f) const
+{
     // What each stretch between two severities could be worth at most; only those that could decide are looked at
     // closely.
+    const auto isStretch = [&](std::size_t k) {
+        return k + 1 < severities.size() && severities[k + 1] == severities[k] + 1;
+    };
     std::vector<double> most;
-    for (std::size_t k = 0; k + 1 < cases; ++k)
-        most.push_back(mostWithin(f, k));
+    for (std::size_t k = 0; k < severities.size(); ++k)
+        most.push_back(isStretch(k) ? mostWithin(f, k) : -1e300);
     const double worth = *std::max_element(most.begin(), most.end()) - farBelow;
-    for (std::size_t k = 0; k + 1 < cases; ++k) {
+    for (std::size_t k = 0; k < severities.size(); ++k) {
+        if (!isStretch(k)) continue;
         double steps = 2;
         for (std::size_t o = 0; o < taken_.size() && most[k] > worth; ++o) {
             const double moves = std::abs(f.value[o][k + 1] - f.value[o][k]);
@@ -141,23 +180,32 @@ void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
     }
 }
 
-void Belief::refine(int suspect, const std::vector<Exact>& observations)
+void Belief::refine(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations)
 {
+    if (severities.empty()) return;
     touched_[static_cast<std::size_t>(suspect)] = 1;
     Followed f;
-    readExact(suspect, observations, f);
+    readExact(suspect, severities, observations, f);
+    if (suspects_[static_cast<std::size_t>(suspect)].graded) {
+        divide(severities, f);
+    } else {
+        for (std::size_t k = 0; k < severities.size(); ++k)
+            f.points.push_back({k, k});
+    }
     const std::size_t count = f.points.size();
     f.z.assign(taken_.size(), std::vector<double>(count, 0.0));
     f.weighed.assign(taken_.size(), std::vector<Weighed>(count));
     f.seen.assign(taken_.size(), std::vector<Seen>(count));
     for (std::size_t o = 0; o < taken_.size(); ++o)
         follow(o, observations[o], f);
-    // Back to the severities: each takes the points that are nearer to it than to the next.
-    std::vector<std::vector<std::size_t>> near(end(suspect) - begin(suspect));
+    // Back to the severities that have both their neighbours: each takes the points that are nearer to it than to the
+    // next.
+    std::vector<std::vector<std::size_t>> near(severities.size());
     for (std::size_t i = 0; i < count; ++i)
         near[f.points[i].share < 0.5 ? f.points[i].low : f.points[i].high].push_back(i);
     for (std::size_t k = 0; k < near.size(); ++k) {
-        const std::size_t fine = begin(suspect) + k;
+        const std::size_t fine = begin(suspect) + severities[k];
+        if (isEdge(suspect, severities, k)) continue;
         std::vector<double> steady, loose, weight;
         std::size_t best = near[k].front();
         for (const std::size_t i : near[k]) {
@@ -168,7 +216,7 @@ void Belief::refine(int suspect, const std::vector<Exact>& observations)
         }
         steady_[fine] = logMean(steady, weight);
         comesAndGoes_[fine] = logMean(loose, weight);
-        slack_[fine] = 0;
+        slack_[fine] = looseSlack_[fine] = 0;
         for (std::size_t o = 0; o < taken_.size(); ++o) {
             rows_[o].gain[fine] = static_cast<float>(f.weighed[o][best].logLikelihood - rows_[o].sound);
             if (rows_[o].column) keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);

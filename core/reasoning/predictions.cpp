@@ -79,7 +79,7 @@ public:
     void tolerances()
     {
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
-            const double tolerance = toleranceOf(map_.elements[i]);
+            const double tolerance = toleranceOf(map_, static_cast<int>(i));
             if (tolerance == 0) continue;
             if (!sweep_.apply({Fault{Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, 1 + tolerance}}))
                 continue;
@@ -147,11 +147,12 @@ private:
 
 }  // namespace
 
-double toleranceOf(const Element& part)
+double toleranceOf(const Map& map, int part)
 {
     constexpr double unsaid = -1;
-    if (const double said = part.value("tolerance", unsaid); said >= 0) return said / 100;
-    switch (part.kind) {
+    const Element& e = map.element(part);
+    if (const double said = e.value("tolerance", unsaid); said >= 0) return said / 100;
+    switch (e.kind) {
         case ElementKind::Wire:
             return 0.1;
         case ElementKind::Contact:
@@ -172,6 +173,7 @@ double toleranceOf(const Element& part)
         case ElementKind::Resistor:
             return 0.03;
         case ElementKind::Battery:
+            return part == map.battery ? 0 : 0.02;
         case ElementKind::Alternator:
             return 0;
         default:

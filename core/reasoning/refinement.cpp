@@ -41,18 +41,24 @@ const Prediction* Refinement::computed(const Map& map, const std::vector<Suspect
 bool Refinement::provide(const Map& map, const Belief& belief, const std::vector<int>& suspects, const Stop& stop)
 {
     const auto& taken = belief.taken();
-    for (const int s : suspects)
-        known_[s].resize(taken.size());
+    for (const int s : suspects) {
+        Known& known = known_[s];
+        const auto wanted = belief.worthComputing(s);
+        // As readings come in fewer and fewer are of weight.
+        if (!std::includes(known.severities.begin(), known.severities.end(), wanted.begin(), wanted.end()))
+            known = {wanted, {}};
+        known.exact.resize(taken.size());
+    }
     for (std::size_t o = 0; o < taken.size(); ++o) {
         if (taken[o].kind == Observation::Kind::Look) continue;  // no circuit is in it
         std::vector<int> lacking;
         std::copy_if(suspects.begin(), suspects.end(), std::back_inserter(lacking),
-                     [&](int s) { return known_[s][o].columns.empty(); });
+                     [&](int s) { return known_[s].exact[o].columns.empty(); });
         if (lacking.empty()) continue;
         std::vector<Suspect> list(1);
         list.front().severities = {{}};
         for (const int s : lacking)
-            list.push_back(belief.dense(s));
+            list.push_back(belief.dense(s, known_[s].severities));
         // All that was seen in this set-up, and the battery's posts under the same faults with everything mated.
         std::vector<std::size_t> same;
         std::vector<Probe> probes;
@@ -73,7 +79,7 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
         const std::vector<int> first = firstCases(list);
         for (std::size_t n = 0; n < lacking.size(); ++n) {
             for (const std::size_t i : same) {
-                Belief::Exact& exact = known_[lacking[n]][i];
+                Belief::Exact& exact = known_[lacking[n]].exact[i];
                 exact = {{}, battery ? &battery->columns.front() : nullptr, static_cast<std::size_t>(first[n + 1])};
                 for (const Probe& probe : probesOf(taken[i]))
                     exact.columns.push_back(seen->find(probe));
@@ -85,17 +91,12 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
 
 bool Refinement::refine(const Map& map, Belief& belief, const Stop& stop)
 {
-    std::vector<int> done;
     for (int round = 0; round < mostRounds; ++round) {
-        std::vector<int> next;
-        for (const int s : belief.couldBe(worthRefining, mostRefined)) {
-            if (std::find(done.begin(), done.end(), s) == done.end()) next.push_back(s);
-        }
+        const std::vector<int> next = belief.couldBe(worthRefining, mostRefined);
         if (next.empty()) return true;
         if (!provide(map, belief, next, stop)) return false;
         for (const int s : next)
-            belief.refine(s, known_[s]);
-        done.insert(done.end(), next.begin(), next.end());
+            belief.refine(s, known_[s].severities, known_[s].exact);
     }
     return true;
 }

@@ -22,7 +22,11 @@ private:
     const Prediction* computed(const Map& map, const std::vector<Suspect>& list, const Condition& setup,
                                const std::vector<Probe>& probes, const Stop& stop);
 
-    std::map<int, std::vector<Belief::Exact>> known_;  // by suspect, by observation
+    struct Known {
+        std::vector<std::size_t> severities;
+        std::vector<Belief::Exact> exact;  // by observation
+    };
+    std::map<int, Known> known_;  // by suspect
     std::vector<std::unique_ptr<const Prediction>> computed_;
 };
 

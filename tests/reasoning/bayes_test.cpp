@@ -137,6 +137,62 @@ TEST_F(PlainBayes, ManyReadingsTogetherWeighAsTheirWholeCovarianceSays)
     EXPECT_GT(told, 15);
 }
 
+// The battery was read with the same instrument: the reference keeps that reading beside the others, with the scale of
+// the instrument and the battery's own voltage unknown, and takes the others given it. What each battery reading is off
+// by for itself comes on top.
+TEST_F(PlainBayes, TheInstrumentsScaleCancelsWhereAReadingFollowsTheBattery)
+{
+    constexpr double known_V = 0.015;  // the belief's own figure
+    const auto suspects = slightOnes(reasoner.suspects());
+    const Probe posts = batteryProbeOf(map);
+    probes.push_back(posts);
+    auto prediction = predict(map, suspects, setup, probes);
+    ASSERT_TRUE(prediction);
+    table = {};
+    table.add(std::move(*prediction));
+    probes.pop_back();
+    auto seen = readings(1.0);
+    Seen battery;
+    battery.column = table.find(setup, posts);
+    battery.o.value = static_cast<double>(battery.column->value[0]);
+    for (Seen& s : seen) {
+        s.o.gain = 0.004 * s.o.value;
+        s.o.battery_V = battery.o.value;
+        s.o.batteryProbe = posts;
+    }
+    battery.o.gain = 0.004 * battery.o.value;
+    battery.o.sigma = 0;
+    const auto n = static_cast<Eigen::Index>(seen.size());
+    Belief belief(suspects);
+    for (const Seen& s : seen)
+        ASSERT_TRUE(belief.take(table, s.o));
+    seen.push_back(battery);
+    const Eigen::MatrixXd W = spread(seen);
+    const Eigen::VectorXd with = W.col(n).head(n);
+    const Eigen::VectorXd follows = with / W(n, n);
+    Eigen::MatrixXd S = W.topLeftCorner(n, n) - with * with.transpose() / W(n, n);
+    S.diagonal() += (known_V * follows).cwiseAbs2();
+    const auto residue = [&](std::size_t at) {
+        Eigen::VectorXd r(n);
+        for (Eigen::Index i = 0; i < n; ++i) {
+            const Seen& s = seen[static_cast<std::size_t>(i)];
+            r(i) = s.o.value - static_cast<double>(s.column->value[at]);
+        }
+        // Under the suspect the posts would stand elsewhere: the battery's own voltage makes up for it.
+        const double off = battery.o.value - static_cast<double>(battery.column->value[at]);
+        return Eigen::VectorXd(r - follows * off);
+    };
+    const double sound = logNormal(residue(0), S);
+    int told = 0;
+    for (std::size_t i = 1; i < suspects.size(); ++i) {
+        const double plain = logNormal(residue(i), S) - sound;
+        if (plain < -3) continue;
+        EXPECT_NEAR(belief.logLikelihood(static_cast<int>(i)), plain, 0.1 + 0.1 * std::abs(plain)) << suspects[i].id;
+        told += std::abs(plain) > 0.3 ? 1 : 0;
+    }
+    EXPECT_GT(told, 3);
+}
+
 TEST_F(PlainBayes, ProbabilitiesArePriorTimesLikelihoodOverTheirSum)
 {
     const auto seen = readings(0.5);
