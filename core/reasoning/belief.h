@@ -90,6 +90,8 @@ private:
         double x3 = 0;
     };
     static double halfTheTime(double gain);
+    // Between two severities the share of the disagreement of two curves through different points that is one sigma.
+    static constexpr double bendShare = 0.5;
     static double curveThrough(const Fine& fine, double v1, double v2, double v3);
     struct Row {  // one observation; by fine case
         std::vector<float> predicted, sigma, z;
@@ -107,11 +109,14 @@ private:
         double v = 0, grid = 0, healthy = 0;
         bool chatters = false;
     };
+    class Passage;
     bool takeReading(const PredictionTable& table, const Observation& observation);
     bool takeReport(const PredictionTable& table, const Observation& observation);
     bool takeLook(const Observation& observation);
     // What a gain is worth to a fault that comes and goes.
     static double looseGain(const Row& row, double gain) { return row.stays ? gain : halfTheTime(gain); }
+    void share(Row& row, const Observation& observation) const;
+    void readAsSound(Row& row, const Observation& observation) const;
     // Fills the newest row and adds to the sums of one suspect.
     void weighReading(Row& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
     struct Weighed {

@@ -1,0 +1,362 @@
+// How an observation enters the belief: under every suspect whose circuit it could tell from the sound one.
+#include <algorithm>
+#include <cmath>
+
+#include "reasoning/belief.h"
+#include "reasoning/likelihood.h"
+#include "reasoning/sights.h"
+
+namespace ilvek {
+
+namespace {
+
+// Sound parts beside a fault differ by this share of what the fault moved.
+constexpr double movedShare = 0.01;
+// A circuit that chatters shows a mean that hangs on how fast its parts follow.
+constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
+// Without a battery reading of the minute its own voltage is known within this; with one, within its last digits.
+constexpr double batteryUnknown_V = 0.35;
+constexpr double batteryKnown_V = 0.015;
+
+// Whether a reading jumps from one severity to the next, a → b, V or decades, as where a fuse blows between them: it
+// goes on far faster than from the severity before, or turns round. That stretch, before → a, is to this one as one to
+// `longer`.
+bool isJump(double before, double a, double b, double longer, double sigma)
+{
+    constexpr double bendsBy = 4, seenFrom = 3;
+    const double goesOn = (a - before) * longer, comes = b - a;
+    return std::abs(comes) > (goesOn * comes > 0 ? bendsBy * std::abs(goesOn) : 0) + seenFrom * sigma;
+}
+
+// Suspects of which some severity does not read as the sound circuit.
+void markMoved(const Column& column, const std::vector<int>& first, std::vector<char>& moves)
+{
+    for (std::size_t i = 0; i + 1 < first.size(); ++i) {
+        for (auto k = static_cast<std::size_t>(first[i]); k < static_cast<std::size_t>(first[i + 1]); ++k) {
+            if (!(column.value[k] == column.value[0] && column.batterySlope[k] == column.batterySlope[0])) moves[i] = 1;
+        }
+    }
+}
+
+}  // namespace
+
+bool Belief::take(const PredictionTable& table, const Observation& o)
+{
+    const bool taken = o.kind == Observation::Kind::Reading ? takeReading(table, o)
+                       : o.kind == Observation::Kind::Look  ? takeLook(o)
+                                                            : takeReport(table, o);
+    if (taken) taken_.push_back(o);
+    return taken;
+}
+
+double Belief::halfTheTime(double gain)
+{
+    return logAdd(gain, 0.0) - std::log(2.0);
+}
+
+void Belief::add(Row& row, std::size_t fine, double logLikelihood)
+{
+    const double gain = logLikelihood - row.sound;
+    row.gain[fine] = static_cast<float>(gain);
+    steady_[fine] += gain;
+    comesAndGoes_[fine] += looseGain(row, gain);
+}
+
+void Belief::couldGain(const Row& row, std::size_t fine, double more)
+{
+    const double gain = static_cast<double>(row.gain[fine]);
+    slack_[fine] += more;
+    looseSlack_[fine] += looseGain(row, gain + more) - looseGain(row, gain);
+}
+
+bool Belief::takeReport(const PredictionTable& table, const Observation& o)
+{
+    std::vector<const Column*> columns;
+    for (const auto& need : o.needs) {
+        columns.push_back(table.find(o.setup, need.probe));
+        if (!columns.back()) return false;
+    }
+    const auto chanceBetween = [&](const Fine& f) {
+        double p = 1;
+        for (std::size_t n = 0; n < columns.size(); ++n) {
+            const double a = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.low)]);
+            const double b = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.high)]);
+            p *= chance(o.needs[n], (1 - f.share) * a + f.share * b);
+        }
+        return p;
+    };
+    std::vector<char> moves(suspects_.size(), 0);
+    for (const Column* c : columns)
+        markMoved(*c, first_, moves);
+    Row row;
+    const double sound = chanceOf(o, columns, 0);
+    row.predicted.assign(fine_.size(), static_cast<float>(sound));
+    row.sigma.assign(fine_.size(), 0.2F);
+    row.gain.assign(fine_.size(), 0.0F);
+    row.sound = logOfReport(o, sound);
+    for (std::size_t i = 1; i < suspects_.size(); ++i) {
+        const bool open = touches(suspects_[i], o);
+        if (!moves[i] && !open) continue;
+        touched_[i] = 1;
+        for (std::size_t k = begin(static_cast<int>(i)); k < end(static_cast<int>(i)); ++k) {
+            const Fine& f = fine_[k];
+            const double p = open ? evenOdds : chanceBetween(f);
+            row.predicted[k] = static_cast<float>(p);
+            add(row, k, logOfReport(o, p));
+            if (open || f.share <= 0) continue;
+            // Where it turns between two severities is not known: it is as at one of them or as at the other.
+            const double most = std::max(logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.low))),
+                                         logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.high))));
+            couldGain(row, k, std::max(0.0, most - logOfReport(o, p)));
+        }
+    }
+    rows_.push_back(std::move(row));
+    return true;
+}
+
+bool Belief::takeLook(const Observation& o)
+{
+    Row row;
+    row.stays = true;
+    const double sound = chanceOfFinding(suspects_.front(), o.terminal, o.found);
+    row.predicted.assign(fine_.size(), static_cast<float>(sound));
+    row.sigma.assign(fine_.size(), 0.2F);
+    row.gain.assign(fine_.size(), 0.0F);
+    row.sound = logOfReport(o, sound);
+    for (std::size_t i = 1; i < suspects_.size(); ++i) {
+        if (!showsAt(suspects_[i], o.terminal)) continue;
+        touched_[i] = 1;
+        const double p = chanceOfFinding(suspects_[i], o.terminal, o.found);
+        for (std::size_t k = begin(static_cast<int>(i)); k < end(static_cast<int>(i)); ++k) {
+            row.predicted[k] = static_cast<float>(p);
+            add(row, k, logOfReport(o, p));
+        }
+    }
+    rows_.push_back(std::move(row));
+    return true;
+}
+
+// What follows the battery is held against the battery as the same instrument read it: only the rest feels its scale.
+double Belief::scaleOf(const Row& row, const Observation& o)
+{
+    if (!row.battery || o.value == 0) return o.gain;
+    const double follows = static_cast<double>(row.column->batterySlope[0]) / batterySlopeOf(*row.battery, 0);
+    return o.gain * (1 - follows * *o.battery_V / o.value);
+}
+
+double Belief::covariance(const Row& row, const Observation& o, std::size_t earlier) const
+{
+    const Column& column = *row.column;
+    const Column* other = rows_[earlier].column;
+    // Volts lend nothing to ohms.
+    if (!other || column.probe.ohms != other->probe.ohms) return 0;
+    // Both lists are in the order of the elements.
+    double sum = row.scale * rows_[earlier].scale;
+    auto b = other->parts.begin();
+    for (const auto& [part, moved] : column.parts) {
+        while (b != other->parts.end() && b->first < part)
+            ++b;
+        if (b == other->parts.end()) break;
+        if (b->first == part) sum += static_cast<double>(moved) * static_cast<double>(b->second);
+    }
+    if (!o.battery_V && !taken_[earlier].battery_V)
+        sum += batteryUnknown_V * batteryUnknown_V * static_cast<double>(column.batterySlope[0]) *
+               static_cast<double>(other->batterySlope[0]);
+    return sum;
+}
+
+// Row of the Cholesky factor of the spread: L l = covariances with the earlier readings.
+void Belief::share(Row& row, const Observation& o) const
+{
+    const double shiftSigma = row.battery ? batteryKnown_V / batterySlopeOf(*row.battery, 0) : batteryUnknown_V;
+    const double battery = shiftSigma * static_cast<double>(row.column->batterySlope[0]);
+    const auto tolerance = static_cast<double>(row.column->tolerance);
+    row.left = o.sigma * o.sigma + row.scale * row.scale + tolerance * tolerance + battery * battery;
+    for (std::size_t r = 0; r < rows_.size(); ++r) {
+        double l = 0;
+        if (rows_[r].column) {
+            l = covariance(row, o, r);
+            for (std::size_t q = 0; q < r; ++q)
+                l -= row.shared[q] * rows_[r].shared[q];
+            l /= rows_[r].shared[r];
+        }
+        row.shared.push_back(l);
+        row.left -= l * l;
+    }
+    row.left = std::max(row.left, o.sigma * o.sigma);
+    row.shared.push_back(std::sqrt(row.left));
+}
+
+// Every suspect reads as the sound circuit at first.
+void Belief::readAsSound(Row& row, const Observation& o) const
+{
+    row.predicted.assign(1, 0.0F);
+    row.sigma = row.z = row.unsure = row.predicted;
+    const double healthy = shifted(*row.column, 0, row.battery, o);
+    const Seen seen{healthy, 0, healthy, false};
+    const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0).value);
+    keep(row, 0, seen, weighed);
+    row.sound = weighed.logLikelihood;
+    for (auto* of : {&row.predicted, &row.sigma, &row.z, &row.unsure})
+        of->assign(fine_.size(), of->front());
+    row.gain.assign(fine_.size(), 0.0F);
+}
+
+bool Belief::takeReading(const PredictionTable& table, const Observation& o)
+{
+    const Column* column = table.find(o.setup, o.probe);
+    // Ohms where the sound circuit is live are no figure of anything.
+    if (!column || std::isnan(column->value[0])) return false;
+    Row row;
+    Condition bare;
+    bare.state = o.setup.state;
+    row.column = column;
+    if (o.battery_V) row.battery = table.find(bare, o.batteryProbe);
+    row.scale = scaleOf(row, o);
+    share(row, o);
+    readAsSound(row, o);
+    std::vector<char> moves(suspects_.size(), 0), chatters(column->value.size(), 0);
+    markMoved(*column, first_, moves);
+    for (const int c : column->chattering)
+        chatters[static_cast<std::size_t>(c)] = 1;
+    for (std::size_t i = 1; i < suspects_.size(); ++i) {
+        if (!moves[i] && !touched_[i] && !touches(suspects_[i], o)) continue;
+        touched_[i] = 1;
+        weighReading(row, o, static_cast<int>(i), chatters);
+    }
+    rows_.push_back(std::move(row));
+    return true;
+}
+
+void Belief::leaveFree(Row& row, const Observation& o, std::size_t k)
+{
+    row.predicted[k] = static_cast<float>(o.value);
+    row.sigma[k] = freeSigma;
+    row.z[k] = row.unsure[k] = 0;
+    add(row, k, std::log(freeDensity));
+}
+
+// A reading under the severities of one suspect, from the first to the last: as computed at those of the table,
+// interpolated between two of them.
+class Belief::Passage {
+public:
+    Passage(const Row& row, const Observation& o) : row_(row), o_(o), healthy_(at(0)) { before_ = a_ = b_ = healthy_; }
+
+    // Of the next fine case; NaN where a neighbour has no figure.
+    Seen to(const Fine& f)
+    {
+        if (f.share <= 0) {
+            arrive(f);
+            return leave({a_, 0, healthy_, false});
+        }
+        if (isFirst_) depart(f);
+        isFirst_ = false;
+        if (std::isnan(a_) || std::isnan(b_)) return {std::nan(""), 0, healthy_, false};
+        Seen seen{between3(healthy_, f.x1, a_, f.x2, b_, f.x, f.share), 0, healthy_, false};
+        // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is linear
+        // here; where not, its laws change between the two.
+        const double bend = f.third >= 0 ? bendShare * (seen.v - curveThrough(f, a_, b_, third_)) : 0;
+        // Severities lie as close as the fine cases and no closer.
+        seen.grid = std::hypot(bend, cellShare * (seen.v - last_));
+        return leave(seen);
+    }
+
+    // Between two severities, where the reading jumps: on either side of the jump.
+    std::vector<double> sidesOfJump(const Fine& f) const
+    {
+        return f.share > 0 && jumps_ ? std::vector<double>{a_, b_} : std::vector<double>{};
+    }
+
+private:
+    double at(int tableCase) const
+    {
+        return shifted(*row_.column, static_cast<std::size_t>(tableCase), row_.battery, o_);
+    }
+
+    void arrive(const Fine& f)
+    {
+        before_ = a_;
+        a_ = b_ = at(f.low);
+        isFirst_ = true;
+    }
+
+    void depart(const Fine& f)
+    {
+        b_ = at(f.high);
+        third_ = f.third >= 0 ? at(f.third) : 0;
+        jumps_ = isJump(before_, a_, b_, (f.x2 - f.x1) / (f.x1 - x0_), std::sqrt(row_.left));
+        x0_ = f.x1;
+    }
+
+    Seen leave(const Seen& seen)
+    {
+        last_ = seen.v;
+        return seen;
+    }
+
+    const Row& row_;
+    const Observation& o_;
+    double healthy_;
+    double before_ = 0, x0_ = 0;        // the severity before: its reading and its number
+    double a_ = 0, b_ = 0, third_ = 0;  // of the two that a fine case lies between, and of a third
+    double last_ = 0;                   // of the fine case before
+    bool isFirst_ = false, jumps_ = false;
+};
+
+void Belief::weighReading(Row& row, const Observation& o, int suspect, const std::vector<char>& chatters)
+{
+    const bool open = touches(suspects_[static_cast<std::size_t>(suspect)], o);
+    Passage passage(row, o);
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+        const Fine& f = fine_[k];
+        Seen seen = passage.to(f);
+        if (open || std::isnan(seen.v)) {
+            leaveFree(row, o, k);
+            continue;
+        }
+        seen.chatters = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];
+        const auto [given, unsure] = givenBefore(row, k);
+        seen.grid = std::hypot(seen.grid, unsure);
+        const Weighed weighed = weigh(row, o, seen, given);
+        keep(row, k, seen, weighed);
+        add(row, k, weighed.logLikelihood);
+        // Where it jumps it reads as on one side or as on the other.
+        double most = weighed.logLikelihood;
+        for (const double v : passage.sidesOfJump(f))
+            most = std::max(most, weigh(row, o, {v, 0, seen.healthy, seen.chatters}, given).logLikelihood);
+        couldGain(row, k, 0.5 * std::log1p(seen.grid * seen.grid / row.left) + most - weighed.logLikelihood);
+    }
+}
+
+Belief::Given Belief::givenBefore(const Row& row, std::size_t k) const
+{
+    Given given;
+    for (std::size_t r = 0; r + 1 < row.shared.size(); ++r) {
+        if (rows_[r].z.empty()) continue;
+        given.value += row.shared[r] * static_cast<double>(rows_[r].z[k]);
+        given.unsure = std::hypot(given.unsure, row.shared[r] * static_cast<double>(rows_[r].unsure[k]));
+    }
+    return given;
+}
+
+Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& seen, double given)
+{
+    // Sound parts beside a fault differ too: one per cent of what the fault moved.
+    const double spread = movedShare * (seen.v - seen.healthy);
+    const double rough = seen.chatters ? chatterShare * std::abs(seen.v - seen.healthy) + chatterAtLeast_V : 0;
+    Weighed w;
+    w.sigma = std::sqrt(row.left + seen.grid * seen.grid + spread * spread + rough * rough);
+    w.z = (o.value - seen.v - given) / w.sigma;
+    w.logLikelihood = logNormalOrSlip(w.z, w.sigma);
+    return w;
+}
+
+void Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weighed) const
+{
+    row.predicted[k] = static_cast<float>(seen.v);
+    row.sigma[k] = static_cast<float>(weighed.sigma);
+    row.z[k] = static_cast<float>(shareable(weighed.z));
+    row.unsure[k] = static_cast<float>(std::abs(seen.grid) / weighed.sigma);
+}
+
+}  // namespace ilvek
