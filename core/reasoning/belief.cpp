@@ -56,6 +56,7 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
     firstFine_.push_back(static_cast<int>(fine_.size()));
     steady_.assign(fine_.size(), 0.0);
     comesAndGoes_ = slack_ = looseSlack_ = steady_;
+    feeds_.resize(fine_.size());
     touched_.assign(suspects.size(), 0);
 }
 
@@ -155,12 +156,15 @@ double Belief::valueAt(const Column& column, const Hypothesis& h, const Column* 
         return battery ? shiftedTo(column, i, *battery, static_cast<double>(battery->value[0]))
                        : static_cast<double>(column.value[i]);
     };
-    if (uncertainty) *uncertainty = 0;
-    if (f.share <= 0) return at(f.low);
-    const double v = between3(at(0), f.x1, at(f.low), f.x2, at(f.high), f.x, f.share);
-    if (uncertainty && f.third >= 0)
-        *uncertainty = bendShare * std::abs(v - curveThrough(f, at(f.low), at(f.high), at(f.third)));
-    return v;
+    Seen seen{at(f.low), 0, 0, false, 0};
+    if (f.share > 0) {
+        seen.v = between3(at(0), f.x1, at(f.low), f.x2, at(f.high), f.x, f.share);
+        if (uncertainty && f.third >= 0)
+            seen.grid = bendShare * std::abs(seen.v - curveThrough(f, at(f.low), at(f.high), at(f.third)));
+    }
+    feeds_[h.fine].expect(fedBy(column, f.low, f.high, f.share), seen);
+    if (uncertainty) *uncertainty = std::hypot(seen.grid, seen.feed);
+    return seen.v;
 }
 
 std::vector<Belief::Hypothesis> Belief::hypotheses() const

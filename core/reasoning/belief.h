@@ -108,7 +108,16 @@ private:
     struct Seen {  // a reading under one fine case
         double v = 0, grid = 0, healthy = 0;
         bool chatters = false;
+        double feed = 0;  // V, what is not known of the battery that feeds
     };
+    // What the readings say of another battery's voltage under one fine case of a feed from it, in sigmas of that.
+    struct Feed {
+        double mean = 0, variance = 1;
+        // A reading that such a sigma moves by so much.
+        void expect(double by, Seen& seen) const;
+        void learn(double by, double z, double sigma);
+    };
+    static double fedBy(const Column& column, int low, int high, double share);
     class Passage;
     bool takeReading(const PredictionTable& table, const Observation& observation);
     bool takeReport(const PredictionTable& table, const Observation& observation);
@@ -165,6 +174,7 @@ private:
     std::vector<double> steady_, comesAndGoes_;
     // By fine case: what the interpolation may have cost it, steady and coming and going.
     std::vector<double> slack_, looseSlack_;
+    std::vector<Feed> feeds_;    // by fine case
     std::vector<char> touched_;  // by suspect: some observation sets it apart from the sound circuit
     std::vector<Observation> taken_;
     std::vector<Row> rows_;

@@ -73,6 +73,7 @@ struct Belief::Followed {
         std::size_t low = 0, high = 0;  // computed severities
         double share = 0, weight = 1;
         double steady = 0, loose = 0;
+        Feed feed = {};
     };
     std::vector<std::vector<double>> value;  // by observation, by computed severity; a chance for reports
     std::vector<double> healthy;             // by observation
@@ -168,11 +169,15 @@ void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
                 const auto& all = exact.columns.front()->chattering;
                 return std::binary_search(all.begin(), all.end(), static_cast<int>(exact.first + k));
             };
-            seen = {v, cellShare * std::abs(b - a) * p.weight, f.healthy[o], chatters(p.low) || chatters(p.high)};
+            seen = {v, cellShare * std::abs(b - a) * p.weight, f.healthy[o], chatters(p.low) || chatters(p.high), 0};
             double given = 0;
             for (std::size_t r = 0; r < o; ++r)
                 given += row.shared[r] * f.z[r][i];
+            const auto at = [&](std::size_t k) { return static_cast<int>(exact.first + k); };
+            const double by = fedBy(*exact.columns.front(), at(p.low), at(p.high), p.share);
+            p.feed.expect(by, seen);
             w = weigh(row, taken_[o], seen, given);
+            p.feed.learn(by, w.z, w.sigma);
             f.z[o][i] = shareable(w.z);
         }
         p.steady += w.logLikelihood - row.sound;
@@ -217,6 +222,7 @@ void Belief::refine(int suspect, const std::vector<std::size_t>& severities, con
         steady_[fine] = logMean(steady, weight);
         comesAndGoes_[fine] = logMean(loose, weight);
         slack_[fine] = looseSlack_[fine] = 0;
+        feeds_[fine] = f.points[best].feed;
         for (std::size_t o = 0; o < taken_.size(); ++o) {
             rows_[o].gain[fine] = static_cast<float>(f.weighed[o][best].logLikelihood - rows_[o].sound);
             if (rows_[o].column) keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);

@@ -193,7 +193,7 @@ void Belief::readAsSound(Row& row, const Observation& o) const
     row.predicted.assign(1, 0.0F);
     row.sigma = row.z = row.unsure = row.predicted;
     const double healthy = shifted(*row.column, 0, row.battery, o);
-    const Seen seen{healthy, 0, healthy, false};
+    const Seen seen{healthy, 0, healthy, false, 0};
     const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0).value);
     keep(row, 0, seen, weighed);
     row.sound = weighed.logLikelihood;
@@ -247,12 +247,12 @@ public:
     {
         if (f.share <= 0) {
             arrive(f);
-            return leave({a_, 0, healthy_, false});
+            return leave({a_, 0, healthy_, false, 0});
         }
         if (isFirst_) depart(f);
         isFirst_ = false;
-        if (std::isnan(a_) || std::isnan(b_)) return {std::nan(""), 0, healthy_, false};
-        Seen seen{between3(healthy_, f.x1, a_, f.x2, b_, f.x, f.share), 0, healthy_, false};
+        if (std::isnan(a_) || std::isnan(b_)) return {std::nan(""), 0, healthy_, false, 0};
+        Seen seen{between3(healthy_, f.x1, a_, f.x2, b_, f.x, f.share), 0, healthy_, false, 0};
         // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is linear
         // here; where not, its laws change between the two.
         const double bend = f.third >= 0 ? bendShare * (seen.v - curveThrough(f, a_, b_, third_)) : 0;
@@ -317,26 +317,52 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
         seen.chatters = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];
         const auto [given, unsure] = givenBefore(row, k);
         seen.grid = std::hypot(seen.grid, unsure);
+        const double by = fedBy(*row.column, f.low, f.high, f.share);
+        feeds_[k].expect(by, seen);
         const Weighed weighed = weigh(row, o, seen, given);
+        feeds_[k].learn(by, weighed.z, weighed.sigma);
         keep(row, k, seen, weighed);
         add(row, k, weighed.logLikelihood);
         // Where it jumps it reads as on one side or as on the other.
         double most = weighed.logLikelihood;
         for (const double v : passage.sidesOfJump(f))
-            most = std::max(most, weigh(row, o, {v, 0, seen.healthy, seen.chatters}, given).logLikelihood);
+            most = std::max(most, weigh(row, o, {v, 0, seen.healthy, seen.chatters, seen.feed}, given).logLikelihood);
         couldGain(row, k, 0.5 * std::log1p(seen.grid * seen.grid / row.left) + most - weighed.logLikelihood);
     }
 }
 
+double Belief::fedBy(const Column& column, int low, int high, double share)
+{
+    if (column.fed.empty()) return 0;
+    return share > 0 ? (1 - share) * column.fedBy(low) + share * column.fedBy(high) : column.fedBy(low);
+}
+
+void Belief::Feed::expect(double by, Seen& seen) const
+{
+    seen.v += by * mean;
+    seen.feed = std::abs(by) * std::sqrt(variance);
+}
+
+// SOURCE: Kalman's update of one unknown, m += K r, P −= K b P with K = P b / sigma², from a reading that it moves by
+// b.
+void Belief::Feed::learn(double by, double z, double sigma)
+{
+    if (by == 0 || shareable(z) == 0) return;
+    const double gain = variance * by / (sigma * sigma);
+    mean += gain * z * sigma;
+    variance -= gain * by * variance;
+}
+
 Belief::Given Belief::givenBefore(const Row& row, std::size_t k) const
 {
-    Given given;
+    double value = 0, squares = 0;
     for (std::size_t r = 0; r + 1 < row.shared.size(); ++r) {
         if (rows_[r].z.empty()) continue;
-        given.value += row.shared[r] * static_cast<double>(rows_[r].z[k]);
-        given.unsure = std::hypot(given.unsure, row.shared[r] * static_cast<double>(rows_[r].unsure[k]));
+        const double unsure = row.shared[r] * static_cast<double>(rows_[r].unsure[k]);
+        value += row.shared[r] * static_cast<double>(rows_[r].z[k]);
+        squares += unsure * unsure;
     }
-    return given;
+    return {value, std::sqrt(squares)};
 }
 
 Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& seen, double given)
@@ -345,7 +371,7 @@ Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& 
     const double spread = movedShare * (seen.v - seen.healthy);
     const double rough = seen.chatters ? chatterShare * std::abs(seen.v - seen.healthy) + chatterAtLeast_V : 0;
     Weighed w;
-    w.sigma = std::sqrt(row.left + seen.grid * seen.grid + spread * spread + rough * rough);
+    w.sigma = std::sqrt(row.left + seen.grid * seen.grid + spread * spread + rough * rough + seen.feed * seen.feed);
     w.z = (o.value - seen.v - given) / w.sigma;
     w.logLikelihood = logNormalOrSlip(w.z, w.sigma);
     return w;

@@ -66,6 +66,26 @@ public:
         readInto(at, !resistive);
     }
 
+    // A conductor that is fed from another battery stands where that one does, which nobody has read.
+    void fedFrom(int battery, const std::vector<Fault>& faults, std::size_t at)
+    {
+        const Fault higher{Fault::Kind::OutOfValue, battery, -1, -1, 0, 1 + toleranceOf(map_, battery)};
+        if (!sweep_.apply({higher})) return;
+        std::vector<double> sound;
+        for (const Column& c : prediction_.columns)
+            sound.push_back(read(c.probe) - static_cast<double>(c.value[0]));
+        std::vector<Fault> both = faults;
+        both.push_back(higher);
+        if (!sweep_.apply(both)) return;
+        for (std::size_t i = 0; i < prediction_.columns.size(); ++i) {
+            Column& c = prediction_.columns[i];
+            const double moved = read(c.probe) - static_cast<double>(c.value[at]) - sound[i];
+            // More than that is no feed, but something that turned.
+            if (std::abs(moved) > 1e-3 && std::abs(moved) < 1)
+                c.fed.emplace_back(static_cast<int>(at), static_cast<float>(moved));
+        }
+    }
+
     // There is nothing to put a lead on: what it shows floats.
     void nothingAt(int node, std::size_t at) const
     {
@@ -181,6 +201,12 @@ double toleranceOf(const Map& map, int part)
     }
 }
 
+double Column::fedBy(int tableCase) const
+{
+    const auto at = std::lower_bound(fed.begin(), fed.end(), std::pair{tableCase, -1e9F});
+    return at != fed.end() && at->first == tableCase ? static_cast<double>(at->second) : 0.0;
+}
+
 void findMoved(Column& column)
 {
     column.moved.clear();
@@ -216,6 +242,20 @@ std::vector<int> firstCases(const std::vector<Suspect>& suspects)
     return first;
 }
 
+namespace {
+
+// The battery that feeds a conductor from where it should not, or -1.
+int feedingBattery(const Map& map, const Suspect& s)
+{
+    for (std::size_t i = 0; s.kind == SuspectKind::BackFeed && i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if (e.kind == ElementKind::Battery && e.nodes[0] == s.node2) return static_cast<int>(i);
+    }
+    return -1;
+}
+
+}  // namespace
+
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
                            const std::vector<Probe>& probes, const Stop& stop, bool tolerances)
 {
@@ -225,7 +265,7 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
     prediction.setup = setup;
     const auto cases = static_cast<std::size_t>(firstCases(suspects).back());
     for (const Probe& probe : probes)
-        prediction.columns.push_back({probe, std::vector<float>(cases), std::vector<float>(cases), {}, {}, {}, 0});
+        prediction.columns.push_back({probe, std::vector<float>(cases), std::vector<float>(cases), {}, {}, {}, 0, {}});
     Sweeper sweeper(map, *sweep, prediction);
     sweeper.healthy();
     std::size_t at = 0;
@@ -234,6 +274,7 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
         for (const auto& faults : s.severities) {
             sweeper.faulty(faults, at);
             if (s.kind == SuspectKind::EmptyCavity) sweeper.nothingAt(s.node, at);
+            if (const int battery = feedingBattery(map, s); battery >= 0) sweeper.fedFrom(battery, faults, at);
             ++at;
         }
     }
@@ -273,15 +314,19 @@ void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect
             auto& value = whole.columns[c].value;
             auto& slope = whole.columns[c].batterySlope;
             auto& chattering = whole.columns[c].chattering;
+            auto& fed = whole.columns[c].fed;
             value.resize(static_cast<std::size_t>(kept));
             slope.resize(static_cast<std::size_t>(kept));
             std::erase_if(chattering, [&](int at) { return at >= kept; });
+            std::erase_if(fed, [&](const auto& one) { return one.first >= kept; });
             if (!further) continue;
             value.insert(value.end(), further->columns[c].value.begin() + 1, further->columns[c].value.end());
             slope.insert(slope.end(), further->columns[c].batterySlope.begin() + 1,
                          further->columns[c].batterySlope.end());
             for (const int at : further->columns[c].chattering)
                 chattering.push_back(kept + at - 1);
+            for (const auto& [at, moved] : further->columns[c].fed)
+                fed.emplace_back(kept + at - 1, moved);
         }
         for (Column& column : whole.columns)
             findMoved(column);

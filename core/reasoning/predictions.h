@@ -34,6 +34,10 @@ struct Column {
     // What each sound part may move the reading by, one sigma, where that is worth counting: by element.
     std::vector<std::pair<int, float>> parts;
     float tolerance = 0;  // one sigma of what sound parts of this machine may differ by
+    // Cases of a feed from another battery: what one sigma of that battery's voltage moves the reading by, beyond what
+    // it moves the sound circuit's.
+    std::vector<std::pair<int, float>> fed;
+    double fedBy(int tableCase) const;
 };
 
 struct Prediction {

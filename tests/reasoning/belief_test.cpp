@@ -189,6 +189,31 @@ TEST(Belief, ASecondBatteryMayStandElsewhereThanTheBookSays)
     EXPECT_LT(probability(reasoner, "F30.in to supply"), 0.01);
 }
 
+// A conductor that is fed from that battery stands where it does: three per cent higher than the book says.
+TEST(Belief, AFeedFromAnotherBatteryMayStandWhereThatBatteryDoes)
+{
+    const Map& map = test::pt9();
+    Reasoner reasoner(map, School{}, true);
+    const int terminal = map.nodeIndex("J2-15.a");
+    practice::SimulatedMachine machine(map, {{Fault::Kind::ShortBetween, -1, map.nodeIndex("B2.+"), terminal, 0.4},
+                                             {Fault::Kind::OutOfValue, map.elementIndex("B2"), -1, -1, 0, 1.03}});
+    test::Bench bench(map);
+    for (const auto& [state, place] :
+         {std::pair{"key-off", "J2-15.a"}, {"key-off", "F17.out"}, {"key-on", "J2-15.a"}}) {
+        bench.battery(machine.read(batteryStep(map, state))->value, state);
+        const Step step = pointStep(map, map.nodeIndex(place), map.batteryMinus(), map.stateIndex(state), {}, -1);
+        bench.take(step, machine.read(step)->value);
+        ASSERT_TRUE(reasoner.observe(bench.assessed(), {}));
+        ASSERT_TRUE(reasoner.refine());
+    }
+    // Two places are short to supply all the same; the rest is for other readings.
+    EXPECT_GT(probability(reasoner, "J2-15 from B2"), 0.2);
+    const auto& belief = reasoner.belief();
+    for (std::size_t o = 0; o < belief.taken().size(); ++o)
+        EXPECT_LT(std::abs(belief.against(suspectNamed(reasoner.suspects(), "J2-15 from B2"), o).z), 2)
+            << belief.taken()[o].words;
+}
+
 // What was computed of a suspect at some severities of those that it is weighed with, for all that was taken.
 class Computed {
 public:
