@@ -12,7 +12,7 @@ namespace {
 constexpr std::size_t firstsTried = 6, secondsTried = 5, mostPairs = 24;
 // Of the best pairs each fault in turn is held, and the other one sought anew among this many.
 constexpr std::size_t pairsHeld = 3, othersTried = 20;
-constexpr double sharpeningSteps[] = {1, 0.5, 0.25, 0.15};  // of the way from one severity to the next
+constexpr double sharpeningSteps[] = {1, 0.5, 0.25, 0.12, 0.06};  // of the way from one severity to the next
 constexpr double finest = sharpeningSteps[std::size(sharpeningSteps) - 1];
 // In logarithms: what a second fault must explain; and how far behind the likeliest pair one may be.
 constexpr double pairMustGain = 4, pairMayLag = 25;
