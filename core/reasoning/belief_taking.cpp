@@ -18,6 +18,8 @@ constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
 constexpr double batteryUnknown_V = 0.35;
 constexpr double batteryKnown_V = 0.015;
 
+constexpr double negligible = 1e-3;  // in log-likelihood
+
 // Whether a reading jumps from one severity to the next, a → b, V or decades, as where a fuse blows between them: it
 // goes on far faster than from the severity before, or turns round. That stretch, before → a, is to this one as one to
 // `longer`.
@@ -66,7 +68,8 @@ void Belief::couldGain(const Row& row, std::size_t fine, double more)
 {
     const double gain = static_cast<double>(row.gain[fine]);
     slack_[fine] += more;
-    looseSlack_[fine] += looseGain(row, gain + more) - looseGain(row, gain);
+    // To one that comes and goes it is worth no more than that.
+    looseSlack_[fine] += more < negligible ? more : looseGain(row, gain + more) - looseGain(row, gain);
 }
 
 bool Belief::takeReport(const PredictionTable& table, const Observation& o)
