@@ -153,8 +153,8 @@ double Belief::covariance(const Row& row, const Observation& o, std::size_t earl
     const Column* other = rows_[earlier].column;
     // Volts lend nothing to ohms.
     if (!other || column.probe.ohms != other->probe.ohms) return 0;
-    // Both lists are in the order of the elements.
     double sum = row.scale * rows_[earlier].scale;
+    // Both lists are in the order of the elements.
     auto b = other->parts.begin();
     for (const auto& [part, moved] : column.parts) {
         while (b != other->parts.end() && b->first < part)

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "circuit/fault_sweep.h"
 #include "circuit/operating_point.h"
@@ -70,10 +71,13 @@ public:
     void fedFrom(int battery, const std::vector<Fault>& faults, std::size_t at)
     {
         const Fault higher{Fault::Kind::OutOfValue, battery, -1, -1, 0, 1 + toleranceOf(map_, battery)};
-        if (!sweep_.apply({higher})) return;
-        std::vector<double> sound;
-        for (const Column& c : prediction_.columns)
-            sound.push_back(read(c.probe) - static_cast<double>(c.value[0]));
+        // What it moves in the sound circuit is the same for all that it may feed.
+        std::vector<double>& sound = movedBy_[battery];
+        if (sound.empty()) {
+            if (!sweep_.apply({higher})) return;
+            for (const Column& c : prediction_.columns)
+                sound.push_back(read(c.probe) - static_cast<double>(c.value[0]));
+        }
         std::vector<Fault> both = faults;
         both.push_back(higher);
         if (!sweep_.apply(both)) return;
@@ -162,6 +166,7 @@ private:
     FaultSweep& sweep_;
     Prediction& prediction_;
     std::vector<double> current_, potential_;
+    std::map<int, std::vector<double>> movedBy_;  // by battery, by column
     bool hasOhms_ = false;
 };
 
@@ -271,10 +276,11 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
     std::size_t at = 0;
     for (const Suspect& s : suspects) {
         if (stop && stop()) return fail(map.state(setup.state).name, "stopped");
+        const int battery = feedingBattery(map, s);
         for (const auto& faults : s.severities) {
             sweeper.faulty(faults, at);
             if (s.kind == SuspectKind::EmptyCavity) sweeper.nothingAt(s.node, at);
-            if (const int battery = feedingBattery(map, s); battery >= 0) sweeper.fedFrom(battery, faults, at);
+            if (battery >= 0) sweeper.fedFrom(battery, faults, at);
             ++at;
         }
     }
