@@ -58,6 +58,7 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
     comesAndGoes_ = slack_ = looseSlack_ = steady_;
     feeds_.resize(fine_.size());
     touched_.assign(suspects.size(), 0);
+    own_.resize(suspects.size());
 }
 
 double Belief::logEvidence(int suspect, const Counted& counted) const
@@ -160,10 +161,11 @@ double Belief::valueAt(const Column& column, const Hypothesis& h, const Column* 
     if (f.share > 0) {
         seen.v = between3(at(0), f.x1, at(f.low), f.x2, at(f.high), f.x, f.share);
         if (uncertainty && f.third >= 0)
-            seen.grid = bendShare * std::abs(seen.v - curveThrough(f, at(f.low), at(f.high), at(f.third)));
+            seen.grid2 = square(bendShare * (seen.v - curveThrough(f, at(f.low), at(f.high), at(f.third))));
     }
-    feeds_[h.fine].expect(fedBy(column, f.low, f.high, f.share), seen);
-    if (uncertainty) *uncertainty = std::hypot(seen.grid, seen.feed);
+    if (suspects_[static_cast<std::size_t>(f.suspect)].kind == SuspectKind::BackFeed)
+        feeds_[h.fine].expect(fedBy(column, f.low, f.high, f.share), seen);
+    if (uncertainty) *uncertainty = std::sqrt(seen.grid2 + square(seen.feed));
     return seen.v;
 }
 
@@ -256,7 +258,10 @@ Belief::Against Belief::against(int suspect, std::size_t observation) const
     a.sigma = static_cast<double>(row.sigma[k]);
     const bool isReading = o.kind == Observation::Kind::Reading;
     const double measured = isReading ? o.value : o.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
-    const double given = isReading ? givenBefore(row, k).value : 0;
+    const bool asSound = !touched_[static_cast<std::size_t>(suspect)];
+    const double given = !isReading ? 0
+                         : asSound  ? givenBefore(row, 0).front().value
+                                    : givenBefore(row, suspect)[k - begin(suspect)].value;
     a.z = (measured - a.predicted - given) / std::max(1e-9, a.sigma);
     return a;
 }

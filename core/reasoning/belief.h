@@ -93,10 +93,14 @@ private:
     // Between two severities the share of the disagreement of two curves through different points that is one sigma.
     static constexpr double bendShare = 0.5;
     static double curveThrough(const Fine& fine, double v1, double v2, double v3);
+    // What one reading hands on to the next through what they share: the sigmas it is off by, and what of that the
+    // interpolation may be off by.
+    struct Own {
+        float z = 0, unsure = 0;
+    };
     struct Row {  // one observation; by fine case
-        std::vector<float> predicted, sigma, z;
-        std::vector<float> unsure;  // of z, from what the interpolation may be off by
-        std::vector<float> gain;    // log-likelihood less that of the sound circuit
+        std::vector<float> predicted, sigma;
+        std::vector<float> gain;  // log-likelihood less that of the sound circuit
         const Column* column = nullptr;
         std::vector<double> shared;       // this reading's row of the Cholesky factor: what it shares with earlier ones
         double left = 0;                  // V², of its spread what is its own
@@ -105,8 +109,8 @@ private:
         double sound = 0;                 // log-likelihood under the sound circuit
         bool stays = false;               // what was seen stays to be seen while the fault comes and goes
     };
-    struct Seen {  // a reading under one fine case
-        double v = 0, grid = 0, healthy = 0;
+    struct Seen {                              // a reading under one fine case
+        double v = 0, grid2 = 0, healthy = 0;  // V, V², V: grid2, what the interpolation may be off by, squared
         bool chatters = false;
         double feed = 0;  // V, what is not known of the battery that feeds
     };
@@ -125,16 +129,16 @@ private:
     // What a gain is worth to a fault that comes and goes.
     static double looseGain(const Row& row, double gain) { return row.stays ? gain : halfTheTime(gain); }
     void share(Row& row, const Observation& observation) const;
-    void readAsSound(Row& row, const Observation& observation) const;
+    void readAsSound(Row& row, const Observation& observation);
     // Fills the newest row and adds to the sums of one suspect.
     void weighReading(Row& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
     struct Weighed {
         double sigma = 0, z = 0, logLikelihood = 0;
     };
     // What earlier readings say of this one through the parts, the meter and the battery they share, V or decades;
-    // `unsure`: what it may be off by because those readings were interpolated.
+    // `unsure2`: what it may be off by because those readings were interpolated, squared.
     struct Given {
-        double value = 0, unsure = 0;
+        double value = 0, unsure2 = 0;
     };
     static Weighed weigh(const Row& row, const Observation& observation, const Seen& seen, double given);
     struct Followed;
@@ -145,12 +149,19 @@ private:
     double mostWithin(const Followed& followed, std::size_t severity) const;
     void follow(std::size_t observation, const Exact& exact, Followed& followed) const;
     Hypothesis hypothesis(std::size_t fine, double weight) const;
-    Given givenBefore(const Row& row, std::size_t fine) const;
-    void keep(Row& row, std::size_t fine, const Seen& seen, const Weighed& weighed) const;
+    // By fine case of the suspect.
+    std::vector<Given> givenBefore(const Row& row, int suspect) const;
+    Own& own(int suspect, std::size_t observation, std::size_t fine)
+    {
+        return own_[static_cast<std::size_t>(suspect)][observation * weighed(suspect) + fine - begin(suspect)];
+    }
+    static Own keep(Row& row, std::size_t fine, const Seen& seen, const Weighed& weighed);
+    // From the newest observation on the suspect is no longer as the sound circuit.
+    void touch(int suspect);
+    void push(Row row);
     void leaveFree(Row& row, const Observation& observation, std::size_t fine);
-    void add(Row& row, std::size_t fine, double logLikelihood);
-    // The observation just added may be worth so much more, were it computed.
-    void couldGain(const Row& row, std::size_t fine, double more);
+    // Adds the newest observation; it may be worth `more`, were it computed.
+    void add(Row& row, std::size_t fine, double logLikelihood, double more = 0);
     // Covariance of the sound machine's spread between a new reading and one taken before.
     double covariance(const Row& row, const Observation& observation, std::size_t earlier) const;
     static double scaleOf(const Row& row, const Observation& observation);
@@ -176,6 +187,8 @@ private:
     std::vector<double> slack_, looseSlack_;
     std::vector<Feed> feeds_;    // by fine case
     std::vector<char> touched_;  // by suspect: some observation sets it apart from the sound circuit
+    // By suspect that is touched, and of the sound circuit: by observation, by fine case.
+    std::vector<std::vector<Own>> own_;
     std::vector<Observation> taken_;
     std::vector<Row> rows_;
 };

@@ -169,7 +169,7 @@ void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
                 const auto& all = exact.columns.front()->chattering;
                 return std::binary_search(all.begin(), all.end(), static_cast<int>(exact.first + k));
             };
-            seen = {v, cellShare * std::abs(b - a) * p.weight, f.healthy[o], chatters(p.low) || chatters(p.high), 0};
+            seen = {v, square(cellShare * (b - a) * p.weight), f.healthy[o], chatters(p.low) || chatters(p.high), 0};
             double given = 0;
             for (std::size_t r = 0; r < o; ++r)
                 given += row.shared[r] * f.z[r][i];
@@ -188,7 +188,7 @@ void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
 void Belief::refine(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations)
 {
     if (severities.empty()) return;
-    touched_[static_cast<std::size_t>(suspect)] = 1;
+    touch(suspect);
     Followed f;
     readExact(suspect, severities, observations, f);
     if (suspects_[static_cast<std::size_t>(suspect)].graded) {
@@ -225,7 +225,7 @@ void Belief::refine(int suspect, const std::vector<std::size_t>& severities, con
         feeds_[fine] = f.points[best].feed;
         for (std::size_t o = 0; o < taken_.size(); ++o) {
             rows_[o].gain[fine] = static_cast<float>(f.weighed[o][best].logLikelihood - rows_[o].sound);
-            if (rows_[o].column) keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);
+            if (rows_[o].column) own(suspect, o, fine) = keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);
         }
     }
 }

@@ -19,6 +19,8 @@ constexpr double batteryUnknown_V = 0.35;
 constexpr double batteryKnown_V = 0.015;
 
 constexpr double negligible = 1e-3;  // in log-likelihood
+// A suspect that moves a reading by less than this share of its sigma leaves it as it is.
+constexpr double sameShare = 1e-3;
 
 // Whether a reading jumps from one severity to the next, a → b, V or decades, as where a fuse blows between them: it
 // goes on far faster than from the severity before, or turns round. That stretch, before → a, is to this one as one to
@@ -30,12 +32,19 @@ bool isJump(double before, double a, double b, double longer, double sigma)
     return std::abs(comes) > (goesOn * comes > 0 ? bendsBy * std::abs(goesOn) : 0) + seenFrom * sigma;
 }
 
-// Suspects of which some severity does not read as the sound circuit.
-void markMoved(const Column& column, const std::vector<int>& first, std::vector<char>& moves)
+// log √(1 + x).
+double halfLog(double x)
 {
+    return 0.5 * (x < negligible ? x : std::log1p(x));
+}
+
+// Suspects of which some severity reads further than `within` from the sound circuit, or has no figure.
+void markMoved(const Column& column, const std::vector<int>& first, double within, std::vector<char>& moves)
+{
+    const auto isFar = [&](const std::vector<float>& v, std::size_t k) { return !(std::abs(v[k] - v[0]) <= within); };
     for (std::size_t i = 0; i + 1 < first.size(); ++i) {
         for (auto k = static_cast<std::size_t>(first[i]); k < static_cast<std::size_t>(first[i + 1]); ++k) {
-            if (!(column.value[k] == column.value[0] && column.batterySlope[k] == column.batterySlope[0])) moves[i] = 1;
+            if (isFar(column.value, k) || isFar(column.batterySlope, k)) moves[i] = 1;
         }
     }
 }
@@ -56,20 +65,33 @@ double Belief::halfTheTime(double gain)
     return logAdd(gain, 0.0) - std::log(2.0);
 }
 
-void Belief::add(Row& row, std::size_t fine, double logLikelihood)
+void Belief::touch(int suspect)
 {
-    const double gain = logLikelihood - row.sound;
-    row.gain[fine] = static_cast<float>(gain);
-    steady_[fine] += gain;
-    comesAndGoes_[fine] += looseGain(row, gain);
+    const auto i = static_cast<std::size_t>(suspect);
+    if (touched_[i]) return;
+    touched_[i] = 1;
+    for (std::size_t o = 0; o < rows_.size(); ++o)
+        own_[i].insert(own_[i].end(), weighed(suspect), own_.front()[o]);
 }
 
-void Belief::couldGain(const Row& row, std::size_t fine, double more)
+void Belief::push(Row row)
 {
-    const double gain = static_cast<double>(row.gain[fine]);
+    rows_.push_back(std::move(row));
+    // Reports and looks hand on nothing.
+    for (std::size_t i = 0; i < suspects_.size(); ++i) {
+        if (i == 0 || touched_[i]) own_[i].resize(rows_.size() * weighed(static_cast<int>(i)));
+    }
+}
+
+void Belief::add(Row& row, std::size_t fine, double logLikelihood, double more)
+{
+    const double gain = logLikelihood - row.sound, loose = looseGain(row, gain);
+    row.gain[fine] = static_cast<float>(gain);
+    steady_[fine] += gain;
+    comesAndGoes_[fine] += loose;
     slack_[fine] += more;
     // To one that comes and goes it is worth no more than that.
-    looseSlack_[fine] += more < negligible ? more : looseGain(row, gain + more) - looseGain(row, gain);
+    looseSlack_[fine] += more < negligible ? more : looseGain(row, gain + more) - loose;
 }
 
 bool Belief::takeReport(const PredictionTable& table, const Observation& o)
@@ -90,7 +112,7 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
     };
     std::vector<char> moves(suspects_.size(), 0);
     for (const Column* c : columns)
-        markMoved(*c, first_, moves);
+        markMoved(*c, first_, 0, moves);
     Row row;
     const double sound = chanceOf(o, columns, 0);
     row.predicted.assign(fine_.size(), static_cast<float>(sound));
@@ -100,20 +122,23 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
     for (std::size_t i = 1; i < suspects_.size(); ++i) {
         const bool open = touches(suspects_[i], o);
         if (!moves[i] && !open) continue;
-        touched_[i] = 1;
+        touch(static_cast<int>(i));
         for (std::size_t k = begin(static_cast<int>(i)); k < end(static_cast<int>(i)); ++k) {
             const Fine& f = fine_[k];
             const double p = open ? evenOdds : chanceBetween(f);
             row.predicted[k] = static_cast<float>(p);
-            add(row, k, logOfReport(o, p));
-            if (open || f.share <= 0) continue;
+            const double is = logOfReport(o, p);
+            if (open || f.share <= 0) {
+                add(row, k, is);
+                continue;
+            }
             // Where it turns between two severities is not known: it is as at one of them or as at the other.
             const double most = std::max(logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.low))),
                                          logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.high))));
-            couldGain(row, k, std::max(0.0, most - logOfReport(o, p)));
+            add(row, k, is, std::max(0.0, most - is));
         }
     }
-    rows_.push_back(std::move(row));
+    push(std::move(row));
     return true;
 }
 
@@ -135,7 +160,7 @@ bool Belief::takeLook(const Observation& o)
             add(row, k, logOfReport(o, p));
         }
     }
-    rows_.push_back(std::move(row));
+    push(std::move(row));
     return true;
 }
 
@@ -191,17 +216,17 @@ void Belief::share(Row& row, const Observation& o) const
 }
 
 // Every suspect reads as the sound circuit at first.
-void Belief::readAsSound(Row& row, const Observation& o) const
+void Belief::readAsSound(Row& row, const Observation& o)
 {
     row.predicted.assign(1, 0.0F);
-    row.sigma = row.z = row.unsure = row.predicted;
+    row.sigma = row.predicted;
     const double healthy = shifted(*row.column, 0, row.battery, o);
     const Seen seen{healthy, 0, healthy, false, 0};
-    const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0).value);
-    keep(row, 0, seen, weighed);
+    const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0).front().value);
+    own_.front().push_back(keep(row, 0, seen, weighed));
     row.sound = weighed.logLikelihood;
-    for (auto* of : {&row.predicted, &row.sigma, &row.z, &row.unsure})
-        of->assign(fine_.size(), of->front());
+    row.predicted.assign(fine_.size(), row.predicted.front());
+    row.sigma.assign(fine_.size(), row.sigma.front());
     row.gain.assign(fine_.size(), 0.0F);
 }
 
@@ -219,15 +244,15 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     share(row, o);
     readAsSound(row, o);
     std::vector<char> moves(suspects_.size(), 0), chatters(column->value.size(), 0);
-    markMoved(*column, first_, moves);
+    markMoved(*column, first_, sameShare * o.sigma, moves);
     for (const int c : column->chattering)
         chatters[static_cast<std::size_t>(c)] = 1;
     for (std::size_t i = 1; i < suspects_.size(); ++i) {
         if (!moves[i] && !touched_[i] && !touches(suspects_[i], o)) continue;
-        touched_[i] = 1;
+        touch(static_cast<int>(i));
         weighReading(row, o, static_cast<int>(i), chatters);
     }
-    rows_.push_back(std::move(row));
+    push(std::move(row));
     return true;
 }
 
@@ -235,7 +260,6 @@ void Belief::leaveFree(Row& row, const Observation& o, std::size_t k)
 {
     row.predicted[k] = static_cast<float>(o.value);
     row.sigma[k] = freeSigma;
-    row.z[k] = row.unsure[k] = 0;
     add(row, k, std::log(freeDensity));
 }
 
@@ -260,7 +284,7 @@ public:
         // here; where not, its laws change between the two.
         const double bend = f.third >= 0 ? bendShare * (seen.v - curveThrough(f, a_, b_, third_)) : 0;
         // Severities lie as close as the fine cases and no closer.
-        seen.grid = std::hypot(bend, cellShare * (seen.v - last_));
+        seen.grid2 = square(bend) + square(cellShare * (seen.v - last_));
         return leave(seen);
     }
 
@@ -308,7 +332,10 @@ private:
 
 void Belief::weighReading(Row& row, const Observation& o, int suspect, const std::vector<char>& chatters)
 {
-    const bool open = touches(suspects_[static_cast<std::size_t>(suspect)], o);
+    const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
+    const bool open = touches(s, o), fed = s.kind == SuspectKind::BackFeed;
+    const std::vector<Given> before = givenBefore(row, suspect);
+    own_[static_cast<std::size_t>(suspect)].resize((rows_.size() + 1) * weighed(suspect));
     Passage passage(row, o);
     for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
         const Fine& f = fine_[k];
@@ -318,19 +345,18 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
             continue;
         }
         seen.chatters = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];
-        const auto [given, unsure] = givenBefore(row, k);
-        seen.grid = std::hypot(seen.grid, unsure);
-        const double by = fedBy(*row.column, f.low, f.high, f.share);
+        const auto [given, unsure2] = before[k - begin(suspect)];
+        seen.grid2 += unsure2;
+        const double by = fed ? fedBy(*row.column, f.low, f.high, f.share) : 0;
         feeds_[k].expect(by, seen);
         const Weighed weighed = weigh(row, o, seen, given);
         feeds_[k].learn(by, weighed.z, weighed.sigma);
-        keep(row, k, seen, weighed);
-        add(row, k, weighed.logLikelihood);
+        own(suspect, rows_.size(), k) = keep(row, k, seen, weighed);
         // Where it jumps it reads as on one side or as on the other.
         double most = weighed.logLikelihood;
         for (const double v : passage.sidesOfJump(f))
             most = std::max(most, weigh(row, o, {v, 0, seen.healthy, seen.chatters, seen.feed}, given).logLikelihood);
-        couldGain(row, k, 0.5 * std::log1p(seen.grid * seen.grid / row.left) + most - weighed.logLikelihood);
+        add(row, k, weighed.logLikelihood, halfLog(seen.grid2 / row.left) + most - weighed.logLikelihood);
     }
 }
 
@@ -342,6 +368,7 @@ double Belief::fedBy(const Column& column, int low, int high, double share)
 
 void Belief::Feed::expect(double by, Seen& seen) const
 {
+    if (by == 0) return;
     seen.v += by * mean;
     seen.feed = std::abs(by) * std::sqrt(variance);
 }
@@ -356,16 +383,19 @@ void Belief::Feed::learn(double by, double z, double sigma)
     variance -= gain * by * variance;
 }
 
-Belief::Given Belief::givenBefore(const Row& row, std::size_t k) const
+std::vector<Belief::Given> Belief::givenBefore(const Row& row, int suspect) const
 {
-    double value = 0, squares = 0;
+    std::vector<Given> given(weighed(suspect));
+    auto own = own_[static_cast<std::size_t>(suspect)].begin();
     for (std::size_t r = 0; r + 1 < row.shared.size(); ++r) {
-        if (rows_[r].z.empty()) continue;
-        const double unsure = row.shared[r] * static_cast<double>(rows_[r].unsure[k]);
-        value += row.shared[r] * static_cast<double>(rows_[r].z[k]);
-        squares += unsure * unsure;
+        const double shared = row.shared[r];
+        for (Given& g : given) {
+            g.value += shared * static_cast<double>(own->z);
+            g.unsure2 += square(shared * static_cast<double>(own->unsure));
+            ++own;
+        }
     }
-    return {value, std::sqrt(squares)};
+    return given;
 }
 
 Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& seen, double given)
@@ -374,18 +404,17 @@ Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& 
     const double spread = movedShare * (seen.v - seen.healthy);
     const double rough = seen.chatters ? chatterShare * std::abs(seen.v - seen.healthy) + chatterAtLeast_V : 0;
     Weighed w;
-    w.sigma = std::sqrt(row.left + seen.grid * seen.grid + spread * spread + rough * rough + seen.feed * seen.feed);
+    w.sigma = std::sqrt(row.left + seen.grid2 + square(spread) + square(rough) + square(seen.feed));
     w.z = (o.value - seen.v - given) / w.sigma;
     w.logLikelihood = logNormalOrSlip(w.z, w.sigma);
     return w;
 }
 
-void Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weighed) const
+Belief::Own Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weighed)
 {
     row.predicted[k] = static_cast<float>(seen.v);
     row.sigma[k] = static_cast<float>(weighed.sigma);
-    row.z[k] = static_cast<float>(shareable(weighed.z));
-    row.unsure[k] = static_cast<float>(std::abs(seen.grid) / weighed.sigma);
+    return {static_cast<float>(shareable(weighed.z)), static_cast<float>(std::sqrt(seen.grid2) / weighed.sigma)};
 }
 
 }  // namespace ilvek

@@ -19,6 +19,10 @@ constexpr double doubtfulZ = 4.0;
 // Severities lie as close as their cells: this share of the distance to the next one is one sigma.
 constexpr double cellShare = 0.3;
 
+inline double square(double x)
+{
+    return x * x;
+}
 // log(e^a + e^b).
 double logAdd(double a, double b);
 // log density of a reading z sigma away, which may be a slip that says nothing.

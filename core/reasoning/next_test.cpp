@@ -46,7 +46,8 @@ public:
                 all_.push_back(0.0);
             }
             const Suspect& s = suspects[static_cast<std::size_t>(h.suspect)];
-            ways_.push_back({h, group, s.kind == SuspectKind::MapWrong ? s.node : -1});
+            ways_.push_back({h, group});
+            places_.push_back({h.low, h.high, s.kind == SuspectKind::MapWrong ? s.node : -1});
             all_[static_cast<std::size_t>(group)] += h.weight;
             total_ += h.weight;
             for (const Sight& sight : s.sights)
@@ -76,13 +77,15 @@ public:
         };
         for (const int c : column.moved)
             isMoved_[static_cast<std::size_t>(c)] = 1;
-        for (const Way& way : ways_) {
-            if (way.wrongAt >= 0) {
-                if (way.wrongAt == column.probe.red) move(way, LONG_MAX, 1);
+        const auto isMoved = [this](int tableCase) { return isMoved_[static_cast<std::size_t>(tableCase)] != 0; };
+        for (std::size_t i = 0; i < ways_.size(); ++i) {
+            const auto [low, high, wrongAt] = places_[i];
+            if (wrongAt >= 0) {
+                if (wrongAt == column.probe.red) move(ways_[i], LONG_MAX, 1);
                 continue;
             }
-            if (!isMoved_[static_cast<std::size_t>(way.h.low)] && !isMoved_[static_cast<std::size_t>(way.h.high)])
-                continue;
+            if (!isMoved(low) && !isMoved(high)) continue;
+            const Way& way = ways_[i];
             const double v = belief_.valueAt(column, way.h, battery);
             if (std::isnan(v)) {
                 move(way, LONG_MAX, 1);
@@ -90,9 +93,9 @@ public:
             }
             const double at = (v - healthy) * perBin;
             if (std::abs(at) < sameBin) continue;
-            const double low = std::floor(at), further = reaches(at - low);
-            if (low != 0) move(way, static_cast<long>(low), 1 - further);
-            if (low != -1) move(way, static_cast<long>(low) + 1, further);
+            const double below = std::floor(at), further = reaches(at - below);
+            if (below != 0) move(way, static_cast<long>(below), 1 - further);
+            if (below != -1) move(way, static_cast<long>(below) + 1, further);
         }
         for (const int c : column.moved)
             isMoved_[static_cast<std::size_t>(c)] = 0;
@@ -206,9 +209,13 @@ private:
     struct Way {
         Belief::Hypothesis h;
         int group = -1;
-        int wrongAt = -1;  // the node of a suspect map entry
     };
-    std::vector<Way> ways_;              // those worth counting
+    std::vector<Way> ways_;  // those worth counting
+    struct Place {
+        int low = 0, high = 0;  // cases of the table
+        int wrongAt = -1;       // the node of a suspect map entry
+    };
+    std::vector<Place> places_;          // of the ways, close together: most are only passed by
     mutable std::vector<char> isMoved_;  // by case, of the column in hand
     mutable std::vector<double> left_;   // by group, of the column in hand: what reads as the sound circuit
     std::vector<double> all_;            // by group
