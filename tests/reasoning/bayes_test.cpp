@@ -222,6 +222,34 @@ TEST_F(PlainBayes, ProbabilitiesArePriorTimesLikelihoodOverTheirSum)
             << reasoner.suspects()[i].id;
 }
 
+// Also to suspects that only the look, or only a later reading, tells from the sound machine.
+TEST_F(PlainBayes, ALookBetweenTwoReadingsTakesNothingFromWhatTheyShare)
+{
+    const auto& suspects = reasoner.suspects();
+    const auto seen = readings(1.0);
+    Observation look;
+    look.kind = Observation::Kind::Look;
+    look.terminal = 0;
+    look.found = Found::Damaged;
+    Belief between(suspects), after(suspects);
+    for (std::size_t i = 0; i < seen.size(); ++i) {
+        if (i == 1) {
+            ASSERT_TRUE(between.take(table, look));
+        }
+        ASSERT_TRUE(between.take(table, seen[i].o));
+        ASSERT_TRUE(after.take(table, seen[i].o));
+    }
+    const Belief before = after;
+    ASSERT_TRUE(after.take(table, look));
+    int shown = 0;
+    for (int i = 0; i < static_cast<int>(suspects.size()); ++i) {
+        EXPECT_NEAR(between.logLikelihood(i), after.logLikelihood(i), 1e-9) << suspects[static_cast<std::size_t>(i)].id;
+        EXPECT_NEAR(between.against(i, 4).z, after.against(i, 3).z, 1e-5) << suspects[static_cast<std::size_t>(i)].id;
+        shown += std::abs(after.logLikelihood(i) - before.logLikelihood(i)) > 0.1 ? 1 : 0;
+    }
+    EXPECT_GT(shown, 0);
+}
+
 // I(group; reading) = H(group) − ∫ p(x) H(group | x) dx, with every way's reading normal about its value.
 class PlainInformation {
 public:
