@@ -109,8 +109,9 @@ private:
         double sound = 0;                 // log-likelihood under the sound circuit
         bool stays = false;               // what was seen stays to be seen while the fault comes and goes
     };
-    struct Seen {                              // a reading under one fine case
-        double v = 0, grid2 = 0, healthy = 0;  // V, V², V: grid2, what the interpolation may be off by, squared
+    // A reading under one fine case, V; what the interpolation may be off by, squared, V².
+    struct Seen {
+        double v = 0, grid2 = 0, healthy = 0;
         bool chatters = false;
         double feed = 0;  // V, what is not known of the battery that feeds
     };
