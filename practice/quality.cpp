@@ -266,7 +266,7 @@ constexpr const char* head =
 
 int main(int argc, char** argv)
 {
-    std::string mapFile, outFile, missesFile;
+    std::string mapFile, outFile, missesFile, only;
     int single = 300, unknown = 300, twice = 50, wiring = 20, compared = 20;
     CLI::App app("How good the reasoning is, as a table");
     app.add_option("MAP", mapFile)->required();
@@ -276,6 +276,7 @@ int main(int argc, char** argv)
     app.add_option("--double", twice, "double faults");
     app.add_option("--wiring", wiring, "machines wired otherwise than their map");
     app.add_option("--compared", compared, "of each kind for the ledger's order and for halving");
+    app.add_option("--only", only, "only the rows whose name holds this");
     app.add_option("--misses", missesFile, "a file for every run that did not end right");
     CLI11_PARSE(app, argc, argv);
     const auto map = readMapFile(mapFile);
@@ -304,7 +305,7 @@ int main(int argc, char** argv)
     };
     std::string out = head, misses;
     for (const Row& r : rows) {
-        if (r.runs == 0) continue;
+        if (r.runs == 0 || r.name.find(only) == std::string::npos) continue;
         const auto outcomes = playAll(reasoners, tasksOf(*reasoners.front(), r));
         out += row(r.name, outcomes);
         misses += r.name + "\n";
