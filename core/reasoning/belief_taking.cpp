@@ -333,6 +333,7 @@ private:
 void Belief::weighReading(Row& row, const Observation& o, int suspect, const std::vector<char>& chatters)
 {
     const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
+    // Only of a feed another battery is looked for in the column: it is a search.
     const bool open = touches(s, o), fed = s.kind == SuspectKind::BackFeed;
     const std::vector<Given> before = givenBefore(row, suspect);
     own_[static_cast<std::size_t>(suspect)].resize((rows_.size() + 1) * weighed(suspect));
