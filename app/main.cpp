@@ -12,6 +12,7 @@
 #include <fstream>
 #include <string>
 
+#include "base/file.h"
 #include "main_window.h"
 #include "theme.h"
 
@@ -45,6 +46,7 @@ int main(int count, char** arguments)
 {
     QElapsedTimer sinceStart;
     sinceStart.start();
+    ilvek::surviveFailedWrites();
     scaleForLargeScreens(count, arguments);
     QApplication application(count, arguments);
     QApplication::setApplicationName(QStringLiteral("ilvek"));
@@ -65,6 +67,9 @@ int main(int count, char** arguments)
     const QCommandLineOption times(QStringLiteral("print-times"),
                                    QStringLiteral("Print how long the start took, then quit."));
     parser.addOptions({demo, job, map, handOver, night, times});
+    parser.addPositionalArgument(QStringLiteral("FILE"),
+                                 QStringLiteral("A job, hand-over file, map, pin sheet or recording to open."),
+                                 QStringLiteral("[FILE]"));
     parser.process(application);
 
     ilvek::app::loadFonts();
@@ -74,7 +79,9 @@ int main(int count, char** arguments)
                                .filePath(QStringLiteral("ilvek/jobs"));
     ilvek::app::MainWindow window(folder);
     bool opened = true;
-    if (parser.isSet(job))
+    if (!parser.positionalArguments().isEmpty())
+        opened = window.openFile(parser.positionalArguments().first());
+    else if (parser.isSet(job))
         opened = window.openJob(parser.value(job));
     else if (parser.isSet(handOver))
         opened = window.openHandOver(parser.value(handOver));

@@ -6,7 +6,7 @@
 #include <QDir>
 #include <QFile>
 #include <QFileDialog>
-#include <QInputDialog>
+#include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMessageBox>
@@ -17,6 +17,7 @@
 #include <QVBoxLayout>
 
 #include "base/file.h"
+#include "job/file_kind.h"
 #include "job/hand_over.h"
 #include "machine/map_reader.h"
 #include "proving/rules.h"
@@ -32,6 +33,7 @@
 #include "widgets/accessible.h"
 #include "widgets/labels.h"
 #include "widgets/reading_dock.h"
+#include "widgets/text_area.h"
 #include "widgets/top_bar.h"
 
 namespace ilvek::app {
@@ -95,6 +97,18 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     message_->setTextFormat(Qt::PlainText);
     message_->setContentsMargins(16, 6, 16, 6);
     message_->hide();
+    notice_ = new QWidget(central);
+    notice_->setObjectName(QStringLiteral("noticeBar"));
+    auto* noticeRow = new QHBoxLayout(notice_);
+    noticeRow->setContentsMargins(16, 6, 16, 6);
+    noticeText_ = wrappedLabel("notice", face(15, QFont::Bold), notice_);
+    saveElsewhere_ = new QPushButton(tr("Save this job elsewhere …"), notice_);
+    saveElsewhere_->setObjectName(QStringLiteral("saveElsewhere"));
+    saveElsewhere_->setMinimumHeight(34);
+    connect(saveElsewhere_, &QPushButton::clicked, this, &MainWindow::askSaveElsewhere);
+    noticeRow->addWidget(noticeText_, 1);
+    noticeRow->addWidget(saveElsewhere_);
+    notice_->hide();
     stack_ = new QStackedWidget(central);
     start_ = new StartScreen(stack_);
     job_ = new JobScreen(stack_);
@@ -107,6 +121,7 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
           static_cast<QWidget*>(suspects_), static_cast<QWidget*>(traces_), static_cast<QWidget*>(report_)})
         stack_->addWidget(screen);
     layout->addWidget(bar_);
+    layout->addWidget(notice_);
     layout->addWidget(message_);
     layout->addWidget(stack_, 1);
     setCentralWidget(central);
@@ -122,12 +137,18 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(start_, &StartScreen::sheetWanted, this,
             [this] { askOpen(tr("Open a pin sheet"), tr("Sheets (*.csv *.txt *.tsv)"), &MainWindow::openSheet); });
     connect(start_, &StartScreen::jobWanted, this, &MainWindow::openJob);
+    connect(start_, &StartScreen::fileWanted, this, [this] {
+        askOpen(tr("Open a job or any other file"),
+                tr("All that Ilvek reads (*.ilvek *.json *.csv *.txt *.tsv *.wav *.mat *.npy);;All files (*)"),
+                &MainWindow::openFile);
+    });
+    connect(job_, &JobScreen::said, this, &MainWindow::say);
     connect(prove_, &ProveScreen::checkWanted, this, &MainWindow::askCheck);
     connect(prove_, &ProveScreen::assumptionWanted, this, &MainWindow::askAssumption);
     connect(prove_, &ProveScreen::correctionWanted, this, &MainWindow::askCorrection);
     connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });
     connect(traces_, &TracesScreen::said, this, &MainWindow::say);
-    connect(report_, &ReportScreen::written, this, [this](const QString& message) { say(message, false); });
+    connect(report_, &ReportScreen::said, this, &MainWindow::say);
     auto* clock = new QTimer(this);
     clock->setInterval(1000);
     connect(clock, &QTimer::timeout, this, &MainWindow::refreshBar);
@@ -147,7 +168,7 @@ MainWindow::~MainWindow()
 void MainWindow::show(Screen screen)
 {
     if (this->screen() == Screen::Job && screen != Screen::Job) job_->takeOver();
-    if (screen != Screen::Start && !liveJob_) screen = Screen::Start;
+    if (screen != Screen::Start && screen != Screen::Traces && !liveJob_) screen = Screen::Start;
     if (screen == Screen::Start) {
         QStringList paths;
         const QDir folder(jobsFolder_);
@@ -192,11 +213,10 @@ void MainWindow::refreshBar()
     const QString state = text(job.map.state(job.map.stateIndex(job.state)).name).toLower();
     const auto battery = liveJob_->batteryNow();
     if (!battery) return bar_->setBattery(tr("Battery not read"), state, true);
-    const bool stale = battery->second > rules::batteryFreshFor_s;
-    bar_->setBattery(
-        tr("Battery %1").arg(text(formatQuantity(volts(battery->first)))),
-        stale ? tr("%1, %2: stale").arg(age(battery->second), state) : tr("%1, %2").arg(age(battery->second), state),
-        stale);
+    const bool stale = !battery->age_s || *battery->age_s > rules::batteryFreshFor_s;
+    const QString when = battery->age_s ? age(*battery->age_s) : tr("read at an unknown time");
+    bar_->setBattery(tr("Battery %1").arg(text(formatQuantity(volts(battery->volts)))),
+                     stale ? tr("%1, %2: stale").arg(when, state) : tr("%1, %2").arg(when, state), stale);
 }
 
 bool MainWindow::adopt(Result<Journal, Problems> journal)
@@ -210,6 +230,7 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
         say(words(liveJob.error()), true);
         return false;
     }
+    job_->takeOverAll();
     prove_->setLiveJob(nullptr);
     job_->setLiveJob(nullptr);
     suspects_->setLiveJob(nullptr);
@@ -222,9 +243,11 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
     traces_->setLiveJob(liveJob_.get());
     report_->setLiveJob(liveJob_.get());
     connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::refreshBar);
+    connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::showNotice);
     connect(liveJob_.get(), &LiveJob::refused, this, [this](const QString& message) {
         if (screen() != Screen::Prove) say(message, true);
     });
+    showNotice();
     show(Screen::Prove);
     if (!liveJob_->job().problems.empty()) say(words(liveJob_->job().problems), true);
     return true;
@@ -238,8 +261,86 @@ bool MainWindow::openJob(const QString& path)
         return true;
     }
     auto journal = Journal::open(path.toStdString());
+    const QFileInfo file(path);
+    // Where the place cannot be written to the job is shown all the same, and says so.
+    if (!journal && (!file.isWritable() || !QFileInfo(file.absolutePath()).isWritable()))
+        journal = Journal::open(path.toStdString(), Access::ReadOnly);
     if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
     return adopt(std::move(*journal));
+}
+
+bool MainWindow::openFile(const QString& path)
+{
+    switch (fileKindOf(path.toStdString())) {
+        case FileKind::Job:
+            return openJob(path);
+        case FileKind::HandOver:
+            return openHandOver(path);
+        case FileKind::Map:
+            return openMap(path);
+        case FileKind::PinSheet:
+            return openSheet(path);
+        case FileKind::Recording:
+            return openRecording(path);
+        case FileKind::None:
+            break;
+    }
+    say(tr("%1: this is no job, hand-over file, map, pin sheet or recording that Ilvek can read.").arg(path), true);
+    return false;
+}
+
+bool MainWindow::openRecording(const QString& path)
+{
+    show(Screen::Traces);
+    traces_->open(path);
+    return true;
+}
+
+bool MainWindow::saveElsewhere(const QString& path)
+{
+    if (!liveJob_) return false;
+    auto journal = liveJob_->saveElsewhere(path);
+    if (!journal) {
+        say(text(journal.error().message()), true);
+        return false;
+    }
+    const Screen before = screen();
+    if (!adopt(std::move(*journal))) return false;
+    show(before);
+    say(tr("The job goes on in %1.").arg(path), false);
+    return true;
+}
+
+void MainWindow::askSaveElsewhere()
+{
+    if (!liveJob_) return;
+    const QString name = QFileInfo(text(liveJob_->journal().path().string())).completeBaseName();
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Save this job elsewhere"), freshPath(name), tr("Jobs (*.ilvek)"));
+    if (!path.isEmpty()) saveElsewhere(path);
+}
+
+// What is wrong with the file of the job, for as long as it is.
+void MainWindow::showNotice()
+{
+    const QString trouble = liveJob_ ? liveJob_->trouble() : QString();
+    const Journal* journal = liveJob_ ? &liveJob_->journal() : nullptr;
+    QStringList lines;
+    if (!trouble.isEmpty())
+        lines << tr("Not taken: %1").arg(trouble);
+    else if (journal && !journal->readOnlyBecause().empty())
+        lines << tr("Nothing can be entered into this job: %1. Save it elsewhere to go on with it.")
+                     .arg(text(journal->readOnlyBecause()));
+    if (journal && !journal->content().setAside.empty()) {
+        const auto& aside = journal->content().setAside;
+        lines << text(setAsideWords(aside.front()));
+        if (aside.size() > 1)
+            lines << tr("And %n more; the Job screen names them.", nullptr, static_cast<int>(aside.size()) - 1);
+    }
+    noticeText_->setText(lines.join(QLatin1Char('\n')));
+    setTextColour(noticeText_, Theme::current().bad);
+    saveElsewhere_->setVisible(journal && (!trouble.isEmpty() || !journal->readOnlyBecause().empty()));
+    notice_->setVisible(!lines.isEmpty());
 }
 
 QString MainWindow::freshPath(const QString& name) const
@@ -291,10 +392,8 @@ bool MainWindow::openDemo()
     if (!file.open(QIODevice::ReadOnly)) return false;
     auto handOver = readHandOver(file.readAll().toStdString(), "the demonstration");
     if (!handOver) return adopt(tl::unexpected(handOver.error()));
-    auto journal = Journal::create(path.toStdString(), handOver->mapDocument);
+    auto journal = Journal::create(path.toStdString(), std::move(*handOver));
     if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
-    if (auto written = journal->appendAll(std::move(handOver->events)); !written)
-        return adopt(tl::unexpected(Problems{written.error()}));
     return adopt(std::move(*journal));
 }
 
@@ -302,6 +401,19 @@ void MainWindow::askOpen(const QString& title, const QString& filter, bool (Main
 {
     const QString path = QFileDialog::getOpenFileName(this, title, QDir::homePath(), filter);
     if (!path.isEmpty()) (this->*open)(path);
+}
+
+// An entry made of the text of a dialog, and what to say where it was not taken.
+template <class Make>
+TextDialog::Take MainWindow::entering(Make make)
+{
+    return [this, make](const QString& typed) {
+        QString refusal;
+        const auto listening = connect(liveJob_.get(), &LiveJob::refused, this, [&](const QString& m) { refusal = m; });
+        const bool taken = liveJob_->enter(make(typed));
+        disconnect(listening);
+        return taken ? QString() : refusal.isEmpty() ? tr("This could not be taken.") : refusal;
+    };
 }
 
 void MainWindow::askCheck(const QString& id)
@@ -312,10 +424,11 @@ void MainWindow::askCheck(const QString& id)
         for (const auto& [known, found] : liveJob_->job().evidence.checks) {
             if (known == check.id) before = found;
         }
-        bool taken = false;
-        const QString found =
-            QInputDialog::getMultiLineText(this, text(check.title), text(check.question), text(before), &taken);
-        if (taken) liveJob_->enter(CheckMade{check.id, found.trimmed().toStdString()});
+        TextDialog(text(check.title), text(check.question), text(before), entering([&](const QString& found) {
+                       return EventBody(CheckMade{check.id, found.toStdString()});
+                   }),
+                   this)
+            .exec();
     }
 }
 
@@ -323,21 +436,24 @@ void MainWindow::askAssumption(int terminal)
 {
     if (!liveJob_ || terminal < 0) return;
     const QString id = text(liveJob_->map().terminal(terminal).id);
-    bool taken = false;
-    const QString reason = QInputDialog::getText(
-        this, tr("Assume %1 good").arg(id),
-        tr("Assumed, not tested: the gate counts it apart. Why is it taken as good?"), QLineEdit::Normal, {}, &taken);
-    if (taken && !reason.trimmed().isEmpty())
-        liveJob_->enter(Assumption{id.toStdString(), reason.trimmed().toStdString()});
+    const auto take = entering([&](const QString& reason) {
+        return EventBody(Assumption{id.toStdString(), reason.toStdString()});
+    });
+    TextDialog(
+        tr("Assume %1 good").arg(id), tr("Assumed, not tested: the gate counts it apart. Why is it taken as good?"), {},
+        [&](const QString& reason) { return reason.isEmpty() ? tr("Say why, or cancel.") : take(reason); }, this)
+        .exec();
 }
 
 void MainWindow::askCorrection(int terminal)
 {
     if (!liveJob_) return;
     TerminalDialog dialog(liveJob_->map(), terminal, this);
-    if (dialog.exec() != QDialog::Accepted) return;
-    const PinRow row = dialog.row();
-    liveJob_->enter(MapCorrection{row.id(), writePinRow(row)});
+    // What was typed stays until it is taken.
+    while (dialog.exec() == QDialog::Accepted) {
+        const PinRow row = dialog.row();
+        if (liveJob_->enter(MapCorrection{row.id(), writePinRow(row)})) return;
+    }
 }
 
 void MainWindow::setNight(bool night)
@@ -366,6 +482,8 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
     if (key == Qt::Key_F10) return showAbout(), true;
     if (modifiers & Qt::ControlModifier) {
         if (key == Qt::Key_Z && liveJob_) return liveJob_->undo(), true;
+        if (key == Qt::Key_S && liveJob_) return askSaveElsewhere(), true;
+        if (key == Qt::Key_O) return emit start_->fileWanted(), true;
         if (key == Qt::Key_Q) return close();
     }
     return false;
@@ -396,7 +514,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 
 void MainWindow::closeEvent(QCloseEvent* event)
 {
-    if (screen() == Screen::Job) job_->takeOver();
+    job_->takeOverAll();
     event->accept();
 }
 
@@ -436,6 +554,7 @@ void MainWindow::showKeys()
         {tr("F8"),
          tr("Traces: O opens a recording, + − zoom, ← → move, Home shows all, [ ] set the markers, J to the job")},
         {tr("F6"), tr("other jobs, maps, pin sheets")},
+        {tr("Ctrl+O, Ctrl+S"), tr("open any file; save this job elsewhere (it saves itself where it is)")},
         {tr("F9"), tr("light or night")},
         {tr("F10"), tr("about Ilvek, licences")},
         {tr("Tab, Space"), tr("to the lines of the gate, and to tell what was found")},
@@ -462,12 +581,12 @@ void MainWindow::showAbout()
     QFile licence(QStringLiteral(":/fonts/copyright"));
     const QString fontLicence =
         licence.open(QIODevice::ReadOnly) ? QString::fromUtf8(licence.readAll()) : tr("The licence text is missing.");
-    auto* textArea = new QPlainTextEdit(tr("Ilvek %1\n\nVerifies a control module's powers, grounds, references and "
-                                           "signals before the module or the harness is condemned. "
-                                           "Local codes, the maker's procedure and licensed practice come "
-                                           "first.\n\nThe font is Lato. Its licence:\n\n%2")
-                                            .arg(QStringLiteral(ILVEK_VERSION), fontLicence),
-                                        &dialog);
+    auto* textArea = new TextArea(&dialog);
+    textArea->setPlainText(tr("Ilvek %1\n\nVerifies a control module's powers, grounds, references and "
+                              "signals before the module or the harness is condemned. "
+                              "Local codes, the maker's procedure and licensed practice come "
+                              "first.\n\nThe font is Lato. Its licence:\n\n%2")
+                               .arg(QStringLiteral(ILVEK_VERSION), fontLicence));
     textArea->setReadOnly(true);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close, &dialog);
     connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);

@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "models/live_job.h"
+#include "widgets/text_dialog.h"
 
 class QLabel;
 class QPushButton;
@@ -33,6 +34,11 @@ public:
     bool openMap(const QString& path);
     bool openSheet(const QString& path);
     bool openDemo();
+    // Any file that Ilvek knows, by what is in it: a job, a hand-over file, a map, a pin sheet, a recording.
+    bool openFile(const QString& path);
+    bool openRecording(const QString& path);
+    // Everything that is in memory as a new job file, and on with that one.
+    bool saveElsewhere(const QString& path);
     // A new job around a map document.
     bool startJob(const std::string& mapDocument, const QString& name);
 
@@ -55,9 +61,13 @@ private:
     bool adopt(Result<Journal, Problems> journal);
     bool shortcut(int key, Qt::KeyboardModifiers modifiers);
     void say(const QString& message, bool bad);
+    template <class Make>
+    TextDialog::Take entering(Make make);
     void askCheck(const QString& id);
     void askAssumption(int terminal);
     void askCorrection(int terminal);
+    void askSaveElsewhere();
+    void showNotice();
     void askOpen(const QString& title, const QString& filter, bool (MainWindow::*open)(const QString&));
     void showKeys();
     void showAbout();
@@ -75,6 +85,9 @@ private:
     TracesScreen* traces_;
     ReportScreen* report_;
     QLabel* message_;
+    QWidget* notice_;
+    QLabel* noticeText_;
+    QPushButton* saveElsewhere_;
 };
 
 }  // namespace ilvek::app

@@ -12,6 +12,7 @@ namespace ilvek::app {
 
 namespace {
 
+thread_local int onPaper = 0;  // how many of them live
 bool useNight = false;
 
 class Style : public QProxyStyle {
@@ -95,7 +96,17 @@ const Theme& Theme::nightly()
 
 const Theme& Theme::current()
 {
-    return useNight ? nightly() : light();
+    return useNight && onPaper == 0 ? nightly() : light();
+}
+
+Theme::OnPaper::OnPaper()
+{
+    ++onPaper;
+}
+
+Theme::OnPaper::~OnPaper()
+{
+    --onPaper;
 }
 
 void Theme::use(bool night)

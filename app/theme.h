@@ -20,6 +20,15 @@ struct Theme {
     // The theme in use; changed with use().
     static const Theme& current();
     static void use(bool night);
+
+    // The light theme on this thread for as long as it lives: paper is white.
+    class OnPaper {
+    public:
+        OnPaper();
+        ~OnPaper();
+        OnPaper(const OnPaper&) = delete;
+        OnPaper& operator=(const OnPaper&) = delete;
+    };
 };
 
 // The embedded face at a size in px.

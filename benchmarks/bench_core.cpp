@@ -48,7 +48,7 @@ BENCHMARK(operatingPointFromCold)->Unit(benchmark::kMillisecond);
 void foldAndJudgeJob(benchmark::State& state)
 {
     for (auto _ : state) {
-        const auto job = foldJob(pt9().document, events());
+        const auto job = foldJob({pt9().document, events()});
         benchmark::DoNotOptimize(assess(job->map, job->evidence));
     }
 }
@@ -56,7 +56,7 @@ BENCHMARK(foldAndJudgeJob)->Unit(benchmark::kMillisecond);
 
 void gateWithNextStep(benchmark::State& state)
 {
-    const auto job = foldJob(pt9().document, events());
+    const auto job = foldJob({pt9().document, events()});
     const Assessment a = assess(job->map, job->evidence);
     for (auto _ : state)
         benchmark::DoNotOptimize(gateOf(job->map, a, {events().back().time_ms, "key-on"}));

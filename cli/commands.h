@@ -44,6 +44,11 @@ int jobCommonCause(const std::string& job, bool json);
 int jobReport(const std::string& job, const std::string& out, const std::string& format);
 int jobExport(const std::string& job, const std::string& out);
 int jobImport(const std::string& handOver, const std::string& out);
+// Whether everything in a job file can be read, and what cannot; exit code 2 when something cannot.
+int jobCheck(const std::string& job, bool json);
+// A new job file from everything in a damaged one that can be read. `map`: a map, or a job or hand-over file with it,
+// for where the job's own is gone; may be empty.
+int jobRescue(const std::string& job, const std::string& out, const std::string& map);
 
 // Practice on a simulated machine: the cases of a folder, one probe, one look, the way of the first suggestions, a
 // verdict judged.

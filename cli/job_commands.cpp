@@ -1,10 +1,29 @@
 #include <fmt/format.h>
 
+#include <nlohmann/json.hpp>
+
 #include "base/file.h"
 #include "commands.h"
+#include "job/salvage.h"
+#include "machine/map_reader.h"
 #include "opened_job.h"
 
 namespace ilvek::cli {
+
+namespace {
+
+std::string checkJson(const JobContent& content, const std::string& damage, bool mapReads)
+{
+    using nlohmann::json;
+    json aside = json::array();
+    for (const SetAside& entry : content.setAside)
+        aside.push_back({{"entry", entry.id}, {"kind", entry.kind}, {"reason", entry.reason}});
+    return json{{"entries", content.events.size()}, {"set_aside", aside}, {"damage", damage}, {"map_reads", mapReads}}
+               .dump(1, ' ', false, json::error_handler_t::replace) +
+           "\n";
+}
+
+}  // namespace
 
 int jobJudge(const std::string& file, bool json)
 {
@@ -52,6 +71,7 @@ int jobReport(const std::string& file, const std::string& out, const std::string
 {
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
+    if (const auto allowed = checkOutput(out, {file}); !allowed) return print({allowed.error()}), CannotWrite;
     const auto written = writeFile(out, format == "csv" ? readingsCsv(opened->input()) : reportHtml(opened->input()));
     if (!written) return print({written.error()}), CannotWrite;
     return Ok;
@@ -67,9 +87,59 @@ int jobExport(const std::string& file, const std::string& out)
 
 int jobImport(const std::string& handOver, const std::string& out)
 {
-    const auto journal = importJob(handOver, out);
-    if (!journal) return print(journal.error()), BadInput;
+    std::error_code code;
+    if (std::filesystem::exists(out, code)) return print({{out, "a file of this name exists already"}}), BadInput;
+    const auto content = readHandOverFile(handOver);
+    if (!content) return print(content.error()), BadInput;
+    const auto journal = Journal::create(out, *content);
+    if (!journal) return print({journal.error()}), CannotWrite;
     fmt::print("{} entries taken over.\n", journal->events().size());
+    return Ok;
+}
+
+int jobCheck(const std::string& file, bool json)
+{
+    const auto journal = Journal::open(file, Access::ReadOnly);
+    if (!journal) return print({journal.error()}), BadInput;
+    const JobContent& content = journal->content();
+    const bool damaged = !journal->damage().empty();
+    const auto map = readMap(content.mapDocument, "the map of the job");
+    if (json) {
+        fmt::print("{}", checkJson(content, journal->damage(), map.has_value()));
+    } else {
+        fmt::print("{}: {} entries can be read.\n", file, content.events.size());
+        if (damaged) fmt::print("The file itself: {}.\n", journal->damage());
+        for (const SetAside& entry : content.setAside)
+            fmt::print("{}\n", setAsideWords(entry));
+        if (!map) print(map.error());
+        if (damaged) fmt::print("“ilvek-cli job rescue” writes what can be read as a new job.\n");
+    }
+    return damaged || !content.setAside.empty() || !map ? BadInput : Ok;
+}
+
+int jobRescue(const std::string& file, const std::string& out, const std::string& mapFile)
+{
+    if (const auto allowed = checkOutput(out, {file}); !allowed) return print({allowed.error()}), CannotWrite;
+    JobContent content = salvageFile(file).content;
+    if (auto journal = Journal::open(file, Access::ReadOnly)) content = journal->content();
+    if (!mapFile.empty()) {
+        const auto opened = openEither(mapFile);
+        const auto map = opened ? Result<Map, Problems>(opened->job.map) : readMapFile(mapFile);
+        if (!map) return print(map.error()), BadInput;
+        content.mapDocument = map->document;
+    }
+    if (content.events.empty() && content.setAside.empty())
+        return print({{file, "no entry of a job can be found in it"}}), BadInput;
+    if (content.mapDocument.empty())
+        return print({{file, fmt::format("{} entries were found, but no map; name another copy of it with --map",
+                                         content.events.size())}}),
+               BadInput;
+    const std::size_t entries = content.events.size(), aside = content.setAside.size();
+    const auto made = Journal::create(out, std::move(content));
+    if (!made) return print({made.error()}), CannotWrite;
+    fmt::print("{}: {} entries taken over", out, entries);
+    if (aside > 0) fmt::print(", {} that cannot be read kept beside them", aside);
+    fmt::print(".\n{} was left as it is.\n", file);
     return Ok;
 }
 

@@ -1,12 +1,16 @@
 // ilvek-cli: what the core can do, scriptable.
 #include <CLI/CLI.hpp>
 
+#include <cstdio>
+
+#include "base/file.h"
 #include "commands.h"
 #include "trace/recorded.h"
 
 int main(int count, char** arguments)
 {
     using namespace ilvek::cli;
+    ilvek::surviveFailedWrites();
     CLI::App app{
         "Ilvek on the command line. Exit codes: 0 done; 1 wrong usage; 2 faulty input; 3 cannot write; 4 the answer is "
         "no."};
@@ -101,6 +105,19 @@ int main(int count, char** arguments)
     importing->add_option("HANDOVER", file, "Hand-over file")->required();
     importing->add_option("OUT", out, "Job file to make")->required();
     importing->callback([&] { exit = jobImport(file, out); });
+
+    CLI::App* checking =
+        job->add_subcommand("check", "Whether everything in a job file can be read; exit code 2 if not");
+    checking->add_option("JOB", file, "Job file")->required();
+    checking->add_flag("--json", json, "Answer as JSON");
+    checking->callback([&] { exit = jobCheck(file, json); });
+    std::string rescueMap;
+    CLI::App* rescue = job->add_subcommand("rescue", "Make a new job file from all of a damaged one that can be read");
+    rescue->add_option("JOB", file, "Damaged job file; it is left as it is")->required();
+    rescue->add_option("OUT", out, "Job file to make")->required();
+    rescue->add_option("--map", rescueMap,
+                       "Another copy of its map, where its own is gone: a map, a job, a hand-over file");
+    rescue->callback([&] { exit = jobRescue(file, out, rescueMap); });
 
     std::string caseFile, place;
     double seconds = 0;
@@ -215,6 +232,10 @@ int main(int count, char** arguments)
         app.parse(count, arguments);
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? Ok : Usage;
+    }
+    if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0) {
+        std::fputs("The answer could not be written: the disk is full, or its reader has gone.\n", stderr);
+        return CannotWrite;
     }
     return exit;
 }

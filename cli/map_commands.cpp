@@ -129,6 +129,7 @@ int mapPath(const std::string& file, const std::string& terminalId, bool asJsonT
 int mapFromSheetFile(const std::string& sheetFile, const std::string& out, double systemVoltage_V,
                      const std::string& module)
 {
+    if (const auto allowed = checkOutput(out, {sheetFile}); !allowed) return print({allowed.error()}), CannotWrite;
     const auto text = readFile(sheetFile);
     if (!text) return print({text.error()}), BadInput;
     const auto sheet = readPinSheet(*text, sheetFile);

@@ -15,7 +15,7 @@ void print(const Problems& problems)
 
 namespace {
 
-Result<HandOver, Problems> readEither(const std::string& file)
+Result<JobContent, Problems> readEither(const std::string& file)
 {
     const auto text = readFile(file);
     if (!text) return tl::unexpected(Problems{text.error()});
@@ -24,7 +24,7 @@ Result<HandOver, Problems> readEither(const std::string& file)
         return readHandOver(*text, file);
     const auto journal = Journal::open(file, Access::ReadOnly);
     if (!journal) return tl::unexpected(Problems{journal.error()});
-    return HandOver{journal->mapDocument(), journal->events()};
+    return journal->content();
 }
 
 }  // namespace
@@ -33,7 +33,7 @@ Result<Opened, Problems> openEither(const std::string& file)
 {
     auto content = readEither(file);
     if (!content) return tl::unexpected(content.error());
-    auto job = foldJob(content->mapDocument, content->events);
+    auto job = foldJob(*content);
     if (!job) return tl::unexpected(job.error());
     Opened opened;
     opened.job = std::move(*job);

@@ -25,6 +25,12 @@ int faulty(const Error& error)
     return BadInput;
 }
 
+int cannotWrite(const Error& error)
+{
+    fmt::print(stderr, "{}\n", error.message());
+    return CannotWrite;
+}
+
 // Reads it and puts the clamp's or the lead's scale on the channel that is measured.
 Result<Recording> opened(const TraceWishes& w)
 {
@@ -284,6 +290,7 @@ int traceCompare(const TraceWishes& w)
 
 int traceKeep(const TraceWishes& w, const std::string& out)
 {
+    if (const auto allowed = checkOutput(out, {w.file}); !allowed) return cannotWrite(allowed.error());
     const auto all = studied(w);
     if (!all) return faulty(all.error());
     const Study& s = all->study;
@@ -299,17 +306,16 @@ int traceKeep(const TraceWishes& w, const std::string& out)
                                s.supply_V, conditions);
     if (!kept) return faulty(kept.error());
     const auto written = writeFile(out, writeReference(*kept));
-    if (!written) return fmt::print(stderr, "{}\n", written.error().message()), CannotWrite;
-    return Ok;
+    return written ? static_cast<int>(Ok) : cannotWrite(written.error());
 }
 
 int traceConvert(const TraceWishes& w, const std::string& out)
 {
+    if (const auto allowed = checkOutput(out, {w.file}); !allowed) return cannotWrite(allowed.error());
     const auto r = opened(w);
     if (!r) return faulty(r.error());
     const auto written = out.ends_with(".npy") ? writeNpy(out, *r) : writeCsv(out, *r);
-    if (!written) return fmt::print(stderr, "{}\n", written.error().message()), CannotWrite;
-    return Ok;
+    return written ? static_cast<int>(Ok) : cannotWrite(written.error());
 }
 
 int traceMake(const std::string& name, const std::string& out, double noise, unsigned seed)
@@ -321,11 +327,11 @@ int traceMake(const std::string& name, const std::string& out, double noise, uns
         return name.empty() ? static_cast<int>(Ok)
                             : faulty({name, demo ? "say which file to write" : "there is no recording of this name"});
     }
+    if (const auto allowed = checkOutput(out, {}); !allowed) return cannotWrite(allowed.error());
     Recording made = demo->make(noise < 0 ? demo->noise : noise, seed);
     made.name = name;
     const auto written = out.ends_with(".npy") ? writeNpy(out, made) : writeCsv(out, made);
-    if (!written) return fmt::print(stderr, "{}\n", written.error().message()), CannotWrite;
-    return Ok;
+    return written ? static_cast<int>(Ok) : cannotWrite(written.error());
 }
 
 }  // namespace ilvek::cli

@@ -14,7 +14,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         if (file.error().empty()) std::abort();
         return 0;
     }
-    const auto job = ilvek::foldJob(file->mapDocument, file->events);
+    const auto job = ilvek::foldJob(*file);
     if (!job) return 0;
     const auto assessment = ilvek::assess(job->map, job->evidence);
     (void)ilvek::gateOf(job->map, assessment, {0, job->state});

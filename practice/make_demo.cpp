@@ -30,7 +30,7 @@ int main(int count, char** arguments)
         "map's own "
         "arithmetic.\n\n| Step | Figure |\n|---|---|\n" +
         *answers;
-    const auto job = writeFile(arguments[2], writeHandOver(map->document, *events));
+    const auto job = writeFile(arguments[2], writeHandOver({map->document, *events}));
     const auto text = writeFile(arguments[3], page);
     return job && text ? 0 : 1;
 }

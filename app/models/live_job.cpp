@@ -3,9 +3,11 @@
 #include <QDateTime>
 #include <QRegularExpression>
 #include <cmath>
+#include <ctime>
 
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
+#include "proving/plausible.h"
 #include "proving/walk.h"
 
 namespace ilvek::app {
@@ -41,10 +43,22 @@ std::optional<Step> fuseStepNow(const Map& map, const Assessment& a, int termina
     return fuseStep(map, terminal, fuses.back(), sourceDone, state);
 }
 
+// Milliseconds since the computer was started, asleep or not.
+std::int64_t sinceBoot_ms()
+{
+    timespec now{};
+    ::clock_gettime(CLOCK_BOOTTIME, &now);
+    return static_cast<std::int64_t>(now.tv_sec) * 1000 + now.tv_nsec / 1'000'000;
+}
+
+std::function<std::int64_t()> steadyClock()
+{
+    return [begin = QDateTime::currentMSecsSinceEpoch() - sinceBoot_ms()] { return begin + sinceBoot_ms(); };
+}
+
 }  // namespace
 
-LiveJob::LiveJob(Journal journal)
-    : journal_(std::move(journal)), clock_([] { return QDateTime::currentMSecsSinceEpoch(); })
+LiveJob::LiveJob(Journal journal) : journal_(std::move(journal)), clock_(steadyClock())
 {
     // The window comes first.
     startSoon_.setSingleShot(true);
@@ -55,7 +69,7 @@ LiveJob::LiveJob(Journal journal)
 
 LiveJob::~LiveJob()
 {
-    thread_.requestInterruption();
+    if (worker_) worker_->stop();
     thread_.quit();
     thread_.wait();
 }
@@ -155,7 +169,7 @@ void LiveJob::setClock(std::function<std::int64_t()> clock)
 Result<void, Problems> LiveJob::recompute()
 {
     const bool first = job_.map.states.empty();
-    auto job = foldJob(journal_.mapDocument(), journal_.events(), first ? nullptr : &job_);
+    auto job = foldJob(journal_.content(), first ? nullptr : &job_);
     if (!job) {
         emit refused(words(job.error()));
         return tl::unexpected(job.error());
@@ -206,7 +220,7 @@ void LiveJob::planStep()
                 if (supply || isReturn) wanted = walkStepNow(job_.map, assessment_, shown, state);
                 break;
             case TestKind::Look:
-                if (shown >= 0) wanted = lookStep(job_.map, shown, state);
+                if (shown >= 0 && job_.map.terminal(shown).a >= 0) wanted = lookStep(job_.map, shown, state);
                 break;
             case TestKind::FuseCheck:
                 if (supply) wanted = fuseStepNow(job_.map, assessment_, shown, state);
@@ -247,7 +261,7 @@ void LiveJob::solveExpected()
         resting.state = condition.state;
         const auto modelled = operatingPoint(job_.map, resting);
         const double emf = job_.map.element(job_.map.battery).value("emf");
-        if (modelled) condition.batteryEmf_V = emf + battery->first - modelled->potential(job_.map.batteryPlus());
+        if (modelled) condition.batteryEmf_V = emf + battery->volts - modelled->potential(job_.map.batteryPlus());
     }
     expected_ = solved(condition, terminal);
     const RankedSuspect* top = reasoning_ && !reasoning_->suspects.empty() ? &reasoning_->suspects.front() : nullptr;
@@ -296,12 +310,14 @@ const Judgement* LiveJob::lastJudgement() const
     return assessment_.judgements.empty() ? nullptr : &assessment_.judgements.back();
 }
 
-std::optional<std::pair<double, double>> LiveJob::batteryNow() const
+std::optional<LiveJob::BatteryNow> LiveJob::batteryNow() const
 {
     const auto& readings = assessment_.evidence.readings;
     for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
-        if (it->test != TestKind::Battery || it->state != job_.state) continue;
-        return std::pair{std::abs(it->value.value), static_cast<double>(now() - it->time_ms) / 1000.0};
+        if (it->test != TestKind::Battery || it->state != job_.state || implausible(job_.map, *it)) continue;
+        BatteryNow battery{std::abs(it->value.value), static_cast<double>(now() - it->time_ms) / 1000.0};
+        if (*battery.age_s < 0) battery.age_s.reset();
+        return battery;
     }
     return std::nullopt;
 }
@@ -337,15 +353,14 @@ bool LiveJob::take(const QString& text)
     reading.measuredCurrent_A = measuredCurrent_A;
     reading.inShutDown = inShutDown;
     if (const auto battery = batteryNow(); battery && reading.test != TestKind::Battery) {
-        reading.battery_V = battery->first;
-        reading.batteryAge_s = battery->second;
+        reading.battery_V = battery->volts;
+        reading.batteryAge_s = battery->age_s;
     }
     // The reading says in which state the machine now stands.
-    if (step_->state != job_.state) {
-        const auto moved = journal_.append(StateChange{step_->state}, now());
-        if (!moved) return refuse(moved.error());
-    }
-    return enter(std::move(reading));
+    std::vector<EventBody> entries;
+    if (step_->state != job_.state) entries.push_back(StateChange{step_->state});
+    entries.push_back(std::move(reading));
+    return enter(std::move(entries));
 }
 
 bool LiveJob::takeLook(const QString& text)
@@ -362,10 +377,22 @@ bool LiveJob::takeLook(const QString& text)
 
 bool LiveJob::enter(EventBody body)
 {
-    const bool isReading = std::holds_alternative<Reading>(body);
-    const auto event = journal_.append(std::move(body), now());
+    std::vector<EventBody> one;
+    one.push_back(std::move(body));
+    return enter(std::move(one));
+}
+
+bool LiveJob::enter(std::vector<EventBody> bodies)
+{
+    const bool isReading = std::holds_alternative<Reading>(bodies.back());
+    const auto event = journal_.append(std::move(bodies), now());
+    // An error that names the file is one of the place, else one of what was typed.
+    const bool ofTheFile = !event && !event.error().item.empty();
+    const bool newTrouble = ofTheFile || (event && !trouble_.isEmpty());
+    if (newTrouble) trouble_ = event ? QString() : QString::fromStdString(event.error().message());
     if (!event) {
         emit refused(QString::fromStdString(event.error().message()));
+        if (newTrouble) emit changed();
         return false;
     }
     if (isReading) {
@@ -383,6 +410,11 @@ bool LiveJob::undo()
         return false;
     }
     return enter(Undo{*last});
+}
+
+Result<Journal> LiveJob::saveElsewhere(const QString& path) const
+{
+    return Journal::create(path.toStdString(), journal_.content());
 }
 
 void LiveJob::follow()

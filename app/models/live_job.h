@@ -55,8 +55,16 @@ public:
     const SolvedLoop& suspected() const { return suspected_; }
     std::optional<Reading> lastReading() const;
     const Judgement* lastJudgement() const;
-    // Battery reading last taken: volts and age; nullopt when none.
-    std::optional<std::pair<double, double>> batteryNow() const;
+    struct BatteryNow {
+        double volts = 0;
+        std::optional<double> age_s;  // not known where the clock was set back since
+    };
+    // Battery reading last taken; nullopt when none.
+    std::optional<BatteryNow> batteryNow() const;
+    // What went wrong with the file at the last entry that could not be written; empty once one was.
+    const QString& trouble() const { return trouble_; }
+    // Everything that is in memory as a new job file. ERRORS: the name is taken, the place cannot be written to.
+    Result<Journal> saveElsewhere(const QString& path) const;
 
     // Each takes an entry into the journal; false and refused() when that fails or the text is no figure.
     // "7.90", or "7.90 @ 1.4 A" with the current that a clamp showed (amperes, or the clamp's millivolts at its scale).
@@ -64,6 +72,7 @@ public:
     // "0.02 tripped" when the module had shut something down: kept, and no evidence.
     bool take(const QString& text);
     bool enter(EventBody body);
+    bool enter(std::vector<EventBody> bodies);
     bool undo();
 
     // What is done next.
@@ -73,7 +82,8 @@ public:
     void changeLoad();           // the next load of the catalogue for the shown step
     QString stateId() const { return QString::fromStdString(job_.state); }
 
-    // The clock, replaceable in tests. Milliseconds since 1970 UTC.
+    // The clock, replaceable in tests. Milliseconds since 1970 UTC; while a job is open it only goes forward, whatever
+    // is done to the computer's clock.
     void setClock(std::function<std::int64_t()> clock);
     std::int64_t now() const { return clock_(); }
 
@@ -110,6 +120,7 @@ private:
     int chosen_ = -1;
     std::optional<TestKind> demanded_;
     std::function<std::int64_t()> clock_;
+    QString trouble_;
 };
 
 }  // namespace ilvek::app

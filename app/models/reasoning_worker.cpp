@@ -1,8 +1,8 @@
 #include "models/reasoning_worker.h"
 
-#include <QThread>
 #include <QTimer>
 
+#include "base/stop.h"
 #include "models/give_way.h"
 
 namespace ilvek::app {
@@ -14,9 +14,25 @@ constexpr std::size_t answerEvery = 4;
 
 }  // namespace
 
+template <class Work>
+void ReasoningWorker::stoppable(Work work)
+{
+    if (stopped_) return;
+    const StopScope scope([this] { return !stopped_; });
+    try {
+        work();
+    } catch (const Stopped&) {
+        reasoner_.reset();
+    }
+}
+
 void ReasoningWorker::take(const SharedTask& task)
 {
-    if (QThread::currentThread()->isInterruptionRequested()) return;
+    stoppable([&] { begin(task); });
+}
+
+void ReasoningWorker::begin(const SharedTask& task)
+{
     const School& school = task->assessment.evidence.school;
     const bool another =
         !reasoner_ || document_ != task->map.document || mated_ != school.mated || signalFirst_ != school.signalFirst;
@@ -27,7 +43,6 @@ void ReasoningWorker::take(const SharedTask& task)
         document_ = task->map.document;
         mated_ = school.mated;
         signalFirst_ = school.signalFirst;
-        reasoner_->setStop([] { return QThread::currentThread()->isInterruptionRequested(); });
         reasoner_->buildNext();
     }
     answer(another ? 0 : 1);
@@ -47,15 +62,18 @@ void ReasoningWorker::answer(std::size_t mostSetups)
 void ReasoningWorker::buildMore()
 {
     building_ = false;
-    if (QThread::currentThread()->isInterruptionRequested()) return;
-    // What was read counts before what might be.
-    if (!counted_) {
-        answer(1);
-    } else {
-        const bool more = reasoner_->buildNext();
-        if (!more || reasoner_->built() % answerEvery == 0) answer(SIZE_MAX);
-        if (!more) return;
-    }
+    bool more = false;
+    stoppable([&] {
+        // What was read counts before what might be.
+        if (!counted_) {
+            answer(1);
+            more = true;
+        } else {
+            more = reasoner_->buildNext();
+            if (!more || reasoner_->built() % answerEvery == 0) answer(SIZE_MAX);
+        }
+    });
+    if (!more || stopped_) return;
     building_ = true;
     QTimer::singleShot(0, this, &ReasoningWorker::buildMore);
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QObject>
+#include <atomic>
 #include <memory>
 
 #include "reasoning/common_cause.h"
@@ -26,6 +27,8 @@ class ReasoningWorker : public QObject {
     Q_OBJECT
 public:
     using QObject::QObject;
+    // From any thread: what is being worked on is left within a tenth of a second, and nothing is begun any more.
+    void stop() { stopped_ = true; }
 
 public slots:
     void take(const ilvek::app::SharedTask& task);
@@ -34,8 +37,13 @@ signals:
     void reasoned(const ilvek::app::SharedReasoning& reasoning);
 
 private:
+    template <class Work>
+    void stoppable(Work work);
     void answer(std::size_t mostSetups);
+    void begin(const SharedTask& task);
     void buildMore();
+
+    std::atomic<bool> stopped_ = false;
 
     SharedTask task_;
     std::unique_ptr<Reasoner> reasoner_;

@@ -2,6 +2,7 @@
 
 #include <QCoreApplication>
 
+#include "base/stop.h"
 #include "models/give_way.h"
 
 namespace ilvek::app {
@@ -109,7 +110,13 @@ void TraceModel::begin(Work work)
             QMetaObject::invokeMethod(
                 this, [this, number, view] { preview(number, view); }, Qt::QueuedConnection);
         };
-        Result<View> done = work(progress, show);
+        const StopScope scope([stopped] { return !*stopped; });
+        Result<View> done = fail("", "stopped");
+        try {
+            done = work(progress, show);
+        } catch (const Stopped&) {
+            // As it stands: said to have been stopped.
+        }
         QMetaObject::invokeMethod(
             this,
             [this, number, done] {

@@ -479,7 +479,7 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
         s.loadedIn = s.loadedOut = std::nullopt;
     }
     const auto battery = liveJob.batteryNow();
-    picture.top_V = std::max({map.systemVoltage_V * 1.1, battery ? battery->first * 1.03 : 0.0});
+    picture.top_V = std::max({map.systemVoltage_V * 1.1, battery ? battery->volts * 1.03 : 0.0});
     const auto& step = liveJob.step();
     for (auto& s : picture.symbols) {
         s.isTarget = terminal >= 0 && s.label == text(map.terminal(terminal).id);

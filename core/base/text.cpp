@@ -67,6 +67,32 @@ std::string listed(const std::vector<std::string>& words)
     return out;
 }
 
+bool runsInSpreadsheet(std::string_view text)
+{
+    if (text.starts_with('\t') || text.starts_with('\r')) return true;
+    // What some programs pass over before they look for a formula: blanks, control characters, no-break and ideographic
+    // spaces, byte order marks.
+    for (std::size_t passed = 1; passed > 0 && !text.empty(); text.remove_prefix(passed)) {
+        passed = static_cast<unsigned char>(text.front()) <= 0x20 || text.front() == 0x7F ? 1 : 0;
+        for (const std::string_view blank : {"\xC2\xA0", "\xE3\x80\x80", "\xEF\xBB\xBF", "\xE2\x80\x8B"}) {
+            if (text.starts_with(blank)) passed = blank.size();
+        }
+    }
+    const std::string_view wide[] = {"\xEF\xBC\x9D", "\xEF\xBC\x8B", "\xEF\xBC\x8D", "\xEF\xBC\xA0"};  // = + - @
+    const bool wideSign = std::any_of(std::begin(wide), std::end(wide), [&](auto w) { return text.starts_with(w); });
+    return wideSign || (!text.empty() && std::string_view("=+-@").find(text.front()) != std::string_view::npos);
+}
+
+std::string csvCell(std::string_view text)
+{
+    std::string out = runsInSpreadsheet(text) ? "\"'" : "\"";
+    for (const char c : text) {
+        if (c == '"') out += '"';
+        out += c;
+    }
+    return out + "\"";
+}
+
 bool isUtf8(std::string_view bytes)
 {
     for (std::size_t at = 0; at < bytes.size();) {

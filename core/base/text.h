@@ -16,6 +16,12 @@ std::string lowered(std::string_view text);
 // "a, b and c" for people.
 std::string listed(const std::vector<std::string>& words);
 
+// A cell of a comma-separated table, in quotes. What a spreadsheet would run as a formula, also behind blanks or line
+// ends, gets a leading apostrophe.
+std::string csvCell(std::string_view text);
+// Whether a spreadsheet would run it.
+bool runsInSpreadsheet(std::string_view text);
+
 // Whether the bytes are well-formed UTF-8 (no overlong forms, no surrogates). SOURCE: RFC 3629.
 bool isUtf8(std::string_view bytes);
 

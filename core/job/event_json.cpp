@@ -1,4 +1,5 @@
 // Event bodies as JSON, field by field.
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "job/event.h"
@@ -9,6 +10,10 @@ namespace ilvek {
 namespace {
 
 using nlohmann::json;
+
+// What was read is kept however odd it looks; whether it can be meant is a question for the judgement. Only what is no
+// figure at all cannot be kept.
+constexpr double anyFigure = 1e300;
 
 json bodyOf(const JobDetails& b)
 {
@@ -48,25 +53,21 @@ json instrumentJson(const Instrument& i)
 
 json bodyOf(const Reading& r)
 {
-    json out{{"test", testId(r.test)},
-             {"terminal", r.terminal},
-             {"red", r.red},
-             {"black", r.black},
-             {"state", r.state},
-             {"unplugged", r.unplugged}};
+    json out{{"test", testId(r.test)}, {"terminal", r.terminal}, {"red", r.red},
+             {"black", r.black},       {"state", r.state},       {"unplugged", r.unplugged}};
     if (r.found)
         out["found"] = foundId(*r.found);
     else
         out["value"] = exactQuantity(r.value);
     if (!r.removed.empty()) out["removed"] = r.removed;
-    if (r.value.resolution > 0) out["resolution"] = r.value.resolution;
+    if (r.value.resolution > 0 && std::isfinite(r.value.resolution)) out["resolution"] = r.value.resolution;
     if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
     if (r.inShutDown) out["shut_down"] = true;
     for (const FusedLead& lead : r.jumpers)
         out["jumpers"].push_back({{"from", lead.from}, {"to", lead.to}, {"fuse", exactQuantity(amperes(lead.fuse_A))}});
     if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
     if (r.battery_V) out["battery"] = exactQuantity(volts(*r.battery_V));
-    if (r.batteryAge_s) out["battery_age"] = exactQuantity({*r.batteryAge_s, Unit::Second});
+    if (r.batteryAge_s && *r.batteryAge_s >= 0) out["battery_age"] = exactQuantity({*r.batteryAge_s, Unit::Second});
     out["instrument"] = instrumentJson(r.instrument);
     return out;
 }
@@ -126,7 +127,7 @@ json bodyOf(const TraceSeen& b)
         if (!value.empty()) out[key] = value;
     };
     const auto quantity = [&](const char* key, const std::optional<double>& value, Unit unit) {
-        if (value) out[key] = exactQuantity({*value, unit});
+        if (value && std::isfinite(*value)) out[key] = exactQuantity({*value, unit});
     };
     text("element", b.element), text("drive", b.drive), text("state", b.state), text("lead", b.lead);
     quantity("current", b.current_A, Unit::Ampere);
@@ -134,8 +135,11 @@ json bodyOf(const TraceSeen& b)
     quantity("supply", b.supply_V, Unit::Volt);
     quantity("off", b.off_V, Unit::Volt), quantity("on", b.on_V, Unit::Volt);
     if (!b.least.empty())
-        out["picture"] = {
-            {"unit", b.unit}, {"from_s", b.from_s}, {"to_s", b.to_s}, {"least", b.least}, {"most", b.most}};
+        out["picture"] = {{"unit", b.unit},
+                          {"from_s", b.from_s},
+                          {"to_s", b.to_s},
+                          {"least", b.least},
+                          {"most", b.most}};  // a gap: null
     return out;
 }
 
@@ -201,9 +205,14 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
         lead.reportUnknown();
         r.jumpers.push_back(std::move(jumper));
     }
-    if (const auto q = f.quantity("current", Unit::Ampere, 0, 1e4, Need::Optional)) r.measuredCurrent_A = q->value;
-    if (const auto q = f.quantity("battery", Unit::Volt, 0, 1e3, Need::Optional)) r.battery_V = q->value;
-    if (const auto q = f.quantity("battery_age", Unit::Second, 0, 1e9, Need::Optional)) r.batteryAge_s = q->value;
+    const auto figure = [&](const char* key, Unit unit) -> std::optional<double> {
+        const auto q = f.quantity(key, unit, -anyFigure, anyFigure, Need::Optional);
+        return q ? std::optional(q->value) : std::nullopt;
+    };
+    r.measuredCurrent_A = figure("current", Unit::Ampere);
+    r.battery_V = figure("battery", Unit::Volt);
+    r.batteryAge_s = figure("battery_age", Unit::Second);
+    if (r.batteryAge_s && *r.batteryAge_s < 0) r.batteryAge_s.reset();  // a clock was set back: not known
     if (const json* instrument = f.object("instrument", Need::Optional)) {
         Fields i(*instrument, item + ", instrument", problems);
         r.instrument = readInstrument(i);
@@ -235,18 +244,19 @@ TraceSeen readTrace(Fields& f, const std::string& item, Problems& problems)
     }
     t.element = f.text("element", Need::Optional), t.drive = f.text("drive", Need::Optional);
     t.state = f.text("state", Need::Optional), t.lead = f.text("lead", Need::Optional);
-    const auto quantity = [&](const char* key, Unit unit, double low) -> std::optional<double> {
-        const auto q = f.quantity(key, unit, low, 1e4, Need::Optional);
+    const auto quantity = [&](const char* key, Unit unit) -> std::optional<double> {
+        const auto q = f.quantity(key, unit, -anyFigure, anyFigure, Need::Optional);
         return q ? std::optional(q->value) : std::nullopt;
     };
-    t.current_A = quantity("current", Unit::Ampere, -1e4), t.supply_V = quantity("supply", Unit::Volt, 0);
-    t.currentSigma_A = quantity("current_sigma", Unit::Ampere, 0).value_or(0);
-    t.off_V = quantity("off", Unit::Volt, -1e3), t.on_V = quantity("on", Unit::Volt, -1e3);
+    t.current_A = quantity("current", Unit::Ampere), t.supply_V = quantity("supply", Unit::Volt);
+    t.currentSigma_A = quantity("current_sigma", Unit::Ampere).value_or(0);
+    t.off_V = quantity("off", Unit::Volt), t.on_V = quantity("on", Unit::Volt);
     if (const json* picture = f.object("picture", Need::Optional)) {
         Fields p(*picture, item + ", picture", problems);
         t.unit = p.text("unit", Need::Optional);
-        t.from_s = p.number("from_s", -1e9, 1e9, Need::Required), t.to_s = p.number("to_s", -1e9, 1e9, Need::Required);
-        t.least = p.numbers("least", -1e6, 1e6), t.most = p.numbers("most", -1e6, 1e6);
+        t.from_s = p.number("from_s", -anyFigure, anyFigure, Need::Required);
+        t.to_s = p.number("to_s", -anyFigure, anyFigure, Need::Required);
+        t.least = p.numbersOrGaps("least"), t.most = p.numbersOrGaps("most");
         if (t.least.size() != t.most.size()) p.problem("most", "has another length than \"least\"");
         p.reportUnknown();
     }

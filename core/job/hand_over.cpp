@@ -13,7 +13,7 @@ namespace {
 
 using nlohmann::json;
 
-constexpr int formatVersion = 1;
+constexpr int formatVersion = 2;
 
 Event readEvent(const json& object, std::size_t index, std::int64_t& lastId, const std::string& file,
                 Problems& problems)
@@ -41,31 +41,41 @@ Event readEvent(const json& object, std::size_t index, std::int64_t& lastId, con
     return event;
 }
 
-void removeJobFiles(const std::filesystem::path& path)
+SetAside readSetAside(const json& object, std::size_t index, const std::string& file, Problems& problems)
 {
-    std::error_code ignored;
-    for (const char* ending : {"", "-wal", "-shm", ".lock"})
-        std::filesystem::remove(path.string() + ending, ignored);
+    Fields f(object, fmt::format("{}: entry set aside {}", file, index + 1), problems);
+    SetAside entry;
+    entry.id = f.whole("id", 1, 2'000'000'000, Need::Required);
+    entry.time = f.text("time", Need::Optional), entry.kind = f.text("kind", Need::Optional);
+    entry.body = f.text("body", Need::Optional), entry.reason = f.text("reason", Need::Required);
+    f.reportUnknown();
+    return entry;
 }
 
 }  // namespace
 
-std::string writeHandOver(const std::string& mapDocument, const std::vector<Event>& events)
+std::string writeHandOver(const JobContent& content)
 {
     json list = json::array();
-    for (const Event& event : events) {
+    for (const Event& event : content.events) {
         list.push_back({{"id", event.id},
                         {"time", writeTime(event.time_ms)},
                         {"kind", eventKind(event.body)},
                         {"body", json::parse(writeBody(event.body))}});
     }
+    nlohmann::ordered_json out{{"format", "ilvek-job"}, {"version", formatVersion}, {"events", list}};
+    for (const SetAside& entry : content.setAside)
+        out["set_aside"].push_back({{"id", entry.id},
+                                    {"time", entry.time},
+                                    {"kind", entry.kind},
+                                    {"body", entry.body},
+                                    {"reason", entry.reason}});
     // The map is kept field by field in its own order.
-    const auto map = nlohmann::ordered_json::parse(mapDocument);
-    nlohmann::ordered_json out{{"format", "ilvek-job"}, {"version", formatVersion}, {"events", list}, {"map", map}};
-    return out.dump(1) + "\n";
+    out["map"] = nlohmann::ordered_json::parse(content.mapDocument);
+    return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }
 
-Result<HandOver, Problems> readHandOver(std::string_view text, const std::string& fileName)
+Result<JobContent, Problems> readHandOver(std::string_view text, const std::string& fileName)
 {
     const auto document = parseJson(text, fileName);
     if (!document) return tl::unexpected(Problems{document.error()});
@@ -76,7 +86,7 @@ Result<HandOver, Problems> readHandOver(std::string_view text, const std::string
             Problems{{fileName, "this is not a hand-over file of Ilvek (its \"format\" is not \"ilvek-job\")"}});
     if (root.whole("version", 1, 1'000'000, Need::Required) > formatVersion)
         return tl::unexpected(Problems{{fileName, "was written by a newer Ilvek; this one cannot read it"}});
-    HandOver out;
+    JobContent out;
     if (const json* map = root.object("map", Need::Required)) {
         out.mapDocument = map->dump(1);
         if (auto checked = readMap(out.mapDocument, fileName + ", map"); !checked)
@@ -85,28 +95,40 @@ Result<HandOver, Problems> readHandOver(std::string_view text, const std::string
     std::int64_t lastId = 0;
     for (std::size_t i = 0; const json* object : root.objects("events", Need::Required))
         out.events.push_back(readEvent(*object, i++, lastId, fileName, problems));
+    for (std::size_t i = 0; const json* object : root.objects("set_aside", Need::Optional))
+        out.setAside.push_back(readSetAside(*object, i++, fileName, problems));
     root.reportUnknown();
     if (!problems.empty()) return tl::unexpected(problems);
     return out;
 }
 
+Result<JobContent, Problems> readHandOverFile(const std::filesystem::path& path)
+{
+    const auto text = readFile(path);
+    if (!text) return tl::unexpected(Problems{text.error()});
+    return readHandOver(*text, path.filename().string());
+}
+
 Result<Journal, Problems> importJob(const std::filesystem::path& handOverFile, const std::filesystem::path& newJobFile)
 {
-    const auto text = readFile(handOverFile);
-    if (!text) return tl::unexpected(Problems{text.error()});
-    auto handOver = readHandOver(*text, handOverFile.filename().string());
-    if (!handOver) return tl::unexpected(handOver.error());
-    auto journal = Journal::create(newJobFile, handOver->mapDocument);
+    auto content = readHandOverFile(handOverFile);
+    if (!content) return tl::unexpected(content.error());
+    auto journal = Journal::create(newJobFile, std::move(*content));
     if (!journal) return tl::unexpected(Problems{journal.error()});
-    auto written = journal->appendAll(std::move(handOver->events));
-    if (written) return std::move(*journal);
-    removeJobFiles(newJobFile);
-    return tl::unexpected(Problems{written.error()});
+    return std::move(*journal);
 }
 
 Result<void> exportJob(const Journal& journal, const std::filesystem::path& handOverFile)
 {
-    return writeFile(handOverFile, writeHandOver(journal.mapDocument(), journal.events()));
+    return exportContent(journal.content(), handOverFile, {journal.path()});
+}
+
+Result<void> exportContent(const JobContent& content, const std::filesystem::path& handOverFile,
+                           const std::vector<std::filesystem::path>& inputs)
+{
+    if (auto allowed = checkOutput(handOverFile, inputs); !allowed) return allowed;
+    if (const auto map = parseJson(content.mapDocument, "the map of the job"); !map) return tl::unexpected(map.error());
+    return writeFile(handOverFile, writeHandOver(content));
 }
 
 }  // namespace ilvek

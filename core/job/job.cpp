@@ -89,9 +89,11 @@ void fold(const Event& event, Job& job)
 
 }  // namespace
 
-Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events, const Job* before)
+Result<Job, Problems> foldJob(const JobContent& content, const Job* before)
 {
+    const std::vector<Event>& events = content.events;
     Job job;
+    job.setAside = content.setAside;
     job.withdrawn = withdrawnOf(events);
     for (const Event& event : events) {
         if (std::holds_alternative<MapCorrection>(event.body) && !job.withdrawn.contains(event.id))
@@ -102,7 +104,7 @@ Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<
         job.corrections = before->corrections;
         job.problems = before->problems;
     } else {
-        auto map = correctedMap(mapDocument, events, job);
+        auto map = correctedMap(content.mapDocument, events, job);
         if (!map) return tl::unexpected(map.error());
         job.map = std::move(*map);
     }

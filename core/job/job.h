@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "job/event.h"
+#include "job/job_content.h"
 #include "machine/map.h"
 #include "proving/plan.h"
 #include "proving/proof.h"
@@ -30,13 +30,13 @@ struct Job {
     Evidence evidence;
     std::set<std::int64_t> withdrawn;         // entries that an undo took back
     std::vector<std::int64_t> correctionIds;  // of the corrections that are on the map or were left out of it
+    std::vector<SetAside> setAside;           // entries that cannot be read
     Problems problems;  // corrections of the map that no longer apply; each named, none applied by half
 };
 
 // ERRORS: the map document cannot be read (all of its problems).
 // With `before`, an earlier fold of the same journal, its map is taken over when no correction came or went since.
-Result<Job, Problems> foldJob(const std::string& mapDocument, const std::vector<Event>& events,
-                              const Job* before = nullptr);
+Result<Job, Problems> foldJob(const JobContent& content, const Job* before = nullptr);
 
 // The entry that an undo would take back now: the last that is neither an undo nor withdrawn; nullopt when there is
 // none.

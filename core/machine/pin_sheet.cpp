@@ -216,6 +216,11 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     for (int line = 0; records.next(cells, line);) {
         const bool blank = std::all_of(cells.begin(), cells.end(), [](const std::string& c) { return c.empty(); });
         if (line > header->line && !blank) readRow(*header, cells, line, seen, sheet);
+        if (sheet.rows.size() + sheet.problems.size() > mostPinRows)
+            return fail(fileName,
+                        fmt::format("has more than {} rows; a pin sheet lists the terminals of one module. Is "
+                                    "this the right file?",
+                                    mostPinRows));
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
     return sheet;

@@ -39,9 +39,12 @@ struct PinSheet {
     char separator = ',';
 };
 
+// The largest modules have some three hundred terminals.
+constexpr std::size_t mostPinRows = 2000;
+
 // Tolerant of separators (comma, semicolon, tab, bar), of a byte order mark, of header names in many forms, of quoted
-// cells with line breaks, and of text in Latin-1. ERRORS: no header with cavity, circuit and role; no row at all;
-// binary.
+// cells with line breaks, and of text in Latin-1. ERRORS: no header with cavity, circuit and role; no row at all; more
+// than `mostPinRows` of them; binary.
 Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName);
 
 // An empty sheet with the header and three rows as an example.

@@ -4,6 +4,7 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "proving/judge.h"
+#include "proving/plausible.h"
 #include "proving/rules.h"
 
 namespace ilvek {
@@ -49,7 +50,8 @@ double loadCurrent(const Map& map, const Reading& reading, const SubstituteLoad&
                              (reading.red == reading.loadTo && reading.black == reading.loadFrom);
     if (leadsOnLoad) return load.current_A(read);
     const std::string plus = map.node(map.batteryPlus());
-    if (reading.loadFrom == plus && reading.red == reading.loadTo && reading.battery_V)
+    if (reading.loadFrom == plus && reading.red == reading.loadTo && reading.battery_V &&
+        isPossibleVoltage(map, *reading.battery_V))
         return load.current_A(std::max(0.0, *reading.battery_V - read));
     const auto condition = conditionOf(map, reading);
     if (!condition) return 0;
@@ -118,12 +120,13 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading)
     return false;
 }
 
-std::optional<double> batteryOfTheMinute(const Evidence& evidence, const Reading& reading)
+std::optional<double> batteryOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading)
 {
     std::optional<double> best;
     double bestAge_s = rules::batteryFreshFor_s;
     for (const Reading& other : evidence.readings) {
         if (other.test != TestKind::Battery || other.state != reading.state || other.value.overLimit) continue;
+        if (implausible(map, other)) continue;
         const double age_s = std::abs(static_cast<double>(other.time_ms - reading.time_ms)) / 1000.0;
         if (age_s > bestAge_s) continue;
         best = std::abs(other.value.value);

@@ -4,6 +4,7 @@
 
 #include "base/text.h"
 #include "proving/judge_context.h"
+#include "proving/plausible.h"
 
 namespace ilvek {
 
@@ -91,7 +92,7 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
       terminal(m.terminalIndex(r.terminal)),
       state(m.stateIndex(r.state)),
       value_V(r.value.value),
-      battery_V(batteryOfTheMinute(e, r))
+      battery_V(batteryOfTheMinute(m, e, r))
 {
     const std::string minus = map.node(map.batteryMinus());
     const std::string plus = map.node(map.batteryPlus());
@@ -172,6 +173,12 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
     if (reading.value.overLimit && unitAsked(reading.test) == Unit::Volt)
         return undecided("Over limit",
                          "OL on a voltage range means the range is too small; choose a larger one and read again.");
+    if (const auto why = implausible(map, reading)) {
+        Judgement j = undecided("Can that be?", "Kept as it was read, and evidence of nothing. Read it again.");
+        j.verdict = Verdict::NoEvidence;
+        j.arithmetic = *why;
+        return j;
+    }
     Judgement j = judgeFor(reading.test)(c);
     if (c.leadsReversed)
         j.traps.push_back({"T4", "The sign says that red and black are exchanged; judged with the sign put right."});

@@ -63,7 +63,7 @@ std::optional<Condition> conditionOf(const Map& map, const Reading& reading);
 bool isStale(const Map& map, const Evidence& evidence, const Reading& reading);
 
 // Battery voltage that a reading may be compared with: read within the same minute in the same state; nullopt if none.
-std::optional<double> batteryOfTheMinute(const Evidence& evidence, const Reading& reading);
+std::optional<double> batteryOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading);
 
 bool isFailure(Verdict verdict);
 std::string_view verdictId(Verdict verdict);

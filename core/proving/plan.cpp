@@ -5,6 +5,7 @@
 
 #include "machine/paths.h"
 #include "proving/absent_supply.h"
+#include "proving/plausible.h"
 #include "proving/rules.h"
 
 namespace ilvek {
@@ -49,10 +50,10 @@ const Judgement* latestOf(const Map& map, const Assessment& a, int terminal, Tes
     return nullptr;
 }
 
-bool batteryIsFresh(const Assessment& a, const Moment& moment, const std::string& state)
+bool batteryIsFresh(const Map& map, const Assessment& a, const Moment& moment, const std::string& state)
 {
     for (auto it = a.evidence.readings.rbegin(); it != a.evidence.readings.rend(); ++it) {
-        if (it->test != TestKind::Battery || it->state != state) continue;
+        if (it->test != TestKind::Battery || it->state != state || implausible(map, *it)) continue;
         return static_cast<double>(moment.now_ms - it->time_ms) / 1000.0 <= rules::batteryFreshFor_s &&
                it->time_ms <= moment.now_ms;
     }
@@ -175,7 +176,7 @@ std::optional<Step> stepAt(const Map& map, const Assessment& a, int terminal, co
     for (const Requirement& need : proof.missing) {
         auto step = stepForNeed(map, a, terminal, need);
         if (!step || (!again && isPutOff(map, a, *step))) continue;
-        if (comparesWithBattery(map, *step) && !batteryIsFresh(a, moment, step->state)) {
+        if (comparesWithBattery(map, *step) && !batteryIsFresh(map, a, moment, step->state)) {
             Step battery = batteryStep(map, step->state);
             battery.why += " Then: " + step->title + ".";
             return battery;

@@ -49,13 +49,15 @@ void tallyOne(const Map& map, const std::vector<Requirement>& requirements, cons
     }
 }
 
-// Whether a later sound reading of the same kind takes the sting out of an earlier one.
-bool isSuperseded(const Assessment& a, std::size_t index)
+// Whether a later sound reading of the same kind takes the sting out of an earlier one, the `at`th on its terminal.
+bool isSuperseded(const Assessment& a, const std::vector<std::size_t>& ofTerminal, std::size_t at)
 {
+    const std::size_t index = ofTerminal[at];
     const Reading& r = a.evidence.readings[index];
-    for (std::size_t i = index + 1; i < a.evidence.readings.size(); ++i) {
+    for (std::size_t n = at + 1; n < ofTerminal.size(); ++n) {
+        const std::size_t i = ofTerminal[n];
         const Reading& later = a.evidence.readings[i];
-        if (later.terminal != r.terminal || later.state != r.state || a.stale[i]) continue;
+        if (later.state != r.state || a.stale[i]) continue;
         const Verdict verdict = a.judgements[i].verdict;
         const bool decides = verdict == Verdict::Good || verdict == Verdict::OpenOnly || isFailure(verdict);
         // A failure under load stands until something is mended or the entry is withdrawn: a pass after it is an
@@ -104,15 +106,15 @@ Tally tallyOf(const Map& map, const Assessment& a, const std::string& id, const 
     tally.met.assign(requirements.size(), false);
     const int node = map.terminal(map.terminalIndex(id)).a;
     const std::string own = node < 0 ? "" : map.node(node);
-    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+    for (const std::size_t i : a.on(id)) {
         const Reading& r = a.evidence.readings[i];
-        if (r.terminal != id || !speaksForTerminal(r.test)) continue;
+        if (!speaksForTerminal(r.test)) continue;
         if (r.test == TestKind::Point && r.red != own) continue;  // of another place of its circuit
         if (a.stale[i]) {
             tally.anyStale = true;
             continue;
         }
-        if (!isSuperseded(a, i)) tallyOne(map, requirements, r, a.judgements[i], tally);
+        if (!a.superseded[i]) tallyOne(map, requirements, r, a.judgements[i], tally);
     }
     return tally;
 }
@@ -135,8 +137,21 @@ Assessment assess(const Map& map, Evidence evidence, const Assessment* before)
         a.judgements.push_back(keeps ? before->judgements[i] : judge(map, a.evidence, reading));
         a.stale.push_back(reading.inShutDown ||
                           (reading.test != TestKind::Battery && isStale(map, a.evidence, reading)));
+        if (!reading.terminal.empty()) a.ofTerminal[reading.terminal].push_back(i);
+    }
+    a.superseded.assign(a.evidence.readings.size(), false);
+    for (const auto& [terminal, indices] : a.ofTerminal) {
+        for (std::size_t n = 0; n < indices.size(); ++n)
+            a.superseded[indices[n]] = isSuperseded(a, indices, n);
     }
     return a;
+}
+
+const std::vector<std::size_t>& Assessment::on(const std::string& terminal) const
+{
+    static const std::vector<std::size_t> none;
+    const auto at = ofTerminal.find(terminal);
+    return at == ofTerminal.end() ? none : at->second;
 }
 
 std::vector<Requirement> requirementsOf(const Map& map, int terminal)

@@ -1,6 +1,8 @@
 // Proof is a state of each terminal, computed from the journal.
 #pragma once
 
+#include <functional>
+#include <map>
 #include <string>
 #include <vector>
 
@@ -28,6 +30,11 @@ struct Assessment {
     Evidence evidence;
     std::vector<Judgement> judgements;  // of the same index as evidence.readings
     std::vector<bool> stale;            // likewise
+    std::vector<bool> superseded;       // likewise: a later sound reading of the same kind takes the sting out of it
+    std::map<std::string, std::vector<std::size_t>, std::less<>> ofTerminal;  // their indices, rising
+
+    // Indices of the readings on a terminal.
+    const std::vector<std::size_t>& on(const std::string& terminal) const;
 };
 // With `before`, judgements that nothing new can have changed are taken over from it: the readings up to there are the
 // same, no repair or correction came, and no battery reading of the same minute. REQUIRES: `before` was made on the
@@ -46,7 +53,8 @@ struct Proof {
     ProofState state = ProofState::Untouched;
     std::vector<Requirement> missing;    // not yet passed
     std::vector<std::int64_t> readings;  // ids that earned or failed it
-    // The figure to show in the ledger: of the failing, else of the last reading, of a supply the last one that was fed.
+    // The figure to show in the ledger: of the failing, else of the last reading, of a supply the last one that was
+    // fed.
     std::string figure;
 };
 Proof proofOf(const Map& map, const Assessment& assessment, int terminal);

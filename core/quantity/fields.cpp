@@ -1,6 +1,7 @@
 #include "quantity/fields.h"
 
 #include <fmt/format.h>
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
@@ -135,6 +136,22 @@ std::vector<double> Fields::numbers(const std::string& key, double low, double h
             return {};
         }
         out.push_back(number);
+    }
+    return out;
+}
+
+std::vector<double> Fields::numbersOrGaps(const std::string& key)
+{
+    std::vector<double> out;
+    const auto* value = find(key, Need::Required);
+    if (value && !value->is_array()) problem(key, "a list in brackets is expected");
+    if (!value || !value->is_array()) return out;
+    for (const auto& entry : *value) {
+        if (!entry.is_number() && !entry.is_null()) {
+            problem(key, "figures, or null for a gap, are expected");
+            return {};
+        }
+        out.push_back(entry.is_number() ? entry.get<double>() : std::nan(""));
     }
     return out;
 }

@@ -32,6 +32,8 @@ public:
     // A plain figure, in the unit that its key names; `low` where there is none.
     double number(const std::string& key, double low, double high, Need need);
     std::vector<double> numbers(const std::string& key, double low, double high);
+    // A series with gaps: null is one, and reads as NaN.
+    std::vector<double> numbersOrGaps(const std::string& key);
     // A value with its unit, within [low, high] (base unit).
     std::optional<Quantity> quantity(const std::string& key, Unit unit, double low, double high, Need need);
     std::vector<std::string> texts(const std::string& key, Need need);

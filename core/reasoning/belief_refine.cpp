@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
 #include "reasoning/belief.h"
 #include "reasoning/likelihood.h"
 #include "reasoning/severity.h"
@@ -86,6 +87,7 @@ struct Belief::Followed {
 void Belief::readExact(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& exact,
                        Followed& f) const
 {
+    stopPoint();
     for (std::size_t o = 0; o < taken_.size(); ++o) {
         const Exact& e = exact[o];
         const bool report = !rows_[o].column;
@@ -152,6 +154,7 @@ double Belief::mostWithin(const Followed& f, std::size_t k) const
 
 void Belief::follow(std::size_t o, const Exact& exact, Followed& f) const
 {
+    stopPoint();
     const Row& row = rows_[o];
     for (std::size_t i = 0; i < f.points.size(); ++i) {
         Followed::Point& p = f.points[i];

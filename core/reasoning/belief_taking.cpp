@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
 #include "reasoning/belief.h"
 #include "reasoning/likelihood.h"
 #include "reasoning/sights.h"
@@ -332,6 +333,7 @@ private:
 
 void Belief::weighReading(Row& row, const Observation& o, int suspect, const std::vector<char>& chatters)
 {
+    stopPoint();
     const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
     // Only of a feed another battery is looked for in the column: it is a search.
     const bool open = touches(s, o), fed = s.kind == SuspectKind::BackFeed;
@@ -386,6 +388,7 @@ void Belief::Feed::learn(double by, double z, double sigma)
 
 std::vector<Belief::Given> Belief::givenBefore(const Row& row, int suspect) const
 {
+    stopPoint();
     std::vector<Given> given(weighed(suspect));
     auto own = own_[static_cast<std::size_t>(suspect)].begin();
     for (std::size_t r = 0; r + 1 < row.shared.size(); ++r) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
 #include "reasoning/sights.h"
 
 namespace ilvek {
@@ -30,6 +31,7 @@ struct Way {
 // it.
 void addWays(const std::vector<Belief::Hypothesis>& severities, Way way, std::vector<Way>& out)
 {
+    stopPoint();
     double whole = 0;
     for (const auto& h : severities)
         whole += h.weight;
@@ -169,6 +171,7 @@ std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::ve
     std::vector<std::optional<Exclusion>> out(std::min(most, groups.size()));
     std::vector<const Candidate*> chosen(out.size(), nullptr);
     for (const Candidate& c : candidates) {
+        stopPoint();
         if (!takenBefore(belief, c).empty()) continue;
         const bool look = c.kind == Candidate::Kind::Look;
         const Column* column = look ? nullptr : table.find(c.setup, probeOf(c));

@@ -15,7 +15,6 @@ struct Search {
     const Belief& belief;     // over `suspects`
     const PredictionTable& table;
     const std::vector<Observation>& observations;
-    const Stop& stop;
 };
 
 // Pairs that explain the observations better than any single fault, best first, each about its likeliest severities.

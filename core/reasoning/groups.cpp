@@ -6,6 +6,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/stop.h"
+
 namespace ilvek {
 
 namespace {
@@ -27,6 +29,7 @@ struct Signature {
 // What a suspect at one severity reads in every test of the table.
 Signature signatureOf(const Belief& belief, const Belief::Hypothesis& h, const std::vector<const Column*>& columns)
 {
+    stopPoint();
     Signature out;
     for (const Column* c : columns) {
         double uncertainty = 0;

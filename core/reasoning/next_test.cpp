@@ -3,12 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <climits>
 #include <cmath>
 #include <map>
 #include <optional>
-#include <thread>
 
+#include "base/parallel.h"
+#include "base/stop.h"
 #include "reasoning/conclusion.h"
 #include "reasoning/sights.h"
 
@@ -306,18 +308,14 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     };
     // Candidates are weighed side by side; each thread has a scratch of its own.
     std::vector<std::optional<RankedTest>> all(candidates.size());
-    const std::size_t cores = std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, 8);
-    const auto share = [&](std::size_t first) {
+    std::atomic<std::size_t> next = 0;
+    onSeveralCores(8, [&] {
         const Ranking own = ranking;
-        for (std::size_t i = first; i < candidates.size(); i += cores)
+        for (std::size_t i = next++; i < candidates.size(); i = next++) {
+            stopPoint();
             all[i] = weighed(own, i);
-    };
-    std::vector<std::thread> others;
-    for (std::size_t k = 1; k < cores; ++k)
-        others.emplace_back(share, k);
-    share(0);
-    for (std::thread& t : others)
-        t.join();
+        }
+    });
     std::vector<RankedTest> out;
     for (auto& test : all) {
         if (test) out.push_back(std::move(*test));

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "proving/plausible.h"
 
 namespace ilvek {
 
@@ -176,7 +177,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         const Reading& r = a.evidence.readings[i];
         const bool resistance = unitAsked(r.test) == Unit::Ohm;
         const bool battery = r.test == TestKind::Battery;
-        if (a.stale[i] || (r.value.overLimit && !resistance)) continue;
+        if (a.stale[i] || (r.value.overLimit && !resistance) || implausible(map, r)) continue;
         if (r.test == TestKind::Look) {
             if (map.terminalIndex(r.terminal) >= 0) out.push_back(lookSeen(map, r));
             continue;
@@ -210,8 +211,8 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
             o.probe = batteryProbeOf(map);
             o.words = "battery, " + map.state(setup->state).name;
         } else {
-            o.battery_V = batteryOfTheMinute(a.evidence, r);
-            if (!o.battery_V) o.battery_V = r.battery_V;
+            o.battery_V = batteryOfTheMinute(map, a.evidence, r);
+            if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
         }
         o.batteryProbe = batteryProbeOf(map);
         out.push_back(o);

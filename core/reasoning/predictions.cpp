@@ -4,6 +4,7 @@
 #include <cmath>
 #include <map>
 
+#include "base/stop.h"
 #include "circuit/fault_sweep.h"
 #include "circuit/operating_point.h"
 
@@ -105,6 +106,7 @@ public:
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
             const double tolerance = toleranceOf(map_, static_cast<int>(i));
             if (tolerance == 0) continue;
+            stopPoint();
             if (!sweep_.apply({Fault{Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, 1 + tolerance}}))
                 continue;
             for (Column& c : prediction_.columns) {
@@ -262,7 +264,7 @@ int feedingBattery(const Map& map, const Suspect& s)
 }  // namespace
 
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
-                           const std::vector<Probe>& probes, const Stop& stop, bool tolerances)
+                           const std::vector<Probe>& probes, bool tolerances)
 {
     auto sweep = FaultSweep::of(map, setup);
     if (!sweep) return tl::unexpected(sweep.error());
@@ -275,9 +277,9 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
     sweeper.healthy();
     std::size_t at = 0;
     for (const Suspect& s : suspects) {
-        if (stop && stop()) return fail(map.state(setup.state).name, "stopped");
         const int battery = feedingBattery(map, s);
         for (const auto& faults : s.severities) {
+            stopPoint();
             sweeper.faulty(faults, at);
             if (s.kind == SuspectKind::EmptyCavity) sweeper.nothingAt(s.node, at);
             if (battery >= 0) sweeper.fedFrom(battery, faults, at);
@@ -314,7 +316,7 @@ void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect
         std::vector<Suspect> list(1);
         list.front().severities = {{}};
         list.insert(list.end(), more.begin(), more.end());
-        const auto further = predict(map, list, block->setup, probes, {}, false);
+        const auto further = predict(map, list, block->setup, probes, false);
         Prediction whole = *block;
         for (std::size_t c = 0; c < whole.columns.size(); ++c) {
             auto& value = whole.columns[c].value;

@@ -1,7 +1,6 @@
 // What every suspect makes of every reading: the circuit solved for each fault in each set-up, kept for the whole job.
 #pragma once
 
-#include <functional>
 #include <memory>
 #include <vector>
 
@@ -55,13 +54,11 @@ double toleranceOf(const Map& map, int part);
 // Where the cases of each suspect begin; one more entry than suspects.
 std::vector<int> firstCases(const std::vector<Suspect>& suspects);
 
-// Asked now and then during long work; true ends it.
-using Stop = std::function<bool()>;
-
 // Without `tolerances` the columns have none: where only the suspects' own readings are wanted.
-// REQUIRES: suspects of this map. ERRORS: the healthy circuit has no solution in this set-up; it was stopped.
+// REQUIRES: suspects of this map. ERRORS: the healthy circuit has no solution in this set-up. Can be stopped
+// (base/stop.h).
 Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
-                           const std::vector<Probe>& probes, const Stop& stop = {}, bool tolerances = true);
+                           const std::vector<Probe>& probes, bool tolerances = true);
 
 // Fills `moved`.
 void findMoved(Column& column);

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/stop.h"
+#include "reasoning/condense.h"
 #include "reasoning/further.h"
 #include "reasoning/hunt.h"
 #include "reasoning/severity.h"
@@ -66,8 +68,7 @@ bool Reasoner::provide(const std::vector<Observation>& observations, std::size_t
         }
         if (missing.empty()) continue;
         if (computed++ >= mostSetups) return false;
-        if (auto prediction = predict(map_, suspects_, wanted.setup, missing, stop_))
-            table_.add(std::move(*prediction));
+        if (auto prediction = predict(map_, suspects_, wanted.setup, missing)) table_.add(std::move(*prediction));
     }
     return true;
 }
@@ -105,7 +106,14 @@ void Reasoner::forget(bool complaint)
 
 bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::size_t mostSetups)
 {
-    const auto now = observationsOf(map_, assessment, paper);
+    std::set<std::int64_t> failures;
+    for (std::size_t i = 0; i < assessment.judgements.size(); ++i) {
+        if (isFailure(assessment.judgements[i].verdict)) failures.insert(assessment.evidence.readings[i].id);
+    }
+    auto all = observationsOf(map_, assessment, paper);
+    const std::size_t seen = all.size();
+    const auto now = condensed(std::move(all), failures);
+    leftOut_ = seen - now.size();
     const bool continues = !waiting_ && now.size() >= observations_.size() &&
                            std::equal(observations_.begin(), observations_.end(), now.begin());
     // Something was withdrawn or mended: pairs found with it are forgotten too.
@@ -128,9 +136,9 @@ bool Reasoner::refine()
 {
     if (refined_) return true;
     if (waiting_) return false;
-    refined_ = refinement_.refine(map_, *belief_, stop_);
+    refined_ = refinement_.refine(map_, *belief_);
     if (refined_ && observations_.size() >= furtherAt_ + furtherEvery && addFurther())
-        refined_ = refinement_.refine(map_, *belief_, stop_);
+        refined_ = refinement_.refine(map_, *belief_);
     if (refined_) addHunts();
     return refined_;
 }
@@ -173,7 +181,7 @@ bool Reasoner::addFurther()
     const bool unexplained = belief_->worstMisfit() > misfit;
     if (!unexplained && mapDoubt() < mapInDoubt && !restsOnShorts(suspects_, *belief_)) return false;
     furtherAt_ = observations_.size();
-    const Search search{map_, suspects_, singles_, *belief_, table_, observations_, stop_};
+    const Search search{map_, suspects_, singles_, *belief_, table_, observations_};
     std::vector<Suspect> more = explainingOtherEnds(search);
     if (unexplained) {
         for (Suspect& pair : explainingPairs(search))
@@ -191,13 +199,14 @@ bool Reasoner::addFurther()
 bool Reasoner::buildNext()
 {
     while (built_ < setups_.size()) {
+        stopPoint();
         const SetupProbes& next = setups_[built_++];
         std::vector<Probe> missing;
         for (const Probe& probe : next.probes) {
             if (!table_.find(next.setup, probe)) missing.push_back(probe);
         }
         if (missing.empty()) continue;
-        if (auto prediction = predict(map_, suspects_, next.setup, missing, stop_)) table_.add(std::move(*prediction));
+        if (auto prediction = predict(map_, suspects_, next.setup, missing)) table_.add(std::move(*prediction));
         return true;
     }
     return false;
@@ -209,6 +218,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.built = built_;
     r.toBuild = setups_.size();
     r.readings = counted_;
+    r.leftOut = leftOut_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();

@@ -48,6 +48,7 @@ struct Reasoning {
     std::vector<std::int64_t> doubtful;  // readings that the best suspect cannot explain: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
     std::size_t readings = 0;            // of the evidence, as of when all of it was last counted
+    std::size_t leftOut = 0;             // of so many that those that say least are not weighed, see condense.h
 };
 
 class Reasoner {
@@ -75,9 +76,6 @@ public:
     std::size_t toBuild() const { return setups_.size(); }
 
     Reasoning reason(const Standing& standing) const;
-
-    // Ends long work early; what was being computed is then missing.
-    void setStop(Stop stop) { stop_ = std::move(stop); }
 
     // Back to before the first observation; what was computed stays.
     void forget(bool complaint);
@@ -112,12 +110,12 @@ private:
     std::size_t builtSinglesOnly_ = 0;
     std::unique_ptr<Belief> belief_;
     std::vector<Observation> observations_;
+    std::size_t leftOut_ = 0;
     std::size_t counted_ = 0;  // readings of the evidence when all of it was last counted
     bool waiting_ = false;     // some observations have no prediction yet
     bool refined_ = true;      // what was taken last is weighed in full
     Refinement refinement_;
-    std::set<int> hunted_;  // suspects whose own tests are among the candidates
-    Stop stop_;
+    std::set<int> hunted_;       // suspects whose own tests are among the candidates
     std::size_t furtherAt_ = 0;  // observations when further suspects were last looked for
 };
 

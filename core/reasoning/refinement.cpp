@@ -29,16 +29,16 @@ void Refinement::forget()
 }
 
 const Prediction* Refinement::computed(const Map& map, const std::vector<Suspect>& list, const Condition& setup,
-                                       const std::vector<Probe>& probes, const Stop& stop)
+                                       const std::vector<Probe>& probes)
 {
-    auto prediction = predict(map, list, setup, probes, stop, false);
+    auto prediction = predict(map, list, setup, probes, false);
     if (!prediction) return nullptr;
     computed_.push_back(std::make_unique<const Prediction>(std::move(*prediction)));
     return computed_.back().get();
 }
 
 // What was seen in each set-up, for the suspects that lack any of it.
-bool Refinement::provide(const Map& map, const Belief& belief, const std::vector<int>& suspects, const Stop& stop)
+bool Refinement::provide(const Map& map, const Belief& belief, const std::vector<int>& suspects)
 {
     const auto& taken = belief.taken();
     for (const int s : suspects) {
@@ -73,8 +73,8 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
         }
         Condition bare;
         bare.state = taken[o].setup.state;
-        const Prediction* seen = computed(map, list, taken[o].setup, probes, stop);
-        const Prediction* battery = withBattery ? computed(map, list, bare, {batteryProbeOf(map)}, stop) : nullptr;
+        const Prediction* seen = computed(map, list, taken[o].setup, probes);
+        const Prediction* battery = withBattery ? computed(map, list, bare, {batteryProbeOf(map)}) : nullptr;
         if (!seen || (withBattery && !battery)) return false;
         const std::vector<int> first = firstCases(list);
         for (std::size_t n = 0; n < lacking.size(); ++n) {
@@ -89,12 +89,12 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
     return true;
 }
 
-bool Refinement::refine(const Map& map, Belief& belief, const Stop& stop)
+bool Refinement::refine(const Map& map, Belief& belief)
 {
     for (int round = 0; round < mostRounds; ++round) {
         const std::vector<int> next = belief.couldBe(worthRefining, mostRefined);
         if (next.empty()) return true;
-        if (!provide(map, belief, next, stop)) return false;
+        if (!provide(map, belief, next)) return false;
         for (const int s : next)
             belief.refine(s, known_[s].severities, known_[s].exact);
     }

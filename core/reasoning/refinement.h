@@ -11,16 +11,16 @@ namespace ilvek {
 
 class Refinement {
 public:
-    // Refines whatever could still be likely; what was computed for earlier readings is kept. False when it was
-    // stopped before the end: the belief is then sound but coarse.
-    bool refine(const Map& map, Belief& belief, const Stop& stop);
+    // Refines whatever could still be likely; what was computed for earlier readings is kept. False where
+    // something cannot be computed: the belief is then sound but coarse.
+    bool refine(const Map& map, Belief& belief);
     // The belief was begun anew.
     void forget();
 
 private:
-    bool provide(const Map& map, const Belief& belief, const std::vector<int>& suspects, const Stop& stop);
+    bool provide(const Map& map, const Belief& belief, const std::vector<int>& suspects);
     const Prediction* computed(const Map& map, const std::vector<Suspect>& list, const Condition& setup,
-                               const std::vector<Probe>& probes, const Stop& stop);
+                               const std::vector<Probe>& probes);
 
     struct Known {
         std::vector<std::size_t> severities;

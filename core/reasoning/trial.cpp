@@ -19,7 +19,7 @@ Trial::Trial(const Search& search, const std::vector<Suspect>& suspects, const s
     : suspects_(behindSound(suspects)), belief_(suspects_)
 {
     for (const Wanted& w : wanted) {
-        auto prediction = predict(search.map, suspects_, w.setup, w.probes, search.stop, false);
+        auto prediction = predict(search.map, suspects_, w.setup, w.probes, false);
         if (!prediction) continue;
         for (Column& column : prediction->columns) {
             const Column* known = search.table.find(w.setup, column.probe);

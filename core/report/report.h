@@ -3,6 +3,7 @@
 
 #include <functional>
 #include <string>
+#include <vector>
 
 #include "job/job.h"
 #include "reasoning/gate.h"
@@ -23,6 +24,11 @@ using PictureHtml = std::function<std::string(int terminal)>;
 // A whole page. All text from users is escaped. Without `picture` the staircase is drawn as SVG.
 std::string reportHtml(const ReportInput& input, const PictureHtml& picture = nullptr);
 
+// The same in pieces, each a page of its own: what is concluded and the job; the readings, so many on each; the record.
+// So that the first is there at once, and no document grows with the job. Can be stopped (base/stop.h).
+std::vector<std::string> reportPages(const ReportInput& input, std::size_t readingsOnEach,
+                                     const PictureHtml& picture = nullptr);
+
 // All readings, one row each, separated by commas. A cell that a spreadsheet would run as a formula is neutralised with
 // a leading apostrophe. Withdrawn readings are left out.
 std::string readingsCsv(const ReportInput& input);
@@ -41,6 +47,5 @@ std::string traceSvg(const TraceSeen& trace);
 std::vector<int> failedTerminals(const Map& map, const Assessment& assessment);
 
 std::string escapedHtml(std::string_view text);
-std::string csvCell(std::string_view text);
 
 }  // namespace ilvek

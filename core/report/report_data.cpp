@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "base/text.h"
 #include "report/report.h"
 
 namespace ilvek {
@@ -93,18 +94,6 @@ std::string gateJson(const ReportInput& in)
     return dumped(out);
 }
 
-std::string csvCell(std::string_view text)
-{
-    const bool runs = !text.empty() && std::string_view("=+-@\t\r").find(text.front()) != std::string_view::npos;
-    std::string out = "\"";
-    if (runs) out += '\'';
-    for (const char c : text) {
-        if (c == '"') out += '"';
-        out += c;
-    }
-    return out + "\"";
-}
-
 std::string readingsCsv(const ReportInput& in)
 {
     std::string out =
@@ -117,13 +106,15 @@ std::string readingsCsv(const ReportInput& in)
         for (const Trap& trap : j.traps)
             traps += (traps.empty() ? "" : " ") + trap.id;
         const auto& unit = unitSymbol(r.value.unit);
-        out +=
-            fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\n", r.id, writeTime(r.time_ms),
-                        testId(r.test), csvCell(r.terminal), csvCell(r.state), csvCell(r.red), csvCell(r.black),
-                        csvCell(fmt::format("{}", fmt::join(r.unplugged, " "))), csvCell(r.load),
-                        r.found ? csvCell(figureOf(r)) : r.value.overLimit ? "OL" : number(r.value.value), unit, r.battery_V ? number(*r.battery_V) : "",
-                        j.current_A > 0 ? number(j.current_A) : "", verdictId(j.verdict), csvCell(j.word),
-                        csvCell(j.arithmetic), csvCell(j.limits), traps, in.assessment.stale[i] ? "yes" : "no");
+        out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\n", r.id, writeTime(r.time_ms),
+                           testId(r.test), csvCell(r.terminal), csvCell(r.state), csvCell(r.red), csvCell(r.black),
+                           csvCell(fmt::format("{}", fmt::join(r.unplugged, " "))), csvCell(r.load),
+                           r.found             ? csvCell(figureOf(r))
+                           : r.value.overLimit ? "OL"
+                                               : number(r.value.value),
+                           unit, r.battery_V ? number(*r.battery_V) : "", j.current_A > 0 ? number(j.current_A) : "",
+                           verdictId(j.verdict), csvCell(j.word), csvCell(j.arithmetic), csvCell(j.limits), traps,
+                           in.assessment.stale[i] ? "yes" : "no");
     }
     return out;
 }

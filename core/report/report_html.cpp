@@ -1,5 +1,8 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+
+#include "base/stop.h"
 #include "report/report.h"
 
 namespace ilvek {
@@ -14,9 +17,32 @@ th{color:#46505a} .verdict{font-size:14pt;font-weight:bold;margin:8pt 0} .bad{co
 .caution{color:#6a4600;font-weight:bold}
 )css";
 
+// A word longer than any line gets places where it may be broken: no line can be laid out otherwise.
+std::string breakable(std::string_view text)
+{
+    constexpr std::size_t longest = 80, broken = 40;
+    std::string out;
+    std::size_t run = 0;
+    bool isLong = false;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto byte = static_cast<unsigned char>(text[i]);
+        const bool blank = byte <= 0x20;
+        if (run == 0 && !blank) {
+            const auto end = std::find_if(text.begin() + static_cast<std::ptrdiff_t>(i), text.end(),
+                                          [](char c) { return static_cast<unsigned char>(c) <= 0x20; });
+            isLong = end - text.begin() - static_cast<std::ptrdiff_t>(i) > static_cast<std::ptrdiff_t>(longest);
+        }
+        const bool startsLetter = (byte & 0xC0U) != 0x80U;
+        if (isLong && run >= broken && startsLetter) out += "\xE2\x80\x8B", run = 1;
+        out += text[i];
+        run = blank ? 0 : run + 1;
+    }
+    return out;
+}
+
 std::string e(std::string_view text)
 {
-    return escapedHtml(text);
+    return escapedHtml(breakable(text));
 }
 
 std::string paragraph(std::string_view label, std::string_view text)
@@ -110,14 +136,15 @@ std::string readingRow(const Map& map, const Reading& r, const Judgement& j, boo
         state < 0 ? e(r.state) : e(map.state(state).name), battery, e(r.instrument.name));
 }
 
-std::string readingsPart(const ReportInput& in)
+// The readings from `first` to before `last`.
+std::string readingsPart(const ReportInput& in, std::size_t first, std::size_t last)
 {
     std::string out =
         "<h2>Readings</h2>\n<table cellpadding=\"4\" "
         "cellspacing=\"0\"><tr><th>Entry</th><th>Test</th><th>Figure</th><th>Verdict</th><th>Arithmetic and "
         "place</th></tr>\n";
     const auto& readings = in.assessment.evidence.readings;
-    for (std::size_t i = 0; i < readings.size(); ++i)
+    for (std::size_t i = first; i < std::min(last, readings.size()); ++i)
         out += readingRow(in.job.map, readings[i], in.assessment.judgements[i], in.assessment.stale[i]);
     return out + "</table>\n";
 }
@@ -162,6 +189,10 @@ std::string recordPart(const ReportInput& in)
             lines.push_back(readableTime(note.time_ms) + ": " + note.text);
         out += list(label, lines);
     };
+    std::vector<std::string> aside;
+    for (const SetAside& entry : in.job.setAside)
+        aside.push_back(setAsideWords(entry));
+    out += list("Entries that cannot be read:", aside);
     timed("Repairs and changes:", in.job.repairs);
     timed("Map as found:", in.job.corrections);
     timed("Notes:", in.job.notes);
@@ -183,6 +214,20 @@ std::string cautionsPart(const Map& map)
         "<li>Local codes and the maker's procedure come first.</li></ul>\n";
     return out;
 }
+
+// The beginning of the page, its title, and what the gate says.
+std::string headPart(const ReportInput& in)
+{
+    const std::string title = in.job.details.title.empty() ? in.job.map.title() : in.job.details.title;
+    return fmt::format(
+               "<!DOCTYPE html>\n<html lang=\"en\"><head><meta "
+               "charset=\"utf-8\"><title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n"
+               "<p class=\"dim\">{} · {} · written {}</p>\n",
+               e(title), style, e(title), e(in.job.map.title()), e(in.job.map.module), readableTime(in.written_ms)) +
+           gatePart(in.gate, in.job.map.module);
+}
+
+constexpr std::string_view foot = "</body></html>\n";
 
 }  // namespace
 
@@ -227,15 +272,20 @@ std::vector<int> failedTerminals(const Map& map, const Assessment& assessment)
 
 std::string reportHtml(const ReportInput& in, const PictureHtml& picture)
 {
-    const std::string title = in.job.details.title.empty() ? in.job.map.title() : in.job.details.title;
-    std::string out = fmt::format(
-        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta "
-        "charset=\"utf-8\"><title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n"
-        "<p class=\"dim\">{} · {} · written {}</p>\n",
-        e(title), style, e(title), e(in.job.map.title()), e(in.job.map.module), readableTime(in.written_ms));
-    out += gatePart(in.gate, in.job.map.module) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in) +
-           recordingsPart(in) + recordPart(in) + cautionsPart(in.job.map);
-    return out + "</body></html>\n";
+    return headPart(in) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in, 0, SIZE_MAX) +
+           recordingsPart(in) + recordPart(in) + cautionsPart(in.job.map) + std::string(foot);
+}
+
+std::vector<std::string> reportPages(const ReportInput& in, std::size_t readingsOnEach, const PictureHtml& picture)
+{
+    std::vector<std::string> pages{headPart(in) + staircasePart(in, picture) + jobPart(in.job) + std::string(foot)};
+    const std::string begin = fmt::format("<html><head><style>{}</style></head><body>\n", style);
+    for (std::size_t first = 0; first < in.assessment.evidence.readings.size(); first += readingsOnEach) {
+        stopPoint();
+        pages.push_back(begin + readingsPart(in, first, first + readingsOnEach) + std::string(foot));
+    }
+    pages.push_back(begin + recordingsPart(in) + recordPart(in) + cautionsPart(in.job.map) + std::string(foot));
+    return pages;
 }
 
 }  // namespace ilvek

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/stop.h"
+
 namespace ilvek {
 
 namespace {
@@ -21,6 +23,9 @@ constexpr double usualGain = 0.3, usualSaturation = 2;  // a; i_s over I
 // How far parts of this kind lie about those, one sigma of the logarithm: what the current hardly shows stays near.
 constexpr double usualSpread = 0.7;
 constexpr std::size_t fewestPoints = 40;
+// Points further apart than this do not show an armature on its way, which takes the travels above; and the work grows
+// with it.
+constexpr double widestPitch_s = 3e-4;
 
 enum Parameter { End, Tau, Saturation, Gain, Pull, Travel, On, count };
 using Parameters = Eigen::Matrix<double, count, 1>;  // logarithms of A and s, but for On: samples
@@ -56,6 +61,7 @@ public:
     }
 
     std::size_t points() const { return mean_.size(); }
+    double pitch_s() const { return pitch_s_; }
     double end() const
     {
         const auto tail = static_cast<std::ptrdiff_t>(points() / 8);
@@ -75,6 +81,7 @@ public:
         for (std::size_t k = 0; k < mean_.size(); ++k) {
             const double until = first_s_ + static_cast<double>(k) * pitch_s_;
             if (until <= t) continue;
+            stopPoint();
             const double h = std::min(until - t, pitch_s_) / parts;
             for (int j = 0; j < parts; ++j, t += h) {
                 const double bend = std::tanh(i / s);
@@ -210,7 +217,7 @@ std::optional<ArmatureFit> fitArmature(const std::vector<double>& y, double inte
                                        std::size_t last, double lift)
 {
     const Rise rise(y, interval_s, noise, on, last, fine), rough(y, interval_s, noise, on, last, coarse);
-    if (rise.points() < fewestPoints) return std::nullopt;
+    if (rise.points() < fewestPoints || !(rise.pitch_s() <= widestPitch_s)) return std::nullopt;
     const double I = rise.end();
     if (!(I > 0)) return std::nullopt;
     const Usual usual = usualOf(y, I, interval_s, on, last);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
 #include "trace/noise.h"
 
 namespace ilvek {
@@ -28,6 +29,7 @@ std::vector<char> statesOf(const std::vector<double>& d, double middle)
 {
     std::vector<char> out(d.size(), 2);
     for (std::size_t i = 2; i + 2 < d.size(); ++i) {
+        stopPointAt(i);
         const bool now = d[i] > middle;
         bool alike = true;
         for (std::size_t k = i - 2; k <= i + 2; ++k)
@@ -41,6 +43,7 @@ std::optional<double> levelOf(const std::vector<double>& x, const std::vector<ch
 {
     std::vector<double> at;
     for (std::size_t i = 0; i < x.size(); ++i) {
+        stopPointAt(i);
         if (states[i] == wanted) at.push_back(x[i]);
     }
     if (at.size() < 8) return std::nullopt;
@@ -54,6 +57,7 @@ TraceMeasure bitTime(const std::vector<double>& d, const LevelPair& levels, doub
     std::vector<double> runs;
     double last = -1;
     for (std::size_t i = 1; i < d.size(); ++i) {
+        stopPointAt(i);
         if ((d[i - 1] - middle) * (d[i] - middle) > 0 || d[i] == d[i - 1]) continue;
         const double at = static_cast<double>(i - 1) + (middle - d[i - 1]) / (d[i] - d[i - 1]);
         if (last >= 0 && at - last > 1) runs.push_back(at - last);
@@ -95,6 +99,7 @@ std::optional<double> returnTime(const std::vector<double>& d, const LevelPair& 
     std::vector<double> times;
     double left = -1;
     for (std::size_t i = 1; i < d.size(); ++i) {
+        stopPointAt(i);
         if (d[i - 1] >= upper && d[i] < upper)
             left = static_cast<double>(i - 1) + (d[i - 1] - upper) / (d[i - 1] - d[i]);
         if (left >= 0 && d[i] <= lower) {

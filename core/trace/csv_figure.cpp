@@ -18,10 +18,17 @@ const char* byLibrary(const char* from, const char* end, char decimal, double& v
     if (from < end && *from == '+' && ++from < end && *from == '-') return nullptr;
     const auto read = fast_float::from_chars_advanced(
         from, end, value, fast_float::parse_options{fast_float::chars_format::general, decimal});
-    return read.ec == std::errc() ? read.ptr : nullptr;
+    // Beyond what a figure can hold: infinite, or nothing.
+    return read.ec == std::errc() || read.ec == std::errc::result_out_of_range ? read.ptr : nullptr;
 }
 
 }  // namespace
+
+bool isOldNoFigure(const char* from, const char* end, char decimal)
+{
+    if (from < end && (*from == '-' || *from == '+')) ++from;
+    return end - from >= 4 && *from == '1' && from[1] == decimal && from[2] == '#';
+}
 
 const char* scanFigure(const char* from, const char* end, char decimal, double& value)
 {

@@ -12,6 +12,9 @@ namespace ilvek {
 // none at `from`. The same bits as the library's correctly rounded reading.
 const char* scanFigure(const char* from, const char* end, char decimal, double& value);
 
+// "1.#INF", "-1.#IND", "1.#QNAN", as some programs write what is no figure.
+bool isOldNoFigure(const char* from, const char* end, char decimal);
+
 // The same for the usual ones only, where they stand in the middle of a text: a sign, few digits, no exponent. Null
 // where it is another one or none. REQUIRES: `quickReach` bytes can be read from `from` on.
 constexpr std::ptrdiff_t quickReach = 32;

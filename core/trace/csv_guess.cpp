@@ -66,11 +66,20 @@ bool isFigure(const std::string& field, char decimal)
     return scanFigure(field.data(), end, decimal, value) == end && std::isfinite(value);
 }
 
+// What a recorder writes where it has none.
+bool isNoFigure(const std::string& field, char decimal)
+{
+    double value = 0;
+    const char* end = field.data() + field.size();
+    if (isOldNoFigure(field.data(), end, decimal)) return true;
+    return scanFigure(field.data(), end, decimal, value) == end && !std::isfinite(value);
+}
+
 bool isRowOfFigures(const std::vector<std::string>& fields, char decimal)
 {
     bool any = false;
     for (const std::string& f : fields) {
-        if (f.empty()) continue;
+        if (f.empty() || isNoFigure(f, decimal)) continue;
         if (!isFigure(f, decimal)) return false;
         any = true;
     }

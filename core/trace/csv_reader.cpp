@@ -139,8 +139,16 @@ private:
         const bool empty = isEnd(p, end) || *p == guess_.separator;
         if (!empty) {
             const char* after = scanFigure(p, end, guess_.decimal, x);
-            if (!after || !std::isfinite(static_cast<float>(x))) return faulty(out, notAFigure(p, end, c));
+            if (isOldNoFigure(p, end, guess_.decimal)) {
+                after = p;
+                while (after < end && *after != guess_.separator && *after != '"' && !isEnd(after, end))
+                    ++after;
+                x = HUGE_VAL;
+            }
+            if (!after) return faulty(out, notAFigure(p, end, c));
             p = skipSpace(after, end);
+            // No figure, as the recorder itself says: a gap. An empty field is something else, see fillEmpty().
+            if (!std::isfinite(static_cast<float>(x))) x = HUGE_VAL;
         }
         if (empty && isEnd(p, end) && (!at.separated || c + 1 < guess_.columns.size()))
             return faulty(out, fmt::format("has {} columns instead of {}", c, guess_.columns.size()));
@@ -254,6 +262,19 @@ void fillEmpty(std::vector<float>& values)
         last = v = std::isnan(v) ? last : v;
 }
 
+// Times that are no figure lie evenly between those that are.
+bool fillTimes(std::vector<double>& t)
+{
+    std::size_t known = t.size();
+    for (std::size_t i = 0; i < t.size(); ++i) {
+        if (!std::isfinite(t[i])) continue;
+        for (std::size_t k = known + 1; known < t.size() && k < i; ++k)
+            t[k] = t[known] + (t[i] - t[known]) * static_cast<double>(k - known) / static_cast<double>(i - known);
+        known = i;
+    }
+    return std::all_of(t.begin(), t.end(), [](double x) { return std::isfinite(x); });
+}
+
 // Between two rows along a straight line.
 void putOnEvenBase(std::vector<float>& values, const std::vector<double>& times, double interval_s)
 {
@@ -287,6 +308,7 @@ Result<void> findBase(const std::string& path, const CsvGuess& guess, Table& tab
         recording.interval_s = *guess.interval_s;
         return {};
     }
+    if (!fillTimes(table.times)) return fail(path, "its first or its last time is no figure");
     const std::vector<double>& t = table.times;
     recording.start_s = t.front();
     recording.interval_s = (t.back() - t.front()) / static_cast<double>(std::max<std::size_t>(1, t.size() - 1));
@@ -330,7 +352,14 @@ Result<Recording> recordingOf(const std::string& path, const CsvGuess& guess, Re
         channel.name = column.name;
         channel.recordedUnit = column.unit;
         channel.unitScale = column.unitScale;
-        channel.samples = Samples(std::move(table->values[value++]));
+        std::vector<float>& values = table->values[value++];
+        channel.gaps = takeGaps(values);
+        if (!channel.gaps.empty()) {
+            const std::size_t row = std::min(channel.gaps.front().first, table->rows - 1);
+            recording.notes.push_back(gapWords(
+                channel.gaps, fmt::format("line {}, {}", lineOfRow(*table, row, guess.headLines), column.name)));
+        }
+        channel.samples = Samples(std::move(values));
         applyScale(channel);
         recording.channels.push_back(std::move(channel));
     }

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "base/file.h"
+#include "base/text.h"
 #include "trace/csv_reader.h"
 
 namespace ilvek {
@@ -9,11 +10,8 @@ namespace {
 
 std::string quoted(const std::string& name)
 {
-    if (name.find_first_of(",\"\n") == std::string::npos) return name;
-    std::string out = "\"";
-    for (const char c : name)
-        out += c == '"' ? std::string("'") : std::string(1, c);
-    return out + "\"";
+    if (name.find_first_of(",\"\r\n") == std::string::npos && !runsInSpreadsheet(name)) return name;
+    return csvCell(name);
 }
 
 }  // namespace

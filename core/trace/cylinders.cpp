@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 
+#include "base/stop.h"
 #include "trace/noise.h"
 
 namespace ilvek {
@@ -177,6 +178,7 @@ Result<std::vector<double>> activeEdges(const Recording& r, const Channel& chann
     bool high = x.front() > up;
     std::size_t highFor = 0;
     for (std::size_t i = 0; i < x.size(); ++i) {
+        stopPointAt(i);
         if (!high && x[i] > up) high = true, rises.push_back(i);
         if (high && x[i] < down) high = false, falls.push_back(i);
         highFor += high ? 1U : 0U;
@@ -201,6 +203,7 @@ Result<CylinderSet> assignCylinders(const Pulses& pulses, const std::vector<doub
     CylinderSet out;
     std::vector<char> taken(pulses.pulses.size(), 0);
     for (std::size_t c = 0; c < sync.size(); ++c) {
+        stopPointAt(c);
         const double cycle = c + 1 < sync.size() ? sync[c + 1] - sync[c] : sync[c] - sync[c - 1];
         const double slot = cycle / static_cast<double>(n);
         for (std::size_t k = 0; k < n; ++k) {

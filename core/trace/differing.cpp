@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
 #include "trace/noise.h"
 #include "trace/period.h"
 #include "trace/switching.h"
@@ -184,6 +185,7 @@ std::vector<TraceEvent> periodsThatDiffer(const std::vector<double>& x, double d
     std::size_t count = 0, begun = 0;
     double turn = 0;
     for (std::size_t i = 0; i < n; ++i) {
+        stopPointAt(i);
         const double turns = static_cast<double>(i) / period;
         if (std::floor(turns) != turn) {
             rests.push_back(std::sqrt(square / static_cast<double>(std::max<std::size_t>(1, count))));

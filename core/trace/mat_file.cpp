@@ -19,6 +19,8 @@ namespace {
 
 // More than any recorder of the trade has memory for.
 constexpr double mostFigures = 5e8;
+// Recordings shrink to a tenth or a twentieth of their size; what shrinks to less is made to fill the memory.
+constexpr double mostPerByte = 10;
 
 struct Named {
     std::string name;
@@ -62,12 +64,15 @@ void take(const matvar_t& v, std::vector<Named>& out)
     if (!v.data) return;
     const std::size_t rows = v.dims[0], columns = v.dims[1];
     if (rows == 0 || columns == 0) return;
+    // The library gives fewer bytes than it says where a variable is cut short.
+    if (rows * columns > v.nbytes / static_cast<std::size_t>(std::max(1, v.data_size))) return;
     const std::vector<double> all = figuresOf(v, rows * columns);
     if (all.empty()) return;
     const bool sideways = columns > rows;
     const std::size_t lines = sideways ? rows : columns, length = sideways ? columns : rows;
     for (std::size_t k = 0; k < lines; ++k) {
         Named one{lines == 1 ? v.name : fmt::format("{} {}", v.name, k + 1), {}};
+        one.values.reserve(length);
         for (std::size_t i = 0; i < length; ++i)
             one.values.push_back(sideways ? all[i * rows + k] : all[k * rows + i]);
         out.push_back(std::move(one));
@@ -122,11 +127,17 @@ Result<std::vector<Named>> variablesOf(const std::string& path)
 {
     const std::unique_ptr<mat_t, int (*)(mat_t*)> file(Mat_Open(path.c_str(), MAT_ACC_RDONLY), Mat_Close);
     if (!file) return fail(path, "is not read as a MATLAB file");
+    std::error_code code;
+    const auto bytes = static_cast<double>(std::filesystem::file_size(path, code));
+    double claimed = 0;
     std::vector<Named> all;
     while (const std::unique_ptr<matvar_t, FreeVariable> v{Mat_VarReadNextInfo(file.get())}) {
         if (!v->name || v->rank != 2 || v->isComplex) continue;
         const auto figures = static_cast<double>(v->dims[0]) * static_cast<double>(v->dims[1]);
-        if (figures > mostFigures) return fail(path, fmt::format("{} claims {:g} figures", v->name, figures));
+        claimed += figures;
+        if (claimed > mostFigures || claimed > 1e6 + mostPerByte * bytes)
+            return fail(path,
+                        fmt::format("{} claims {:g} figures, more than a file of this size holds", v->name, figures));
         if (Mat_VarReadDataAll(file.get(), v.get()) != 0)
             return fail(path, fmt::format("the figures of {} cannot be read", v->name));
         take(*v, all);
@@ -167,11 +178,15 @@ Result<Recording> readMat(const std::string& path)
         }
         Channel channel;
         channel.name = n.name;
-        if (const auto odd = std::find_if(n.values.begin(), n.values.end(),
-                                          [](double x) { return !std::isfinite(static_cast<float>(x)); });
-            odd != n.values.end())
-            return fail(fmt::format("{}, {}, sample {}", path, n.name, odd - n.values.begin() + 1), "is no figure");
-        channel.samples = Samples(std::vector<float>(n.values.begin(), n.values.end()));
+        std::vector<float> values;
+        values.reserve(n.values.size());
+        for (const double x : n.values)
+            values.push_back(static_cast<float>(x));
+        channel.gaps = takeGaps(values);
+        if (!channel.gaps.empty())
+            out.notes.push_back(
+                gapWords(channel.gaps, fmt::format("sample {} of {}", channel.gaps.front().first + 1, n.name)));
+        channel.samples = Samples(std::move(values));
         out.channels.push_back(std::move(channel));
     }
     if (out.channels.empty()) return fail(path, "holds a time and no channel");

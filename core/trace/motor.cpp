@@ -7,6 +7,7 @@
 #include <complex>
 #include <numeric>
 
+#include "base/stop.h"
 #include "trace/noise.h"
 #include "trace/period.h"
 
@@ -37,6 +38,7 @@ int ripplesWithin(const std::vector<double>& shape)
     std::vector<char> dip(m, 0);
     const std::size_t beside = std::max<std::size_t>(1, m / 40);
     for (std::size_t i = 0; i < m; ++i) {
+        stopPointAt(i);
         if (shape[i] > middle - deep) continue;
         for (std::size_t k = 0; k <= 2 * beside; ++k)
             dip[(i + m + k - beside) % m] = 1;

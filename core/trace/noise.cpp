@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
+
 namespace ilvek {
 
 double medianOf(std::vector<double> x)
@@ -49,6 +51,7 @@ Kinks::Kinks(const std::vector<double>& x) : sum_(x.size() + 1, 0.0), moment_(x.
     middle_ = 0.5 * static_cast<double>(x.size());
     origin_ = x.empty() ? 0 : x.front();
     for (std::size_t i = 0; i < x.size(); ++i) {
+        stopPointAt(i);
         sum_[i + 1] = sum_[i] + (x[i] - origin_);
         moment_[i + 1] = moment_[i] + (static_cast<double>(i) - middle_) * (x[i] - origin_);
     }

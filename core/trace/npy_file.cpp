@@ -10,6 +10,7 @@
 #include <fstream>
 
 #include "base/file.h"
+#include "base/stop.h"
 #include "trace/table_recording.h"
 
 namespace ilvek {
@@ -128,6 +129,7 @@ Result<Recording> readNpy(const std::string& path)
     const bool sideways = columns > rows;
     std::vector<std::vector<double>> out(sideways ? rows : columns);
     for (std::size_t r = 0; r < rows; ++r) {
+        if (r % 4096 == 0) stopPoint();
         for (std::size_t c = 0; c < columns; ++c) {
             const std::size_t at = head->columnsFirst ? c * rows + r : r * columns + c;
             out[sideways ? r : c].push_back(figureAt(*head, bytes->data() + head->dataAt + at * head->width));

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
+
 namespace ilvek {
 
 namespace {
@@ -20,6 +22,7 @@ std::vector<double> levelled(const std::vector<double>& x, std::size_t n)
     const double count = static_cast<double>(n), centre = 0.5 * (count - 1);
     double sum = 0, moment = 0;
     for (std::size_t i = 0; i < n; ++i) {
+        stopPointAt(i);
         sum += x[first + i];
         moment += (static_cast<double>(i) - centre) * x[first + i];
     }
@@ -126,6 +129,7 @@ Folded fold(const std::vector<double>& x, double period, std::size_t bins)
     std::vector<double> sum(bins, 0.0), count(bins, 0.0);
     std::vector<std::size_t> binOf(n);
     for (std::size_t i = 0; i < n; ++i) {
+        stopPointAt(i);
         const double turns = static_cast<double>(i) / period;
         binOf[i] =
             std::min(bins - 1, static_cast<std::size_t>((turns - std::floor(turns)) * static_cast<double>(bins)));

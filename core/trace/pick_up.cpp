@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/stop.h"
 #include "trace/noise.h"
 #include "trace/switching.h"
 
@@ -13,10 +14,10 @@ namespace ilvek {
 
 namespace {
 
-constexpr double armShare = 0.35;    // of the swing about a place
-constexpr double clearOfNoise = 6;   // sigma
-constexpr double twoLevels = 0.75;   // of the samples near one of two levels: Hall
-constexpr double nearLevel = 0.15;   // of the swing
+constexpr double armShare = 0.35;   // of the swing about a place
+constexpr double clearOfNoise = 6;  // sigma
+constexpr double twoLevels = 0.75;  // of the samples near one of two levels: Hall
+constexpr double nearLevel = 0.15;  // of the swing
 constexpr std::size_t swingBlock = 64;
 
 // The largest swing about each sample, over about three of its crossings.
@@ -216,6 +217,7 @@ std::vector<double> crossings(const std::vector<double>& x, double dt, bool fall
     double crossed = 0;
     bool passed = false;
     for (std::size_t i = 1; i < x.size(); ++i) {
+        stopPointAt(i);
         const double arm = std::max(arm0, armShare * swing[i / block]);
         const double before = sign * x[i - 1], now = sign * x[i];
         if (now > arm) armed = true, passed = false;

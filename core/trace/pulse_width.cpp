@@ -8,6 +8,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/stop.h"
 #include "trace/noise.h"
 #include "trace/period.h"
 
@@ -52,6 +53,7 @@ void solveLinear(const std::vector<double>& y, Fit& f)
     const double m = static_cast<double>(y.size());
     double s1 = 0, s2 = 0, y1 = 0, ys = 0, y2 = 0;
     for (std::size_t i = 0; i < y.size(); ++i) {
+        stopPointAt(i);
         const double u = (static_cast<double>(i) + 0.5) / m - f.phase;
         const double s = f.shape.at(u - std::floor(u));
         s1 += s, s2 += s * s, y1 += y[i], ys += y[i] * s, y2 += y[i] * y[i];

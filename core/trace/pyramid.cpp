@@ -4,6 +4,8 @@
 #include <cmath>
 #include <limits>
 
+#include "base/stop.h"
+
 namespace ilvek {
 
 namespace {
@@ -18,6 +20,7 @@ void Pyramid::Levels<T>::build(const std::vector<T>& samples)
     std::vector<Pair> level;
     level.reserve(samples.size() / firstBin + 1);
     for (std::size_t i = 0; i < samples.size(); i += firstBin) {
+        stopPointAt(i);
         const auto [low, high] =
             std::minmax_element(samples.begin() + static_cast<std::ptrdiff_t>(i),
                                 samples.begin() + static_cast<std::ptrdiff_t>(std::min(samples.size(), i + firstBin)));

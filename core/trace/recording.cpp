@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/stop.h"
+
 namespace ilvek {
 
 namespace {
@@ -16,8 +18,10 @@ constexpr std::size_t looked = 200000;  // samples of text, for the step that th
 std::vector<double> Samples::read(std::size_t first, std::size_t count) const
 {
     std::vector<double> out(count);
-    for (std::size_t i = 0; i < count; ++i)
+    for (std::size_t i = 0; i < count; ++i) {
+        stopPointAt(i);
         out[i] = at(first + i);
+    }
     return out;
 }
 
@@ -54,6 +58,7 @@ std::optional<double> quietLevel(const Channel& channel, double interval_s, doub
     if (n < 4 * window) return std::nullopt;
     double low = channel.samples.raw(0), high = low, best = 1e300, level = 0;
     for (std::size_t first = 0; first + window <= n; first += window) {
+        stopPoint();
         double least = 1e300, most = -1e300, sum = 0;
         for (std::size_t i = first; i < first + window; ++i) {
             const double x = channel.samples.raw(i);

@@ -9,6 +9,7 @@
 
 #include "base/result.h"
 #include "quantity/quantity.h"
+#include "trace/gaps.h"
 
 namespace ilvek {
 
@@ -63,6 +64,7 @@ struct Channel {
     double unitScale = 1;  // one recorded figure in base units: 0.001 for millivolts
     ChannelScale scale;
     Samples samples;
+    std::vector<Gap> gaps = {};  // what of them is no figure; the samples there repeat the one before
 
     Unit unit() const { return scale.clamp_mVPerA ? Unit::Ampere : recordedUnit; }
 };

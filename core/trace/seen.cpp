@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 
 #include "trace/noise.h"
@@ -107,9 +108,16 @@ TraceSeen seenOf(const Recording& r, const Study& s, const Pyramid& main, double
     t.unit = std::string(unitSymbol(r.channels[static_cast<std::size_t>(s.main)].unit()));
     t.from_s = from_s, t.to_s = to_s;
     const double last = static_cast<double>(r.size());
-    for (const Extent& e : main.columns(from_s / r.interval_s, std::min(last, to_s / r.interval_s), pictureColumns)) {
-        t.least.push_back(e.low);
-        t.most.push_back(e.high);
+    const double first = from_s / r.interval_s, end = std::min(last, to_s / r.interval_s);
+    const double width = (end - first) / static_cast<double>(pictureColumns);
+    const auto& gaps = r.channels[static_cast<std::size_t>(s.main)].gaps;
+    for (const Extent& e : main.columns(first, end, pictureColumns)) {
+        const double at = first + width * static_cast<double>(t.least.size());
+        // A column of which nothing was recorded is a gap of the picture too.
+        const bool gap = isInGap(gaps, at, at) && isInGap(gaps, at + 0.5 * width, at + 0.5 * width) &&
+                         isInGap(gaps, at + width, at + width);
+        t.least.push_back(gap ? std::nan("") : e.low);
+        t.most.push_back(gap ? std::nan("") : e.high);
     }
     return t;
 }

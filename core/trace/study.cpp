@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "base/stop.h"
 #include "trace/charging_field.h"
 #include "trace/coil.h"
 #include "trace/differing.h"
@@ -122,6 +123,22 @@ Result<void> studyLevel(const Recording& r, const StudyWishes& w, Study& s)
     return take(measureLevel(r, at(r, s.main), w.allowed), s);
 }
 
+// What touches a gap was not recorded: no measure of it, and no event.
+void leaveOutGaps(const Recording& r, Study& s)
+{
+    const auto touches = [&](double from, double to) {
+        return isInGap(at(r, s.main).gaps, from, to) || (s.beside >= 0 && isInGap(at(r, s.beside).gaps, from, to));
+    };
+    for (Pulse& p : s.pulses.pulses) {
+        if (!touches(static_cast<double>(p.first), static_cast<double>(p.last))) continue;
+        for (TraceMeasure& m : p.measures)
+            m.value.reset(), m.why = "samples are missing in this pulse";
+    }
+    std::erase_if(s.told.events, [&](const TraceEvent& e) {
+        return touches(e.at_s / r.interval_s - 2, (e.at_s + e.length_s) / r.interval_s + 2);
+    });
+}
+
 using Work = Result<void> (*)(const Recording&, const StudyWishes&, Study&);
 constexpr std::pair<Recorded, Work> works[] = {
     {Recorded::Windings, studyWindings},   {Recorded::PulseWidth, studyPulseWidth},
@@ -161,7 +178,12 @@ Result<Study> study(const Recording& r, const StudyWishes& wishes)
                                 : "it has no channel for what is to be measured");
     const auto* work =
         std::find_if(std::begin(works), std::end(works), [&](const auto& w) { return w.first == s.kind; });
-    if (auto done = work->second(r, wishes, s); !done) return tl::unexpected(done.error());
+    try {
+        if (auto done = work->second(r, wishes, s); !done) return tl::unexpected(done.error());
+    } catch (const Stopped&) {
+        return fail(r.name, "measuring was stopped");
+    }
+    leaveOutGaps(r, s);
     return s;
 }
 

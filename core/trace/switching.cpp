@@ -8,6 +8,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/stop.h"
 #include "trace/noise.h"
 
 namespace ilvek {
@@ -27,6 +28,7 @@ void findEdges(const std::vector<double>& x, const LevelPair& levels, double dt,
     int side = x.front() > middle ? 1 : -1;
     double crossed = 0;
     for (std::size_t i = 1; i < x.size(); ++i) {
+        stopPointAt(i);
         if ((x[i - 1] - middle) * (x[i] - middle) <= 0 && x[i] != x[i - 1])
             crossed = static_cast<double>(i - 1) + (middle - x[i - 1]) / (x[i] - x[i - 1]);
         if (side < 0 && x[i] > middle + leave) side = 1, out.rises_s.push_back(crossed * dt);
@@ -138,6 +140,7 @@ Result<Wheel> measureWheel(const std::vector<double>& edges)
     };
     double n = 0;
     for (std::size_t k = 1; k < tooth.size(); ++k) {
+        stopPointAt(k);
         if (seen[k] == 0) continue;
         tooth[k] /= seen[k], n += 1;
         const Eigen::Vector4d row = rowOf(k);
@@ -152,6 +155,7 @@ Result<Wheel> measureWheel(const std::vector<double>& edges)
     double worst = 0;
     int worstTooth = 0;
     for (std::size_t k = 1; k < tooth.size(); ++k) {
+        stopPointAt(k);
         const double off = seen[k] > 0 ? std::abs(tooth[k] - rowOf(k).dot(fit)) / mean : 0;
         if (off > worst) worst = off, worstTooth = static_cast<int>(k) + 1;
     }

@@ -41,11 +41,12 @@ Result<Recording> recordingOf(const std::string& path, std::vector<std::vector<d
         channel.name = "channel " + std::to_string(c + 1);
         std::vector<float> values;
         values.reserve(columns[c].size());
-        for (std::size_t i = 0; i < columns[c].size(); ++i) {
-            if (!std::isfinite(static_cast<float>(columns[c][i])))
-                return fail(fmt::format("{}, row {}, channel {}", path, i + 1, c + 1), "is no figure");
-            values.push_back(static_cast<float>(columns[c][i]));
-        }
+        for (const double x : columns[c])
+            values.push_back(static_cast<float>(x));
+        channel.gaps = takeGaps(values);
+        if (!channel.gaps.empty())
+            out.notes.push_back(
+                gapWords(channel.gaps, fmt::format("row {} of channel {}", channel.gaps.front().first + 1, c + 1)));
         channel.samples = Samples(std::move(values));
         out.channels.push_back(std::move(channel));
     }

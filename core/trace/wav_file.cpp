@@ -3,7 +3,10 @@
 #include <fmt/format.h>
 #include <sndfile.h>
 
+#include <algorithm>
 #include <memory>
+
+#include "base/stop.h"
 
 namespace ilvek {
 
@@ -23,22 +26,24 @@ Result<Recording> readWav(const std::string& path)
     const auto frames = static_cast<std::size_t>(info.frames), channels = static_cast<std::size_t>(info.channels);
     const bool steps =
         (info.format & SF_FORMAT_SUBMASK) == SF_FORMAT_PCM_16 || (info.format & SF_FORMAT_SUBMASK) == SF_FORMAT_PCM_U8;
-    std::vector<std::vector<std::int16_t>> raw(steps ? channels : 0, std::vector<std::int16_t>(frames));
-    std::vector<std::vector<float>> values(steps ? 0 : channels, std::vector<float>(frames));
-    constexpr std::size_t block = 65536;
+    // They grow with what is really there: a head may claim anything.
+    std::vector<std::vector<std::int16_t>> raw(steps ? channels : 0);
+    std::vector<std::vector<float>> values(steps ? 0 : channels);
+    const std::size_t block = std::max<std::size_t>(1, std::min<std::size_t>(65536, (1U << 22U) / channels));
     std::vector<std::int16_t> shorts(block * channels);
     std::vector<float> floats(block * channels);
     for (std::size_t done = 0; done < frames;) {
         const auto want = static_cast<sf_count_t>(std::min(block, frames - done));
         const sf_count_t got =
             steps ? sf_readf_short(file.get(), shorts.data(), want) : sf_readf_float(file.get(), floats.data(), want);
+        stopPoint();
         if (got <= 0) return fail(path, fmt::format("ends after {} of {} samples", done, frames));
         for (std::size_t i = 0; i < static_cast<std::size_t>(got); ++i) {
             for (std::size_t c = 0; c < channels; ++c) {
                 if (steps)
-                    raw[c][done + i] = shorts[i * channels + c];
+                    raw[c].push_back(shorts[i * channels + c]);
                 else
-                    values[c][done + i] = floats[i * channels + c];
+                    values[c].push_back(floats[i * channels + c]);
             }
         }
         done += static_cast<std::size_t>(got);
@@ -51,6 +56,10 @@ Result<Recording> readWav(const std::string& path)
         Channel channel;
         channel.name = "channel " + std::to_string(c + 1);
         channel.unitScale = steps ? 1.0 / 32768 : 1.0;
+        if (!steps) channel.gaps = takeGaps(values[c]);
+        if (!channel.gaps.empty())
+            out.notes.push_back(
+                gapWords(channel.gaps, fmt::format("sample {} of {}", channel.gaps.front().first + 1, channel.name)));
         channel.samples = steps ? Samples(std::move(raw[c]), channel.unitScale, 0) : Samples(std::move(values[c]));
         out.channels.push_back(std::move(channel));
     }

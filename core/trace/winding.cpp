@@ -6,8 +6,9 @@
 #include <array>
 #include <atomic>
 #include <numeric>
-#include <thread>
 
+#include "base/parallel.h"
+#include "base/stop.h"
 #include "trace/armature.h"
 #include "trace/hinge.h"
 #include "trace/noise.h"
@@ -225,6 +226,7 @@ private:
         for (std::size_t n = 4; n <= std::max<std::size_t>(4, length / 8); n = n + std::max<std::size_t>(2, n / 2)) {
             const double noise = noise_ * std::sqrt(2.0) * Kinks::slopeSigma(n);
             for (std::size_t k = on_ + 2 * n; k + 2 * n < last; ++k) {
+                stopPoint();
                 const double kink = kinks_.at(k, n);
                 if (kink < kinkOfSlope * mean || kink < std::max(best.z, liftZ) * noise) continue;
                 const double stair =
@@ -299,6 +301,7 @@ private:
         for (std::size_t stride = std::max<std::size_t>(1, found.width / 8);;) {
             least = 1e300;
             for (std::size_t k = from; k <= to; k += stride) {
+                stopPoint();
                 const double rest = restAt(k);
                 if (rest < least) least = rest, place = k;
             }
@@ -398,6 +401,7 @@ private:
         std::optional<std::size_t> at;
         for (std::size_t n = 4; n <= std::max<std::size_t>(4, decay / 10); n += std::max<std::size_t>(2, n / 2)) {
             for (std::size_t k = off_ + n + 4; k + n < std::min(diedAt_, y_.size()); ++k) {
+                stopPoint();
                 // An exponential bends upwards everywhere: downwards is the armature.
                 const double z = -kinks_.at(k, n) /
                                  (noise_ * std::sqrt(2.0) * Kinks::slopeSigma(n) + stairError(kinks_.slope(k, n), n));
@@ -430,6 +434,7 @@ private:
             const double error =
                 noise * std::sqrt(2.0 / static_cast<double>(n)) + 0.5 * step / std::sqrt(static_cast<double>(n));
             for (std::size_t k = from + n; k + n < c.size(); ++k) {
+                stopPoint();
                 const double before = levels.mean(k - n, n), behind = levels.mean(k, n);
                 const double z = (before - behind) / error;
                 if (z > best && std::abs(behind - rest) < 0.4 * (before - rest)) best = z, at = k;
@@ -500,6 +505,7 @@ std::vector<std::pair<std::size_t, std::size_t>> stretches(const std::vector<dou
     std::vector<std::pair<std::size_t, std::size_t>> out;
     int above = x[0] > level ? 3 : 0;  // of the neighbours, one bit each
     for (std::size_t i = 0; i < x.size(); ++i) {
+        stopPointAt(i);
         above = ((above << 1) | (x[std::min(i + 1, x.size() - 1)] > level ? 1 : 0)) & 7;
         if (above != 3 && above < 5) continue;
         if (!out.empty() && i - out.back().second <= gap)
@@ -539,6 +545,7 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
     const auto gap = static_cast<std::size_t>(std::clamp(chopping_s / r.interval_s, 3.0, 1e9));
     const auto found = stretches(x, level, gap);
     for (std::size_t i = 0; i < found.size(); ++i) {
+        stopPointAt(i);
         const auto [a, b] = found[i];
         if (b - a < 4) continue;
         const std::size_t room = (b - a) / 2 + 8;
@@ -554,18 +561,12 @@ Result<Pulses> measureWinding(const Recording& r, const Channel& current, const 
     const double step = current.samples.resolution();
     // Each by itself: as many at a time as the machine has cores.
     std::atomic<std::size_t> next = 0;
-    const auto work = [&] {
-        for (std::size_t k = next++; k < out.pulses.size(); k = next++)
+    onSeveralCores(std::max<std::size_t>(1, out.pulses.size() / 4), [&] {
+        for (std::size_t k = next++; k < out.pulses.size(); k = next++) {
+            stopPoint();
             OnePulse(r, x, out.noise_A, step, beside, out.pulses.size() <= mostByLaw, out.pulses[k]).measure();
-    };
-    const std::size_t cores = std::clamp<std::size_t>(
-        std::min<std::size_t>(std::thread::hardware_concurrency(), out.pulses.size() / 4), 1, 16);
-    std::vector<std::thread> others;
-    for (std::size_t c = 1; c < cores; ++c)
-        others.emplace_back(work);
-    work();
-    for (std::thread& t : others)
-        t.join();
+        }
+    });
     return out;
 }
 

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
+#include "job/journal.h"
 #include "support/maps.h"
 
 namespace ilvek {
@@ -247,6 +248,121 @@ TEST(Cli, MakesAndConvertsARecording)
     EXPECT_THAT(run("trace compare --sync - --known-good " + kept + " " + source("data/traces/tiller-down.csv")).out,
                 HasSubstr("end current"));
     EXPECT_EQ(run("trace convert " + made + " " + (folder / "none/x.csv").string()).exit, 3);
+}
+
+// A job with one entry that cannot be read.
+void makeDamagedJob(const std::filesystem::path& path)
+{
+    auto journal = Journal::create(path, test::smallMapText());
+    ASSERT_TRUE(journal);
+    for (int i = 1; i <= 5; ++i)
+        ASSERT_TRUE(journal->append(Note{"note " + std::to_string(i)}, i));
+    std::string bytes = *readFile(path);
+    bytes[bytes.find("note 3") + 5] = 'x';
+    ASSERT_TRUE(writeFile(path, bytes));
+}
+
+TEST(Cli, ChecksAndRescuesADamagedJob)
+{
+    const test::TemporaryFolder folder;
+    const std::string job = (folder / "a.ilvek").string(), out = (folder / "b.ilvek").string();
+    makeDamagedJob(job);
+    const Ran check = run("job check " + job);
+    EXPECT_EQ(check.exit, 2);
+    EXPECT_THAT(check.out, HasSubstr("4 entries can be read"));
+    EXPECT_THAT(check.out, HasSubstr("Entry 3 cannot be read"));
+    const auto json = nlohmann::json::parse(run("job check --json " + job).out);
+    EXPECT_EQ(json["set_aside"][0]["entry"], 3);
+    EXPECT_EQ(run("job rescue " + job + " " + job).exit, 3) << "never onto itself";
+    const std::string before = *readFile(job);
+    const Ran rescue = run("job rescue " + job + " " + out);
+    EXPECT_EQ(rescue.exit, 0) << rescue.out;
+    EXPECT_THAT(rescue.out, HasSubstr("4 entries taken over, 1 that cannot be read kept beside them"));
+    EXPECT_EQ(*readFile(job), before) << "left as it was";
+    EXPECT_EQ(run("job check " + out).exit, 2) << "what cannot be read is still there";
+    EXPECT_EQ(run("job judge " + out).exit, 0);
+    EXPECT_EQ(run("job rescue " + job + " " + out).exit, 3) << "and never over another job";
+}
+
+TEST(Cli, RescuesEntriesWhoseMapIsGone)
+{
+    const test::TemporaryFolder folder;
+    const std::string job = (folder / "a.ilvek").string(), out = (folder / "b.ilvek").string(),
+                      map = (folder / "m.json").string();
+    {
+        auto journal = Journal::create(job, test::smallMapText());
+        ASSERT_TRUE(journal->append(Note{"kept"}, 1));
+    }
+    std::string bytes = *readFile(job);
+    for (auto at = bytes.find("ilvek-map"); at != std::string::npos; at = bytes.find("ilvek-map", at))
+        bytes.replace(at, 9, "         ");
+    ASSERT_TRUE(writeFile(job, bytes));
+    ASSERT_TRUE(writeFile(map, test::smallMapText()));
+    EXPECT_EQ(run("job check " + job).exit, 2);
+    const Ran without = run("job rescue " + job + " " + out);
+    EXPECT_EQ(without.exit, 2);
+    EXPECT_THAT(without.out, HasSubstr("--map"));
+    EXPECT_EQ(run("job rescue " + job + " " + out + " --map " + map).exit, 0);
+    EXPECT_EQ(run("job export " + out + " " + (folder / "c.json").string()).exit, 0);
+}
+
+TEST(Cli, NeverWritesOntoWhatItReadsNorOverAJob)
+{
+    const test::TemporaryFolder folder;
+    const std::string job = (folder / "a.ilvek").string(), other = (folder / "o.ilvek").string();
+    {
+        auto journal = Journal::create(job, test::smallMapText());
+        ASSERT_TRUE(journal->append(Note{"x"}, 1));
+        ASSERT_TRUE(Journal::create(other, test::smallMapText()));
+    }
+    const std::string before = *readFile(job);
+    std::filesystem::create_symlink(job, folder / "link");
+    const std::string trace = source("data/traces/tiller-down.csv"), sheet = source("data/sheets/hauler-24v.csv");
+    for (const std::string& command :
+         {"job report " + job + " " + job, "job report " + job + " " + other,
+          "job report " + job + " " + (folder / "link").string(), "job export " + job + " " + job,
+          "job export " + job + " " + other, "trace convert " + trace + " " + trace,
+          "map from-sheet " + sheet + " " + sheet, "map from-sheet " + sheet + " " + other}) {
+        const Ran ran = run(command);
+        EXPECT_EQ(ran.exit, 3) << command << ": " << ran.out;
+        EXPECT_THAT(ran.out, HasSubstr("another name")) << command;
+    }
+    EXPECT_EQ(*readFile(job), before);
+}
+
+TEST(Cli, AFullDiskIsSaidAndLeavesNothing)
+{
+    const test::TemporaryFolder folder;
+    const std::string demo = source("data/demo/reduced-power.json");
+    EXPECT_EQ(run("job report " + demo + " /dev/full").exit, 3);
+    EXPECT_TRUE(std::filesystem::is_character_file("/dev/full")) << "a device is written into, not replaced";
+    // Standard output onto a full disk.
+    std::FILE* pipe =
+        ::popen((std::string(ILVEK_CLI) + " job judge " + demo + " 2>/dev/null >/dev/full; echo $?").c_str(), "r");
+    char answer[8] = "";
+    ASSERT_TRUE(std::fgets(answer, sizeof answer, pipe));
+    ::pclose(pipe);
+    EXPECT_EQ(std::string(answer), "3\n");
+    // A limit on the size of files does not end the program.
+    for (const char* command : {"job import", "job report"}) {
+        pipe = ::popen(("ulimit -f 2; " + std::string(ILVEK_CLI) + " " + command + " " + demo + " " +
+                        (folder / "x").string() + " 2>/dev/null; echo $?")
+                           .c_str(),
+                       "r");
+        ASSERT_TRUE(std::fgets(answer, sizeof answer, pipe));
+        ::pclose(pipe);
+        EXPECT_EQ(std::string(answer), "3\n") << command;
+        EXPECT_TRUE(test::filesIn(folder.path()).empty()) << command;
+    }
+}
+
+TEST(Cli, CellsThatASpreadsheetWouldRunAreNeutralised)
+{
+    const test::TemporaryFolder folder;
+    ASSERT_TRUE(writeFile(folder / "a.csv", "time,=cmd()\ns,A\n0,0\n1e-5,1\n2e-5,2\n"));
+    ASSERT_EQ(run("trace convert " + (folder / "a.csv").string() + " " + (folder / "b.csv").string()).exit, 0);
+    EXPECT_THAT(*readFile(folder / "b.csv"), testing::StartsWith("time,\"'=cmd()\""));
+    EXPECT_EQ(run("trace info " + (folder / "b.csv").string()).exit, 0) << "and is read again";
 }
 
 }  // namespace

@@ -111,7 +111,7 @@ TEST(Event, TextThatIsNoUtf8IsMendedNotLost)
 TEST(HandOver, SurvivesAnyValueReplaced)
 {
     const json original = json::parse(writeHandOver(
-        test::smallMapText(), {{1, 1'700'000'000'000, oneOfEach()[3]}, {2, 1'700'000'000'500, Note{"x"}}}));
+        {test::smallMapText(), {{1, 1'700'000'000'000, oneOfEach()[3]}, {2, 1'700'000'000'500, Note{"x"}}}}));
     json flat = original;
     flat.erase("map");
     flat = flat.flatten();
@@ -125,7 +125,7 @@ TEST(HandOver, SurvivesAnyValueReplaced)
                 EXPECT_FALSE(read.error().empty()) << pointer;
                 continue;
             }
-            EXPECT_TRUE(foldJob(read->mapDocument, read->events)) << pointer;
+            EXPECT_TRUE(foldJob(*read)) << pointer;
         }
     }
 }
@@ -133,7 +133,7 @@ TEST(HandOver, SurvivesAnyValueReplaced)
 TEST(HandOver, EntriesMustRise)
 {
     const std::string text =
-        writeHandOver(test::smallMapText(), {{2, 1'700'000'000'000, Note{"b"}}, {1, 1'700'000'000'000, Note{"a"}}});
+        writeHandOver({test::smallMapText(), {{2, 1'700'000'000'000, Note{"b"}}, {1, 1'700'000'000'000, Note{"a"}}}});
     const auto read = readHandOver(text, "x");
     ASSERT_FALSE(read);
     EXPECT_THAT(read.error().front().message(), testing::HasSubstr("must be larger"));

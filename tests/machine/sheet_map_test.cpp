@@ -83,6 +83,16 @@ TEST(PinSheet, ASoundMachineAsTheSheetSaysPassesTheLimitsThatAreAssumed)
     }
 }
 
+TEST(PinSheet, AListThatIsNoModuleIsRefusedAndSaysSo)
+{
+    std::string text = "cavity,circuit,role\n";
+    for (int i = 0; i < 1'000'000; ++i)
+        text += "1,x,nonsense\n";
+    const auto sheet = readPinSheet(text, "big.csv");
+    ASSERT_FALSE(sheet);
+    EXPECT_NE(sheet.error().message().find("more than 2000 rows"), std::string::npos) << sheet.error().message();
+}
+
 TEST(PinSheet, EverySeparatorAndManyHeaderNamesAreUnderstood)
 {
     for (const char separator : {',', ';', '\t', '|'}) {

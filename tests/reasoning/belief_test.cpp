@@ -225,7 +225,7 @@ public:
         list.push_back(belief.dense(suspect, severities_));
         const auto wanted = wantedBy(map, belief.taken());
         for (const auto& w : wanted) {
-            auto prediction = predict(map, list, w.setup, w.probes, {}, false);
+            auto prediction = predict(map, list, w.setup, w.probes, false);
             EXPECT_TRUE(prediction);
             if (prediction) table_.add(std::move(*prediction));
         }

@@ -87,7 +87,7 @@ public:
             belief_.take(table_, o);
     }
 
-    Search search() const { return {map, suspects_, suspects_.size(), belief_, table_, observations_, never_}; }
+    Search search() const { return {map, suspects_, suspects_.size(), belief_, table_, observations_}; }
     double bestLogLikelihood(const std::vector<Suspect>& suspects) const
     {
         const Trial trial(search(), suspects, wantedBy(map, observations_));
@@ -106,7 +106,6 @@ private:
     PredictionTable table_;
     std::vector<Observation> observations_;
     Belief belief_;
-    Stop never_;
 };
 
 TEST(Pairs, ExplainAsMuchAsTheBestOfEveryTwo)

@@ -1,4 +1,5 @@
 #include "report/report.h"
+#include "base/text.h"
 
 #include <gmock/gmock.h>
 
@@ -23,7 +24,7 @@ struct Whole {
 
 Whole wholeOf(const std::string& mapText, const std::vector<Event>& events)
 {
-    auto job = foldJob(mapText, events);
+    auto job = foldJob({mapText, events});
     EXPECT_TRUE(job);
     Whole w{std::move(*job), {}, {}};
     w.assessment = assess(w.job.map, w.job.evidence);
@@ -117,7 +118,7 @@ TEST(Demo, TheShippedJobIsWhatTheMachineAnswers)
 {
     const auto events = practice::demoEvents(test::pt9());
     ASSERT_TRUE(events) << events.error().message();
-    EXPECT_EQ(writeHandOver(test::pt9().document, *events), test::sourceText("data/demo/reduced-power.json"));
+    EXPECT_EQ(writeHandOver({test::pt9().document, *events}), test::sourceText("data/demo/reduced-power.json"));
     const auto answers = practice::demoAnswers(test::pt9());
     ASSERT_TRUE(answers);
     EXPECT_THAT(test::sourceText("docs/demo-answers.md"), HasSubstr(*answers));

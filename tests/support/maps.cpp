@@ -134,4 +134,13 @@ bool hasTrap(const Judgement& judgement, const std::string& id)
     return std::any_of(judgement.traps.begin(), judgement.traps.end(), [&](const Trap& trap) { return trap.id == id; });
 }
 
+std::vector<std::filesystem::path> filesIn(const std::filesystem::path& folder)
+{
+    std::vector<std::filesystem::path> out;
+    for (const auto& entry : std::filesystem::directory_iterator(folder))
+        out.push_back(entry.path());
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
 }  // namespace ilvek::test

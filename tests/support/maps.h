@@ -5,6 +5,7 @@
 
 #include <filesystem>
 #include <string>
+#include <vector>
 
 #include "machine/map_reader.h"
 #include "proving/step.h"
@@ -36,6 +37,9 @@ public:
 private:
     std::filesystem::path path_;
 };
+
+// Paths of all that is in a folder, sorted.
+std::vector<std::filesystem::path> filesIn(const std::filesystem::path& folder);
 
 // Readings one after the other on a map, ids rising, ten seconds apart unless said otherwise.
 class Bench {

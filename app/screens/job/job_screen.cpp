@@ -1,5 +1,6 @@
 #include "screens/job/job_screen.h"
 
+#include <QApplication>
 #include <QComboBox>
 #include <QFormLayout>
 #include <QGroupBox>
@@ -7,14 +8,15 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <functional>
 
 #include "theme.h"
+#include "widgets/text_area.h"
 
 namespace ilvek::app {
 
@@ -25,11 +27,10 @@ QString text(const std::string& s)
     return QString::fromStdString(s);
 }
 
-QPlainTextEdit* area(const char* name, int lines)
+TextArea* area(const char* name, int lines)
 {
-    auto* edit = new QPlainTextEdit;
+    auto* edit = new TextArea;
     edit->setObjectName(QLatin1String(name));
-    edit->setTabChangesFocus(true);
     edit->setFixedHeight(lines * 21 + 14);
     return edit;
 }
@@ -43,7 +44,7 @@ QLineEdit* line(const char* name)
     return edit;
 }
 
-std::vector<std::string> linesOf(const QPlainTextEdit* edit)
+std::vector<std::string> linesOf(const TextArea* edit)
 {
     std::vector<std::string> out;
     for (const QString& l : edit->toPlainText().split(QLatin1Char('\n'))) {
@@ -71,6 +72,23 @@ QString cell(const QTableWidget* table, int row, int column)
 {
     const auto* item = table->item(row, column);
     return item ? item->text().trimmed() : QString();
+}
+
+// What a field shows, as one text.
+QString contentOf(const QWidget* field)
+{
+    if (const auto* edit = qobject_cast<const QLineEdit*>(field)) return edit->text();
+    if (const auto* edit = qobject_cast<const QPlainTextEdit*>(field)) return edit->toPlainText();
+    QStringList cells;
+    if (const auto* table = qobject_cast<const QTableWidget*>(field)) {
+        for (int row = 0; row < table->rowCount(); ++row) {
+            for (int column = 0; column < table->columnCount(); ++column)
+                cells << cell(table, row, column);
+        }
+    }
+    while (!cells.isEmpty() && cells.last().isEmpty())
+        cells.removeLast();
+    return cells.join(QChar(0x1F));
 }
 
 }  // namespace
@@ -129,9 +147,11 @@ QWidget* JobScreen::makeComplaint()
     form->addRow(tr("&When: hot, wet, over bumps, after how long"), when_ = line("complaintWhen"));
     form->addRow(tr("Functions that fail, one a line"), fails_ = area("complaintFails", 3));
     form->addRow(tr("What still wor&ks, one a line"), works_ = area("complaintWorks", 4));
-    for (QPlainTextEdit* edit : {fails_, works_})
+    for (TextArea* edit : {fails_, works_})
         edit->setToolTip(tr("Functions by the names of the map count as evidence; other words are kept as they are."));
     form->addRow(tr("What was &replaced already, one a line"), replaced_ = area("complaintReplaced", 2));
+    for (TextArea* edit : {complaint_, fails_, works_, replaced_})
+        connect(edit, &TextArea::left, this, &JobScreen::takeOver);
     connect(when_, &QLineEdit::editingFinished, this, &JobScreen::takeOver);
     return group(tr("Complaint"), form);
 }
@@ -229,8 +249,8 @@ QWidget* JobScreen::makeJournal()
     repaired_->setEditable(true);
     repaired_->setInsertPolicy(QComboBox::NoInsert);
     repaired_->setMinimumWidth(110);
-    connect(note_, &QLineEdit::returnPressed, this, &JobScreen::enterNote);
-    connect(repair_, &QLineEdit::returnPressed, this, &JobScreen::enterRepair);
+    connect(note_, &QLineEdit::editingFinished, this, &JobScreen::enterNote);
+    connect(repair_, &QLineEdit::editingFinished, this, &JobScreen::enterRepair);
     auto* layout = new QVBoxLayout;
     layout->addWidget(journal_, 1);
     auto* withdraw = new QPushButton(tr("Withdraw the chosen &entry"));
@@ -258,19 +278,122 @@ QWidget* JobScreen::makeJournal()
 void JobScreen::setLiveJob(LiveJob* liveJob)
 {
     liveJob_ = liveJob;
+    reset();
     if (!liveJob_) return;
     connect(liveJob_, &LiveJob::changed, this, &JobScreen::refresh);
     filling_ = true;
-    repaired_->clear();
     for (const Element& e : liveJob_->map().elements)
         repaired_->addItem(text(e.id));
     repaired_->setCurrentIndex(-1);
     repaired_->lineEdit()->setPlaceholderText(tr("part"));
-    state_->clear();
     for (const OperatingState& s : liveJob_->map().states)
         state_->addItem(text(s.name));
     filling_ = false;
     refresh();
+}
+
+// Nothing of one job is left when another is opened.
+void JobScreen::reset()
+{
+    filling_ = true;
+    for (QLineEdit* edit :
+         {title_, customer_, serial_, hours_, technician_, when_, note_, repair_, meter_, inputResistance_, clamp_})
+        edit->clear();
+    for (TextArea* edit : {complaint_, fails_, works_, replaced_})
+        edit->clear();
+    codes_->clearContents();
+    repaired_->clear();
+    state_->clear();
+    journal_->clear();
+    journalShown_ = 0;
+    filled_.clear();
+    codesSettled_.clear();
+    filling_ = false;
+}
+
+bool JobScreen::isTouched(const QWidget* field) const
+{
+    return contentOf(field) != filled_.value(field);
+}
+
+// What these fields show was taken: from here on the job may change it.
+void JobScreen::settle(std::initializer_list<QWidget*> fields)
+{
+    for (const QWidget* field : fields) {
+        filled_[field] = contentOf(field);
+        if (field == codes_) codesSettled_ = typedCodes().codes;
+    }
+}
+
+void JobScreen::fill(QWidget* field, const QString& value)
+{
+    if (isTouched(field)) return;
+    // Where one is typing the text stays as it is typed, but for another text that came from elsewhere.
+    const bool sameWords = contentOf(field).trimmed() == value.trimmed();
+    if (contentOf(field) != value && !(field->hasFocus() && sameWords)) {
+        if (auto* edit = qobject_cast<QLineEdit*>(field)) {
+            edit->setText(value);
+            edit->setCursorPosition(0);
+        } else if (auto* area = qobject_cast<TextArea*>(field)) {
+            area->setPlainText(value);
+        }
+    }
+    settle({field});
+}
+
+void JobScreen::fillCodes()
+{
+    const auto& codes = liveJob_->job().codes;
+    const bool typing = codes_->viewport()->isAncestorOf(QApplication::focusWidget());
+    if (isTouched(codes_) || typing) return;
+    codes_->setRowCount(std::max(4, static_cast<int>(codes.size()) + 2));
+    for (int i = 0; i < codes_->rowCount(); ++i) {
+        const Code code = i < static_cast<int>(codes.size()) ? codes[static_cast<std::size_t>(i)] : Code{};
+        const QString cells[] = {text(code.code), text(code.text), text(code.condition)};
+        for (int c = 0; c < 3; ++c) {
+            if (cell(codes_, i, c) != cells[c]) codes_->setItem(i, c, new QTableWidgetItem(cells[c]));
+        }
+    }
+    codes_->resizeRowsToContents();
+    settle({codes_});
+}
+
+void JobScreen::fillJournal()
+{
+    const JobContent& content = liveJob_->journal().content();
+    const Job& job = liveJob_->job();
+    // Entries only ever come after those that are there; what changes of an older one is that it was withdrawn.
+    const auto shown = static_cast<int>(journalShown_);
+    const auto all = static_cast<int>(content.events.size());
+    const auto look = [&](QListWidgetItem* item, const Event& event) {
+        const bool withdrawn = job.withdrawn.contains(event.id);
+        item->setText(tr("%1  %2%3")
+                          .arg(text(writeTime(event.time_ms)).mid(11, 5), text(entryWords(event)).left(400),
+                               withdrawn ? tr("  (withdrawn)") : QString()));
+        QFont font = face(14);
+        font.setStrikeOut(withdrawn);
+        item->setFont(font);
+        item->setData(Qt::UserRole, QVariant::fromValue(static_cast<qlonglong>(event.id)));
+    };
+    if (shown == 0) {
+        for (const SetAside& entry : content.setAside) {
+            auto* item = new QListWidgetItem(text(setAsideWords(entry)), journal_);
+            item->setFont(face(14, QFont::Bold));
+        }
+    }
+    const int before = static_cast<int>(content.setAside.size());
+    for (int i = shown; i < all; ++i) {
+        const Event& event = content.events[static_cast<std::size_t>(i)];
+        look(new QListWidgetItem(journal_), event);
+        const auto* undo = std::get_if<Undo>(&event.body);
+        if (!undo) continue;
+        const auto at = std::lower_bound(content.events.begin(), content.events.end(), undo->event,
+                                         [](const Event& e, std::int64_t id) { return e.id < id; });
+        if (at != content.events.end() && at->id == undo->event && at - content.events.begin() < shown)
+            look(journal_->item(before + static_cast<int>(at - content.events.begin())), *at);
+    }
+    journalShown_ = all;
+    if (all > shown) journal_->scrollToBottom();
 }
 
 void JobScreen::refresh()
@@ -278,112 +401,129 @@ void JobScreen::refresh()
     if (!liveJob_) return;
     filling_ = true;
     const Job& job = liveJob_->job();
-    const auto fill = [](QLineEdit* edit, const std::string& value) {
-        if (edit->hasFocus() || edit->text() == text(value)) return;
-        edit->setText(text(value));
-        edit->setCursorPosition(0);
-    };
     const std::string variant = job.map.variant.empty() ? "" : ", " + job.map.variant;
     machine_->setText(
         tr("%1%2. Suspected module: %3.").arg(text(job.map.title()), text(variant), text(job.map.module)));
-    fill(title_, job.details.title);
-    fill(customer_, job.details.customer);
-    fill(serial_, job.details.serial);
-    fill(hours_, job.details.hours);
-    fill(technician_, job.details.technician);
-    fill(when_, job.complaint.when);
+    fill(title_, text(job.details.title));
+    fill(customer_, text(job.details.customer));
+    fill(serial_, text(job.details.serial));
+    fill(hours_, text(job.details.hours));
+    fill(technician_, text(job.details.technician));
+    fill(when_, text(job.complaint.when));
     const Instrument& instrument = job.evidence.instrument;
-    fill(meter_, instrument.name);
-    fill(inputResistance_, formatQuantity(ohms(instrument.inputResistance_ohm)));
+    fill(meter_, text(instrument.name));
+    fill(inputResistance_, text(formatQuantity(ohms(instrument.inputResistance_ohm))));
     fill(clamp_, instrument.clampScale_mVPerA > 0
-                     ? formatQuantity({instrument.clampScale_mVPerA, Unit::MilliVoltPerAmpere})
-                     : "");
-    const auto fillArea = [](QPlainTextEdit* edit, const QString& value) {
-        if (!edit->hasFocus() && edit->toPlainText() != value) edit->setPlainText(value);
-    };
-    fillArea(complaint_, text(job.complaint.text));
-    fillArea(fails_, joined(job.complaint.fails));
-    fillArea(works_, joined(job.complaint.stillWorks));
-    fillArea(replaced_, joined(job.complaint.replaced));
-    const int rows = static_cast<int>(job.codes.size()) + 2;
-    if (codes_->rowCount() < rows) codes_->setRowCount(rows);
-    for (int i = 0; i < static_cast<int>(job.codes.size()); ++i) {
-        const Code& code = job.codes[static_cast<std::size_t>(i)];
-        const QString cells[] = {text(code.code), text(code.text), text(code.condition)};
-        for (int c = 0; c < 3; ++c) {
-            if (cell(codes_, i, c) != cells[c]) codes_->setItem(i, c, new QTableWidgetItem(cells[c]));
-        }
-    }
-    codes_->resizeRowsToContents();
+                     ? text(formatQuantity({instrument.clampScale_mVPerA, Unit::MilliVoltPerAmpere}))
+                     : QString());
+    fill(complaint_, text(job.complaint.text));
+    fill(fails_, joined(job.complaint.fails));
+    fill(works_, joined(job.complaint.stillWorks));
+    fill(replaced_, joined(job.complaint.replaced));
+    fillCodes();
     mated_->setCurrentIndex(job.evidence.school.mated ? 1 : 0);
     order_->setCurrentIndex(job.evidence.school.signalFirst ? 1 : 0);
     state_->setCurrentIndex(liveJob_->map().stateIndex(job.state));
-    journal_->clear();
-    for (const Event& event : liveJob_->journal().events()) {
-        const bool withdrawn = job.withdrawn.contains(event.id);
-        auto* item = new QListWidgetItem(tr("%1  %2%3")
-                                             .arg(text(writeTime(event.time_ms)).mid(11, 5), text(entryWords(event)),
-                                                  withdrawn ? tr("  (withdrawn)") : QString()));
-        QFont font = face(14);
-        font.setStrikeOut(withdrawn);
-        item->setFont(font);
-        item->setData(Qt::UserRole, QVariant::fromValue(static_cast<qlonglong>(event.id)));
-        journal_->addItem(item);
-    }
-    journal_->scrollToBottom();
+    fillJournal();
     filling_ = false;
 }
 
-void JobScreen::takeOver()
+Complaint JobScreen::typedComplaint() const
 {
-    if (!liveJob_ || filling_) return;
-    const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
-    const JobDetails details{s(title_), s(customer_), s(serial_), s(hours_), s(technician_)};
-    const Complaint complaint{complaint_->toPlainText().trimmed().toStdString(), s(when_), linesOf(works_),
-                              linesOf(replaced_), linesOf(fails_)};
+    Complaint complaint = liveJob_->job().complaint;
+    if (isTouched(complaint_)) complaint.text = complaint_->toPlainText().trimmed().toStdString();
+    if (isTouched(when_)) complaint.when = when_->text().trimmed().toStdString();
+    if (isTouched(works_)) complaint.stillWorks = linesOf(works_);
+    if (isTouched(replaced_)) complaint.replaced = linesOf(replaced_);
+    if (isTouched(fails_)) complaint.fails = linesOf(fails_);
+    return complaint;
+}
+
+CodesRead JobScreen::typedCodes() const
+{
     CodesRead codes;
     for (int i = 0; i < codes_->rowCount(); ++i) {
         if (!cell(codes_, i, 0).isEmpty())
             codes.codes.push_back(
                 {cell(codes_, i, 0).toStdString(), cell(codes_, i, 1).toStdString(), cell(codes_, i, 2).toStdString()});
     }
-    // All is read before anything is entered: an entry fills the fields anew.
-    if (details != liveJob_->job().details) liveJob_->enter(details);
-    if (complaint != liveJob_->job().complaint) liveJob_->enter(complaint);
-    if (codes.codes != liveJob_->job().codes) liveJob_->enter(codes);
+    return codes;
+}
+
+void JobScreen::takeOver()
+{
+    if (!liveJob_ || filling_) return;
+    JobDetails details = liveJob_->job().details;
+    const auto take = [this](const QLineEdit* edit, std::string& into) {
+        if (isTouched(edit)) into = edit->text().trimmed().toStdString();
+    };
+    take(title_, details.title), take(customer_, details.customer), take(serial_, details.serial);
+    take(hours_, details.hours), take(technician_, details.technician);
+    if (details == liveJob_->job().details || liveJob_->enter(details))
+        settle({title_, customer_, serial_, hours_, technician_});
+    const Complaint complaint = typedComplaint();
+    if (complaint == liveJob_->job().complaint || liveJob_->enter(complaint))
+        settle({complaint_, when_, works_, replaced_, fails_});
+    // A row is not complete before it has a code: what stands in it waits for that, and is nothing new till then.
+    const CodesRead codes = typedCodes();
+    if (codes.codes != codesSettled_ && codes.codes != liveJob_->job().codes && liveJob_->enter(codes))
+        settle({codes_});
+    refresh();
+}
+
+void JobScreen::takeOverAll()
+{
+    if (!liveJob_) return;
+    takeOver();
+    enterInstrument();
+    enterNote();
+    enterRepair();
+    const QString left = repair_->text().trimmed();
+    if (left.isEmpty()) return;
+    if (liveJob_->enter(Note{tr("Repair, its part not named: %1").arg(left).toStdString()})) repair_->clear();
 }
 
 void JobScreen::enterNote()
 {
     if (!liveJob_ || note_->text().trimmed().isEmpty()) return;
-    if (liveJob_->enter(Note{note_->text().trimmed().toStdString()})) note_->clear();
+    const QString typed = note_->text();
+    note_->clear();  // leaving it is told once more while it is being entered
+    if (!liveJob_->enter(Note{typed.trimmed().toStdString()})) note_->setText(typed);
 }
 
 void JobScreen::enterInstrument()
 {
-    if (!liveJob_ || filling_) return;
+    const auto touched = [this](const QLineEdit* edit) { return isTouched(edit); };
+    if (!liveJob_ || filling_ || (!touched(meter_) && !touched(inputResistance_) && !touched(clamp_))) return;
     Instrument instrument = liveJob_->job().evidence.instrument;
+    const auto figure = [&](const QLineEdit* edit, Unit unit, const QString& what, double& into) {
+        if (!touched(edit)) return true;
+        if (edit == clamp_ && edit->text().trimmed().isEmpty()) return into = 0, true;
+        const auto read = parseQuantity(edit->text().toStdString(), unit);
+        if (read && !read->overLimit && read->value > 0) return into = read->value, true;
+        emit said(
+            tr("%1: %2").arg(what, read ? tr("“%1” cannot be one").arg(edit->text()) : text(read.error().message())),
+            true);
+        return false;
+    };
     instrument.name = meter_->text().trimmed().toStdString();
-    const auto input = parseQuantity(inputResistance_->text().toStdString(), Unit::Ohm);
-    const auto clamp = parseQuantity(clamp_->text().toStdString(), Unit::MilliVoltPerAmpere);
-    const bool noClamp = clamp_->text().trimmed().isEmpty();
-    if (input && !input->overLimit && input->value >= 1e3) instrument.inputResistance_ohm = input->value;
-    if (noClamp)
-        instrument.clampScale_mVPerA = 0;
-    else if (clamp && clamp->value > 0)
-        instrument.clampScale_mVPerA = clamp->value;
-    if (!instrument.name.empty() && instrument != liveJob_->job().evidence.instrument)
-        liveJob_->enter(InstrumentChange{instrument});
-    else
-        refresh();
+    if (!figure(inputResistance_, Unit::Ohm, tr("Meter input"), instrument.inputResistance_ohm) ||
+        !figure(clamp_, Unit::MilliVoltPerAmpere, tr("Clamp scale"), instrument.clampScale_mVPerA))
+        return;
+    if (instrument == liveJob_->job().evidence.instrument || liveJob_->enter(InstrumentChange{instrument}))
+        settle({meter_, inputResistance_, clamp_});
+    refresh();
 }
 
 void JobScreen::enterRepair()
 {
     if (!liveJob_ || repair_->text().trimmed().isEmpty()) return;
     const std::string part = repaired_->currentText().trimmed().toStdString();
-    if (liveJob_->map().elementIndex(part) < 0) return repaired_->setFocus();
-    if (liveJob_->enter(Repair{0, {part}, part + ": " + repair_->text().trimmed().toStdString()})) repair_->clear();
+    if (liveJob_->map().elementIndex(part) < 0)
+        return emit said(tr("Which part was mended? Choose it beside what was done."), true);
+    const QString typed = repair_->text();
+    repair_->clear();
+    if (!liveJob_->enter(Repair{0, {part}, part + ": " + typed.trimmed().toStdString()})) repair_->setText(typed);
 }
 
 }  // namespace ilvek::app

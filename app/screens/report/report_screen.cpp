@@ -3,78 +3,22 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
-#include <QMarginsF>
-#include <QPageSize>
-#include <QPainter>
-#include <QPdfWriter>
+#include <QLabel>
 #include <QPrintDialog>
 #include <QPrinter>
 #include <QPushButton>
 #include <QRegularExpression>
-#include <QSaveFile>
 #include <QTextBrowser>
 #include <QTextDocument>
 #include <QVBoxLayout>
 
 #include "base/file.h"
+#include "base/stop.h"
 #include "job/hand_over.h"
 #include "report/report.h"
 #include "theme.h"
-#include "widgets/loop_strip.h"
 
 namespace ilvek::app {
-
-namespace {
-
-constexpr int pictureWidth = 640;
-constexpr int pictureHeight = 300;
-
-// The light theme for as long as this lives: paper is white.
-class OnPaper {
-public:
-    OnPaper() : wasNight_(Theme::current().night)
-    {
-        if (wasNight_) Theme::use(false);
-    }
-    ~OnPaper()
-    {
-        if (wasNight_) Theme::use(true);
-    }
-    OnPaper(const OnPaper&) = delete;
-    OnPaper& operator=(const OnPaper&) = delete;
-
-private:
-    bool wasNight_;
-};
-
-QImage staircaseImage(const LiveJob& liveJob, int terminal)
-{
-    QImage image(pictureWidth * 3, pictureHeight * 3, QImage::Format_RGB32);
-    image.fill(Theme::current().panel);
-    QPainter painter(&image);
-    painter.scale(3, 3);
-    drawLoop(painter, QRectF(0, 0, pictureWidth, pictureHeight), loopPicture(liveJob, terminal));
-    return image;
-}
-
-void fill(QTextDocument& document, const LiveJob& liveJob)
-{
-    const OnPaper paper;
-    const ReportInput input{liveJob.job(), liveJob.assessment(), liveJob.gate(), liveJob.now()};
-    const std::string html = reportHtml(input, [&](int terminal) {
-        const QString name = QStringLiteral("staircase-%1").arg(terminal);
-        document.addResource(QTextDocument::ImageResource, QUrl(name), staircaseImage(liveJob, terminal));
-        return QStringLiteral("<p><img src=\"%1\" width=\"%2\" height=\"%3\"></p>")
-            .arg(name)
-            .arg(pictureWidth)
-            .arg(pictureHeight)
-            .toStdString();
-    });
-    document.setDefaultFont(face(13));
-    document.setHtml(QString::fromStdString(html));
-}
-
-}  // namespace
 
 ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
 {
@@ -82,25 +26,36 @@ ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(12, 10, 12, 12);
     auto* buttons = new QHBoxLayout;
-    const auto button = [&](const char* name, const QString& label, const QString& ending,
-                            Result<void> (ReportScreen::*write)(const QString&) const) {
+    const auto button = [&](const char* name, const QString& label) {
         auto* b = new QPushButton(label, this);
         b->setObjectName(QLatin1String(name));
         b->setMinimumHeight(36);
-        connect(b, &QPushButton::clicked, this, [this, label, ending, write] { ask(label, ending, write); });
+        b->setMinimumWidth(std::max(44, b->fontMetrics().horizontalAdvance(label) + 24));
         buttons->addWidget(b);
+        return b;
     };
-    button("writePdf", tr("Write &PDF …"), QStringLiteral("pdf"), &ReportScreen::writePdf);
-    button("writeHtml", tr("Write &HTML …"), QStringLiteral("html"), &ReportScreen::writeHtml);
-    button("writeCsv", tr("&Readings as CSV …"), QStringLiteral("csv"), &ReportScreen::writeCsv);
-    button("writeHandOver", tr("Hand &over as one file …"), QStringLiteral("ilvek.json"),
-           &ReportScreen::writeHandOverFile);
-    auto* print = new QPushButton(tr("Pr&int …"), this);
-    print->setObjectName(QStringLiteral("print"));
-    print->setMinimumHeight(36);
-    connect(print, &QPushButton::clicked, this, &ReportScreen::print);
-    buttons->addWidget(print);
+    const auto writer = [&](const char* name, const QString& label, const QString& ending, Prepare prepare) {
+        connect(button(name, label), &QPushButton::clicked, this,
+                [this, label, ending, prepare] { ask(label, ending, prepare); });
+    };
+    writer("writePdf", tr("Write &PDF …"), QStringLiteral("pdf"), &ReportScreen::pdf);
+    writer("writeHtml", tr("Write &HTML …"), QStringLiteral("html"), &ReportScreen::html);
+    writer("writeCsv", tr("&Readings as CSV …"), QStringLiteral("csv"), &ReportScreen::csv);
+    writer("writeHandOver", tr("Hand &over as one file …"), QStringLiteral("ilvek.json"), &ReportScreen::handOver);
+    connect(button("print", tr("Pr&int …")), &QPushButton::clicked, this, &ReportScreen::print);
+    stop_ = button("stopWriting", tr("Stop writing"));
+    stop_->hide();
+    connect(stop_, &QPushButton::clicked, this, [this] { *stopped_ = true; });
     buttons->addStretch(1);
+    before_ = button("pageBefore", tr("‹"));
+    page_ = new QLabel(this);
+    page_->setObjectName(QStringLiteral("pageShown"));
+    buttons->addWidget(page_);
+    next_ = button("pageNext", tr("›"));
+    before_->setAccessibleName(tr("Page before"));
+    next_->setAccessibleName(tr("Next page"));
+    connect(before_, &QPushButton::clicked, this, [this] { turnTo(shown_ - 1); });
+    connect(next_, &QPushButton::clicked, this, [this] { turnTo(shown_ + 1); });
     preview_ = new QTextBrowser(this);
     preview_->setObjectName(QStringLiteral("reportPreview"));
     preview_->setAccessibleName(tr("Report"));
@@ -111,11 +66,28 @@ ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
     preview_->setPalette(palette);
     layout->addLayout(buttons);
     layout->addWidget(preview_, 1);
+    pool_.setMaxThreadCount(1);
+    turnTo(0);
+}
+
+ReportScreen::~ReportScreen()
+{
+    stop();
+}
+
+void ReportScreen::stop()
+{
+    *stopped_ = *outdated_ = true;
+    pool_.clear();
+    pool_.waitForDone();
 }
 
 void ReportScreen::setLiveJob(LiveJob* liveJob)
 {
     liveJob_ = liveJob;
+    ++asked_;
+    pages_.clear();
+    turnTo(0);
     if (liveJob_) connect(liveJob_, &LiveJob::changed, this, &ReportScreen::refresh);
     refresh();
 }
@@ -129,32 +101,103 @@ void ReportScreen::showEvent(QShowEvent* event)
 void ReportScreen::refresh()
 {
     if (!liveJob_ || !isVisible()) return;
+    *outdated_ = true;
+    outdated_ = std::make_shared<std::atomic<bool>>(false);
+    const int number = ++asked_;
+    if (pages_.empty()) page_->setText(tr("being made …"));
+    pool_.start([this, number, outdated = outdated_, snapshot = std::make_shared<const ReportSnapshot>(*liveJob_)] {
+        const StopScope scope([outdated] { return !*outdated; });
+        try {
+            auto pages = std::make_shared<std::vector<ReportPage>>(pagesOf(*snapshot));
+            QMetaObject::invokeMethod(this, [this, number, pages] {
+                if (number != asked_) return;
+                pages_ = std::move(*pages);
+                turnTo(std::min(shown_, pages_.size() - 1));
+                emit built();
+            });
+        } catch (const Stopped&) {
+        }
+    });
+}
+
+void ReportScreen::turnTo(std::size_t page)
+{
+    shown_ = page < pages_.size() ? page : 0;
+    before_->setEnabled(shown_ > 0);
+    next_->setEnabled(shown_ + 1 < pages_.size());
+    page_->setText(pages_.empty() ? QString() : tr("Page %1 of %2").arg(shown_ + 1).arg(pages_.size()));
     auto* document = new QTextDocument(preview_);
     document->setDocumentMargin(24);
-    fill(*document, *liveJob_);
+    if (!pages_.empty()) fill(*document, pages_[shown_]);
     preview_->setDocument(document);
+}
+
+std::function<Result<void>()> ReportScreen::pdf(const QString& path) const
+{
+    return
+        [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_), path] { return app::writePdf(*snapshot, path); };
+}
+
+std::function<Result<void>()> ReportScreen::html(const QString& path) const
+{
+    return [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_), path]() -> Result<void> {
+        if (auto allowed = checkOutput(path.toStdString(), {}); !allowed) return allowed;
+        return writeFile(path.toStdString(), reportHtml(snapshot->input()));
+    };
+}
+
+std::function<Result<void>()> ReportScreen::csv(const QString& path) const
+{
+    return [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_), path]() -> Result<void> {
+        if (auto allowed = checkOutput(path.toStdString(), {}); !allowed) return allowed;
+        return writeFile(path.toStdString(), readingsCsv(snapshot->input()));
+    };
+}
+
+std::function<Result<void>()> ReportScreen::handOver(const QString& path) const
+{
+    return [content = liveJob_->journal().content(), job = liveJob_->journal().path(), path] {
+        return exportContent(content, path.toStdString(), {job});
+    };
 }
 
 Result<void> ReportScreen::writePdf(const QString& path) const
 {
-    if (!liveJob_) return fail(path.toStdString(), "no job is open");
-    QSaveFile file(path);
-    if (!file.open(QIODevice::WriteOnly))
-        return fail(path.toStdString(), "cannot be written: " + file.errorString().toStdString());
-    {
-        QPdfWriter writer(&file);
-        writer.setResolution(96);
-        writer.setPageSize(QPageSize(QPageSize::A4));
-        writer.setPageMargins(QMarginsF(15, 15, 15, 15), QPageLayout::Millimeter);
-        writer.setTitle(QString::fromStdString(liveJob_->job().details.title));
-        writer.setCreator(QStringLiteral("Ilvek " ILVEK_VERSION));
-        QTextDocument document;
-        fill(document, *liveJob_);
-        document.setPageSize(QSizeF(writer.width(), writer.height()));
-        document.print(&writer);
-    }
-    if (!file.commit()) return fail(path.toStdString(), "cannot be written: " + file.errorString().toStdString());
-    return {};
+    return liveJob_ ? pdf(path)() : fail(path.toStdString(), "no job is open");
+}
+
+Result<void> ReportScreen::writeHtml(const QString& path) const
+{
+    return liveJob_ ? html(path)() : fail(path.toStdString(), "no job is open");
+}
+
+Result<void> ReportScreen::writeCsv(const QString& path) const
+{
+    return liveJob_ ? csv(path)() : fail(path.toStdString(), "no job is open");
+}
+
+Result<void> ReportScreen::writeHandOverFile(const QString& path) const
+{
+    return liveJob_ ? handOver(path)() : fail(path.toStdString(), "no job is open");
+}
+
+void ReportScreen::writeBehind(const QString& path, std::function<Result<void>()> write)
+{
+    stopped_ = std::make_shared<std::atomic<bool>>(false);
+    stop_->show();
+    emit said(tr("Being written: %1").arg(path), false);
+    pool_.start([this, path, write = std::move(write), stopped = stopped_] {
+        const StopScope scope([stopped] { return !*stopped; });
+        Result<void> done = fail(path.toStdString(), "writing was stopped");
+        try {
+            done = write();
+        } catch (const Stopped&) {
+        }
+        QMetaObject::invokeMethod(this, [this, path, done] {
+            stop_->hide();
+            emit said(done ? tr("Written: %1").arg(path) : QString::fromStdString(done.error().message()), !done);
+        });
+    });
 }
 
 void ReportScreen::print()
@@ -163,34 +206,11 @@ void ReportScreen::print()
     QPrinter printer(QPrinter::HighResolution);
     QPrintDialog dialog(&printer, this);
     if (dialog.exec() != QDialog::Accepted) return;
-    QTextDocument document;
-    fill(document, *liveJob_);
-    document.print(&printer);
-    emit written(tr("Sent to the printer"));
+    app::print(pagesOf(ReportSnapshot(*liveJob_)), printer);
+    emit said(tr("Sent to the printer"), false);
 }
 
-Result<void> ReportScreen::writeHtml(const QString& path) const
-{
-    if (!liveJob_) return fail(path.toStdString(), "no job is open");
-    return writeFile(path.toStdString(),
-                     reportHtml({liveJob_->job(), liveJob_->assessment(), liveJob_->gate(), liveJob_->now()}));
-}
-
-Result<void> ReportScreen::writeCsv(const QString& path) const
-{
-    if (!liveJob_) return fail(path.toStdString(), "no job is open");
-    return writeFile(path.toStdString(),
-                     readingsCsv({liveJob_->job(), liveJob_->assessment(), liveJob_->gate(), liveJob_->now()}));
-}
-
-Result<void> ReportScreen::writeHandOverFile(const QString& path) const
-{
-    if (!liveJob_) return fail(path.toStdString(), "no job is open");
-    return exportJob(liveJob_->journal(), path.toStdString());
-}
-
-void ReportScreen::ask(const QString& title, const QString& ending,
-                       Result<void> (ReportScreen::*write)(const QString&) const)
+void ReportScreen::ask(const QString& title, const QString& ending, Prepare prepare)
 {
     if (!liveJob_) return;
     QString name = QString::fromStdString(liveJob_->job().details.title)
@@ -199,9 +219,7 @@ void ReportScreen::ask(const QString& title, const QString& ending,
     if (name.isEmpty()) name = QStringLiteral("job");
     const QString path = QFileDialog::getSaveFileName(this, title.chopped(2).remove(QLatin1Char('&')),
                                                       QDir::home().filePath(name + QLatin1Char('.') + ending));
-    if (path.isEmpty()) return;
-    const auto done = (this->*write)(path);
-    emit written(done ? tr("Written: %1").arg(path) : QString::fromStdString(done.error().message()));
+    if (!path.isEmpty()) writeBehind(path, (this->*prepare)(path));
 }
 
 }  // namespace ilvek::app

@@ -18,6 +18,7 @@
 #include "machine/map_reader.h"
 #include "machine/schedule_gaps.h"
 #include "theme.h"
+#include "widgets/labels.h"
 
 namespace ilvek::app {
 
@@ -55,6 +56,7 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     summary_->setFont(face(16, QFont::Bold));
     layout->addWidget(summary_);
     rows_ = new QTableWidget;
+    rows_->setTabKeyNavigation(false);
     rows_->setObjectName(QStringLiteral("sheetRows"));
     rows_->setColumnCount(10);
     rows_->setHorizontalHeaderLabels({tr("Cavity"), tr("Circuit"), tr("Role"), tr("Colour"), tr("Fuse"), tr("Relay"),
@@ -76,8 +78,11 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
         const QString path = QFileDialog::getSaveFileName(this, tr("Write a template"),
                                                           QDir::home().filePath(QStringLiteral("pin-sheet.csv")));
         if (path.isEmpty()) return;
-        if (const auto done = writeFile(path.toStdString(), pinSheetTemplate()); !done)
-            summary_->setText(text(done.error().message()));
+        auto done = checkOutput(path.toStdString(), {});
+        if (done) done = writeFile(path.toStdString(), pinSheetTemplate());
+        if (done) return;
+        summary_->setText(text(done.error().message()));
+        setTextColour(summary_, Theme::current().bad);
     });
     connect(buttons_, &QDialogButtonBox::accepted, this, &QDialog::accept);
     connect(buttons_, &QDialogButtonBox::rejected, this, &QDialog::reject);

@@ -44,6 +44,7 @@ StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
         ->setFocus();
     button("openMap", tr("New job from a &map …"), &StartScreen::mapWanted);
     button("openSheet", tr("New job from a &pin sheet (CSV) …"), &StartScreen::sheetWanted);
+    button("openFile", tr("Open a &job, or any file Ilvek reads …"), &StartScreen::fileWanted);
     button("openHandOver", tr("Open a &hand-over file …"), &StartScreen::handOverWanted);
     message_ = new QLabel(this);
     message_->setObjectName(QStringLiteral("startMessage"));

@@ -22,6 +22,7 @@ signals:
     void demoWanted();
     void sheetWanted();
     void jobWanted(const QString& path);
+    void fileWanted();
 
 private:
     QListWidget* jobs_;

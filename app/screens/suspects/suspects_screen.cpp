@@ -288,6 +288,10 @@ void SuspectsScreen::refresh()
                                : tr("%1 of %2 set-ups of the machine are computed; better tests may follow.")
                                      .arg(r->built)
                                      .arg(r->toBuild));
+    if (r && r->leftOut > 0)
+        progress_->setText(tr("%1 Of the many readings %2 that repeat others are not weighed.")
+                               .arg(progress_->text())
+                               .arg(r->leftOut));
     const int tests = r ? static_cast<int>(std::min(r->steps.size(), r->tests.size())) : 0;
     while (cards_->count() < tests) {
         auto* card = new TestCard(this);

@@ -67,6 +67,7 @@ ImportDialog::ImportDialog(const TraceView& view, QWidget* parent) : QDialog(par
     form->addRow(tr("Time between two samples"), interval_);
     layout->addLayout(form);
     table_ = new QTableWidget(0, 8, this);
+    table_->setTabKeyNavigation(false);
     table_->setObjectName(QStringLiteral("importTable"));
     table_->setHorizontalHeaderLabels({tr("Name"), tr("Used as"), tr("Unit"), tr("Clamp, mV/A"), tr("Lead divides by"),
                                        tr("Turned"), tr("Zero"), tr("First figures")});

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "theme.h"
+#include "trace/axis.h"
 #include "widgets/shapes.h"
 
 namespace ilvek::app {
@@ -35,15 +36,6 @@ std::pair<double, double> rangeOf(const TraceView& view, std::size_t channel)
     }
     const double margin = 0.12 * std::max(1e-9, e.high - e.low);
     return {e.low - margin, e.high + margin};
-}
-
-double niceStep(double span, double count)
-{
-    const double rough = span / count, power = std::pow(10.0, std::floor(std::log10(rough)));
-    for (const double m : {1.0, 2.0, 5.0}) {
-        if (m * power >= rough) return m * power;
-    }
-    return 10 * power;
 }
 
 // On an axis: no more digits than its steps need.
@@ -212,7 +204,7 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     const auto y = [&, l = low, h = high](double v) { return lane.bottom() - (v - l) / (h - l) * lane.height(); };
     p.setFont(face(13));
     const double step = niceStep(high - low, std::max(2.0, lane.height() / 26));
-    for (double v = std::ceil(low / step) * step; v <= high; v += step) {
+    for (const double v : ticks(low, high, step)) {
         const double at = std::abs(v) < 1e-9 * step ? 0 : v;
         p.setPen(QPen(t.line, at == 0 ? 1.4 : 0.7));
         p.drawLine(QPointF(lane.left(), y(at)), QPointF(lane.right(), y(at)));
@@ -224,6 +216,7 @@ void TraceLanes::drawLane(QPainter& p, const QRectF& lane, std::size_t channel)
     p.setClipRect(lane);
     if (view_->study && view_->study->main == static_cast<int>(channel)) drawExpected(p, lane, low, high);
     drawCurve(p, lane, channel, low, high);
+    drawGaps(p, lane, channel);
     p.restore();
     if (view_->study && view_->study->main == static_cast<int>(channel)) {
         drawPulses(p, lane, low, high);
@@ -274,6 +267,30 @@ void TraceLanes::drawCurve(QPainter& p, const QRectF& lane, std::size_t channel,
     p.setRenderHint(QPainter::Antialiasing, line.size() < 400);
     p.drawPolyline(line);
     p.setRenderHint(QPainter::Antialiasing, true);
+}
+
+// Where nothing was recorded the curve is hatched over, and a dash stands on top.
+void TraceLanes::drawGaps(QPainter& p, const QRectF& lane, std::size_t channel)
+{
+    const Theme& t = Theme::current();
+    const double interval = view_->recording.interval_s;
+    double drawn = lane.left() - 1;  // many gaps share a pixel
+    for (const Gap& gap : view_->recording.channels[channel].gaps) {
+        const double from = std::max(xAt((static_cast<double>(gap.first) - 0.5) * interval), lane.left());
+        const double to =
+            std::min(std::max(xAt((static_cast<double>(gap.last) - 0.5) * interval), from + 2), lane.right());
+        if (to < std::max(from, drawn + 1)) continue;
+        const QRectF place(from, lane.top(), to - from, lane.height());
+        p.fillRect(place, t.panel);
+        p.fillRect(place, QBrush(t.warn, Qt::BDiagPattern));
+        p.fillRect(QRectF(from, lane.top(), to - from, 4), t.warn);
+        if (place.width() > 110) {
+            p.setFont(face(13));
+            p.setPen(t.ink);
+            p.drawText(place, Qt::AlignCenter, tr("not recorded"));
+        }
+        drawn = to;
+    }
 }
 
 // Which cylinder each pulse is, where one is missing, and what was measured of it once it is looked at closely.
@@ -400,7 +417,7 @@ void TraceLanes::drawTimes(QPainter& p)
     const QRectF area = plot();
     const double step = niceStep(to_s_ - from_s_, std::max(2.0, area.width() / 110));
     p.setFont(face(13));
-    for (double s = std::ceil(from_s_ / step) * step; s <= to_s_; s += step) {
+    for (const double s : ticks(from_s_, to_s_, step)) {
         p.setPen(QPen(t.line, 0.7));
         p.drawLine(QPointF(xAt(s), area.top()), QPointF(xAt(s), area.bottom()));
         p.setPen(t.dim);

@@ -44,6 +44,7 @@ private:
     double xAt(double t_s) const;
     void drawLane(QPainter& p, const QRectF& lane, std::size_t channel);
     void drawCurve(QPainter& p, const QRectF& lane, std::size_t channel, double low, double high);
+    void drawGaps(QPainter& p, const QRectF& lane, std::size_t channel);
     void drawPulses(QPainter& p, const QRectF& lane, double low, double high);
     void drawExpected(QPainter& p, const QRectF& lane, double low, double high);
     void drawEvents(QPainter& p, const QRectF& lane);

@@ -351,7 +351,8 @@ void TracesScreen::keep()
     const QString path = QFileDialog::getSaveFileName(
         this, tr("Keep these pulses as good"), QStringLiteral("known-good.json"), tr("Kept recordings (*.json)"));
     if (path.isEmpty()) return;
-    const auto written = writeFile(path.toStdString(), writeReference(*kept));
+    auto written = checkOutput(path.toStdString(), {view->path.toStdString()});
+    if (written) written = writeFile(path.toStdString(), writeReference(*kept));
     emit said(written ? tr("Kept in %1.").arg(path) : text(written.error().message()), !written);
 }
 

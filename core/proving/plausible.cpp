@@ -1,0 +1,37 @@
+#include "proving/plausible.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace ilvek {
+
+namespace {
+
+constexpr double mostOfSystem = 3;
+constexpr double mostCurrent_A = 3000;
+constexpr double mostResistance_ohm = 1e10;
+
+}  // namespace
+
+bool isPossibleVoltage(const Map& map, double volts)
+{
+    return std::abs(volts) <= mostOfSystem * map.systemVoltage_V;
+}
+
+std::optional<std::string> implausible(const Map& map, const Reading& r)
+{
+    const auto slip = [&](const Quantity& q) {
+        return fmt::format("{:g} {} cannot be on a {:g} V machine: is the decimal sign or the unit right?", q.value,
+                           unitSymbol(q.unit), map.systemVoltage_V);
+    };
+    if (r.measuredCurrent_A && !(std::abs(*r.measuredCurrent_A) <= mostCurrent_A))
+        return slip(amperes(*r.measuredCurrent_A));
+    if (r.found || r.value.overLimit) return std::nullopt;
+    const double v = r.value.value;
+    if (unitAsked(r.test) == Unit::Volt && !isPossibleVoltage(map, v)) return slip(r.value);
+    if (unitAsked(r.test) == Unit::Ohm && !(v <= mostResistance_ohm)) return slip(r.value);
+    return std::nullopt;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,61 @@
+#include "practice/long_job.h"
+
+#include <cmath>
+#include <random>
+
+#include "proving/judge.h"
+#include "proving/step.h"
+#include "reasoning/candidates.h"
+
+namespace ilvek::practice {
+
+namespace {
+
+constexpr std::int64_t begin_ms = 1'750'000'000'000, between_ms = 20'000;
+constexpr int batteryEvery = 6;  // readings
+constexpr double noise_V = 0.01;
+
+double shown(double value)
+{
+    return std::round(value * 100) / 100;
+}
+
+}  // namespace
+
+JobContent longJob(const Map& map, int readings, unsigned seed)
+{
+    std::mt19937 random(seed);
+    std::normal_distribution<double> noise(0, noise_V);
+    std::vector<Step> steps;
+    const School school;
+    for (const Candidate& candidate : candidatesOf(map, school)) {
+        if (candidate.kind == Candidate::Kind::Look) continue;
+        Step step = stepFor(map, school, candidate);
+        if (unitAsked(step.test) == Unit::Volt) steps.push_back(std::move(step));
+    }
+    JobContent content{map.document, {}};
+    std::int64_t time = begin_ms;
+    std::optional<double> battery_V;
+    const auto take = [&](const Step& step) {
+        Reading r = readingOf(step, map, volts(0), {}, time);
+        const auto healthy = healthyReading(map, r);
+        if (!healthy) return false;
+        r.value = volts(shown(*healthy + noise(random)));
+        r.value.resolution = 0.01;
+        if (r.test == TestKind::Battery) battery_V = r.value.value;
+        if (battery_V && r.test != TestKind::Battery) r.battery_V = battery_V, r.batteryAge_s = 20;
+        r.time_ms = 0;
+        content.events.push_back({static_cast<std::int64_t>(content.events.size()) + 1, time, std::move(r)});
+        time += between_ms;
+        return true;
+    };
+    int taken = 0;
+    for (std::size_t at = 0; taken < readings; ++at) {
+        const Step& step = steps[at % steps.size()];
+        if (taken % batteryEvery == 0 && take(batteryStep(map, step.state))) ++taken;
+        taken += taken < readings && take(step) ? 1 : 0;
+    }
+    return content;
+}
+
+}  // namespace ilvek::practice
