@@ -181,16 +181,22 @@ void kills()
     for (const bool import : {true, false}) {
         int failures = 0, whole = 0;
         const int tries = times(100);
+        const fs::path jobs = folder / "jobs";
+        const auto make = [&] {
+            return import ? importJob(folder / "a.json", jobs / "j.ilvek").has_value()
+                          : Journal::create(jobs / "j.ilvek", content).has_value();
+        };
+        fs::create_directories(jobs);
+        const auto begin = Clock::now();
+        (void)make();
+        const double takes_us = 1000 * since_ms(begin);
+        fs::remove_all(jobs);
         for (int n = 0; n < tries; ++n) {
-            const fs::path jobs = folder / "jobs";
             fs::create_directories(jobs);
             const pid_t child = ::fork();
-            if (child == 0)
-                _exit((import ? importJob(folder / "a.json", jobs / "j.ilvek").has_value()
-                              : Journal::create(jobs / "j.ilvek", content).has_value())
-                          ? 0
-                          : 1);
-            ::usleep(static_cast<useconds_t>(n * (import ? 900 : 500)));
+            if (child == 0) _exit(make() ? 0 : 1);
+            // From the beginning to somewhat behind the end.
+            ::usleep(static_cast<useconds_t>(1.6 * takes_us * n / tries));
             ::kill(child, SIGKILL);
             ::waitpid(child, nullptr, 0);
             if (!fs::is_empty(jobs)) {

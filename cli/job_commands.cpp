@@ -7,6 +7,7 @@
 #include "job/salvage.h"
 #include "machine/map_reader.h"
 #include "opened_job.h"
+#include "proving/traps.h"
 
 namespace ilvek::cli {
 
@@ -30,14 +31,20 @@ int jobJudge(const std::string& file, bool json)
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
     if (json) return fmt::print("{}", judgementsJson(opened->input())), Ok;
-    const auto& readings = opened->assessment.evidence.readings;
+    const auto& readings = opened->open.assessment.evidence.readings;
     for (std::size_t i = 0; i < readings.size(); ++i) {
-        const Judgement& j = opened->assessment.judgements[i];
+        const Judgement& j = opened->open.assessment.judgements[i];
         fmt::print("{:>4}  {:<6} {:<22} {:>9}  {}{}\n      {}\n", readings[i].id, readings[i].terminal,
                    testName(readings[i].test), figureOf(readings[i]), j.word,
-                   opened->assessment.stale[i] ? " (stale)" : "", j.arithmetic);
+                   opened->open.assessment.stale[i] ? " (stale)" : "", j.arithmetic);
         for (const Trap& trap : j.traps)
-            fmt::print("      {}: {}\n", trap.id, trap.line);
+            fmt::print("      {}: {}\n", trapName(trap.id), trap.line);
+        const auto list = [](const char* label, const std::vector<std::string>& lines) {
+            for (const std::string& line : lines)
+                fmt::print("      {}: {}\n", label, line);
+        };
+        list("Proves", j.proves);
+        list("Does not prove", j.doesNotProve);
     }
     return Ok;
 }
@@ -69,8 +76,10 @@ int jobGate(const std::string& file, bool json)
 
 int jobReport(const std::string& file, const std::string& out, const std::string& format)
 {
-    const auto opened = openEither(file);
+    auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
+    // The suspects' veto belongs to the gate wherever it is shown.
+    if (format != "csv") weighGate(*opened);
     if (const auto allowed = checkOutput(out, {file}); !allowed) return print({allowed.error()}), CannotWrite;
     const auto written = writeFile(out, format == "csv" ? readingsCsv(opened->input()) : reportHtml(opened->input()));
     if (!written) return print({written.error()}), CannotWrite;
@@ -124,7 +133,7 @@ int jobRescue(const std::string& file, const std::string& out, const std::string
     if (auto journal = Journal::open(file, Access::ReadOnly)) content = journal->content();
     if (!mapFile.empty()) {
         const auto opened = openEither(mapFile);
-        const auto map = opened ? Result<Map, Problems>(opened->job.map) : readMapFile(mapFile);
+        const auto map = opened ? Result<Map, Problems>(opened->open.job.map) : readMapFile(mapFile);
         if (!map) return print(map.error()), BadInput;
         content.mapDocument = map->document;
     }

@@ -2,10 +2,21 @@
 #include <CLI/CLI.hpp>
 
 #include <cstdio>
+#include <system_error>
 
 #include "base/file.h"
 #include "commands.h"
 #include "trace/recorded.h"
+
+namespace {
+
+int answerNotWritten()
+{
+    std::fputs("The answer could not be written: the disk is full, or its reader has gone.\n", stderr);
+    return ilvek::cli::CannotWrite;
+}
+
+}  // namespace
 
 int main(int count, char** arguments)
 {
@@ -232,10 +243,8 @@ int main(int count, char** arguments)
         app.parse(count, arguments);
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? Ok : Usage;
+    } catch (const std::system_error&) {
+        return answerNotWritten();  // by the library that writes it
     }
-    if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0) {
-        std::fputs("The answer could not be written: the disk is full, or its reader has gone.\n", stderr);
-        return CannotWrite;
-    }
-    return exit;
+    return std::fflush(stdout) != 0 || std::ferror(stdout) != 0 ? answerNotWritten() : exit;
 }

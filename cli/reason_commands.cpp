@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
@@ -59,8 +60,8 @@ int jobSuspects(const std::string& file, bool asJson)
 {
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
-    const auto reasoner = reasonerFor(*opened);
-    const Reasoning r = reasoner->reason(standingOf(*opened));
+    const auto reasoner = weighedInFull(opened->open);
+    const Reasoning r = reasoner->reason(opened->open.standing());
     if (asJson) {
         fmt::print("{}\n", json{{"groups", groupsJson(*reasoner, r)},
                                 {"suspects", suspectsJson(*reasoner, r)},
@@ -79,9 +80,13 @@ int jobSuspects(const std::string& file, bool asJson)
     const RankedSuspect& top = r.suspects.front();
     fmt::print("\n{}\n", top.words);
     for (const SuspectReading& x : top.readings) {
-        if (x.isReading)
-            fmt::print("  {:>4}  {:<40} measured {:>9.3f}, predicted {:>9.3f} ± {:.3f}\n", x.id, x.words, x.measured,
-                       x.predicted, x.sigma);
+        if (!x.isReading) continue;
+        // Ohms are weighed in decades and shown as what the meter shows.
+        const auto shown = [&](double value) {
+            return formatQuantity(x.ohms ? ohms(ohmsOf(value)) : x.current ? amperes(value) : volts(value));
+        };
+        fmt::print("  {:>4}  {:<40} measured {:>9}, predicted {:>9}, {:.1f} sigma off\n", x.id, x.words,
+                   shown(x.measured), shown(x.predicted), std::abs(x.z));
     }
     for (const std::int64_t id : r.doubtful)
         fmt::print("Reading {} fits no likely suspect: read it again.\n", id);
@@ -92,8 +97,8 @@ int jobNext(const std::string& file, bool asJson)
 {
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
-    const auto reasoner = reasonerFor(*opened);
-    const Reasoning r = reasoner->reason(standingOf(*opened));
+    const auto reasoner = weighedInFull(opened->open);
+    const Reasoning r = reasoner->reason(opened->open.standing());
     json tests = json::array();
     for (std::size_t i = 0; i < r.steps.size(); ++i) {
         const Step& step = r.steps[i];
@@ -122,13 +127,9 @@ int jobCommonCause(const std::string& file, bool asJson)
 {
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
-    const Job& job = opened->job;
-    std::vector<std::string> codes;
-    for (const Code& code : job.codes)
-        codes.push_back(code.code);
+    const Job& job = opened->open.job;
     Reasoner reasoner(job.map, job.evidence.school, true);
-    const auto causes =
-        commonCauses(reasoner, paperOf(job.map, job.complaint.fails, job.complaint.stillWorks, codes), 10);
+    const auto causes = commonCauses(reasoner, opened->open.paper(), 10);
     json out = json::array();
     for (const CommonCause& cause : causes) {
         const Suspect& s = reasoner.suspects()[static_cast<std::size_t>(cause.suspect)];

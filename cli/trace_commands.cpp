@@ -76,6 +76,24 @@ Result<void> takeComparison(const TraceWishes& w, StudyWishes& out)
     return {};
 }
 
+// "1-10-9-4", or "1342" where no number has two digits.
+Result<std::vector<int>> firingOrder(const std::string& text)
+{
+    constexpr const char* digits = "0123456789";
+    const bool separated = text.find_first_not_of(digits) != std::string::npos;
+    std::vector<int> out;
+    for (std::size_t at = text.find_first_of(digits); at != std::string::npos;) {
+        std::size_t end = separated ? text.find_first_not_of(digits, at) : at + 1;
+        end = std::min(end, text.size());
+        const std::string number = text.substr(at, end - at);
+        if (number.size() > 2 || number == "0" || number == "00")
+            return fail("--order", "“" + number + "” is no cylinder; 1-3-4-2 is an order");
+        out.push_back(std::stoi(number));
+        at = text.find_first_of(digits, end);
+    }
+    return out;
+}
+
 Result<StudyWishes> wishesOf(const TraceWishes& w)
 {
     StudyWishes out;
@@ -86,10 +104,9 @@ Result<StudyWishes> wishesOf(const TraceWishes& w)
     out.bars = above(w.bars, 0), out.teeth = above(w.teeth, 0), out.missing = above(w.missing, -1);
     out.drivenLow = w.drivenLow, out.traffic = w.traffic;
     if (!w.order.empty()) {
-        out.order.cylinders.clear();
-        for (const char c : w.order) {
-            if (c >= '1' && c <= '9') out.order.cylinders.push_back(c - '0');
-        }
+        auto order = firingOrder(w.order);
+        if (!order) return tl::unexpected(order.error());
+        out.order.cylinders = std::move(*order);
     }
     out.order.known = w.known;
     const auto& all = out.order.cylinders;

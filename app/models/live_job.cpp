@@ -95,20 +95,12 @@ void LiveJob::askReasoning()
 {
     if (!worker_) return;
     auto task = std::make_shared<ReasoningTask>();
-    task->map = job_.map;
-    task->assessment = assessment_;
-    std::vector<std::string> codes;
-    for (const Code& code : job_.codes)
-        codes.push_back(code.code);
-    task->paper = paperOf(job_.map, job_.complaint.fails, job_.complaint.stillWorks, codes);
-    task->complaint = !job_.complaint.text.empty() || !task->paper.dead.empty();
-    task->standing.state = std::max(0, job_.map.stateIndex(job_.state));
-    if (const auto last = lastReading()) {
-        for (const std::string& id : last->unplugged) {
-            if (const int c = job_.map.connectorIndex(id); c >= 0) task->standing.unplugged.push_back(c);
-        }
-        task->standing.load = last->load;
-    }
+    task->map = open_.job.map;
+    task->assessment = open_.assessment;
+    task->paper = open_.paper();
+    task->complaint = open_.hasComplaint();
+    task->standing = open_.standing();
+    task->revision = open_.revision;
     emit taskReady(task);
 }
 
@@ -128,8 +120,8 @@ bool LiveJob::takeSuggestion(std::size_t index)
 // Read after what the suspects know of.
 bool LiveJob::isBeingWeighed(const Step& step) const
 {
-    const Reading wanted = readingOf(step, job_.map, {}, {}, 0);
-    const auto& readings = assessment_.evidence.readings;
+    const Reading wanted = readingOf(step, open_.job.map, {}, {}, 0);
+    const auto& readings = open_.assessment.evidence.readings;
     for (std::size_t i = reasoning_->readings; i < readings.size(); ++i) {
         const Reading& r = readings[i];
         if (r.test == wanted.test && r.red == wanted.red && r.black == wanted.black && r.state == wanted.state &&
@@ -168,15 +160,14 @@ void LiveJob::setClock(std::function<std::int64_t()> clock)
 
 Result<void, Problems> LiveJob::recompute()
 {
-    const bool first = job_.map.states.empty();
-    auto job = foldJob(journal_.content(), first ? nullptr : &job_);
-    if (!job) {
-        emit refused(words(job.error()));
-        return tl::unexpected(job.error());
+    const bool first = open_.job.map.states.empty();
+    auto open = OpenJob::of(journal_.content(), first ? nullptr : &open_);
+    if (!open) {
+        emit refused(words(open.error()));
+        return tl::unexpected(open.error());
     }
-    job_ = std::move(*job);
-    assessment_ = assess(job_.map, job_.evidence, first ? nullptr : &assessment_);
-    if (chosen_ >= static_cast<int>(job_.map.terminals.size())) chosen_ = -1;
+    open_ = std::move(*open);
+    if (chosen_ >= static_cast<int>(open_.job.map.terminals.size())) chosen_ = -1;
     planStep();
     askReasoning();
     return {};
@@ -184,46 +175,44 @@ Result<void, Problems> LiveJob::recompute()
 
 void LiveJob::planStep()
 {
-    const Moment moment{now(), job_.state};
-    gate_ = gateOf(job_.map, assessment_, moment);
-    const auto planned = gate_.next;
-    if (reasoning_) weigh(*reasoning_, job_.map.module, gate_);
-    gate_.next =
-        planned;  // a suggestion is taken with its key, so that what stands on the card does not move by itself
-    const int state = job_.map.stateIndex(job_.state);
-    step_ = chosen_ >= 0 ? nextStepFor(job_.map, assessment_, chosen_, moment) : gate_.next;
+    const Moment moment{now(), open_.job.state};
+    gate_ = open_.gate(now(), reasoning_.get());
+    // A suggestion is taken with its key, so that what stands on the card does not move by itself.
+    gate_.next = nextStep(open_.job.map, open_.assessment, moment);
+    const int state = open_.job.map.stateIndex(open_.job.state);
+    step_ = chosen_ >= 0 ? nextStepFor(open_.job.map, open_.assessment, chosen_, moment) : gate_.next;
     const int shown = chosen_ >= 0 ? chosen_ : step_ ? step_->terminal : -1;
     if (demanded_) {
-        const School& school = job_.evidence.school;
-        const bool supply = shown >= 0 && isSupply(job_.map.terminal(shown).role.value_or(Role::Empty));
-        const bool isReturn = shown >= 0 && job_.map.terminal(shown).role == Role::Return;
+        const School& school = open_.job.evidence.school;
+        const bool supply = shown >= 0 && isSupply(open_.job.map.terminal(shown).role.value_or(Role::Empty));
+        const bool isReturn = shown >= 0 && open_.job.map.terminal(shown).role == Role::Return;
         std::optional<Step> wanted;
         switch (*demanded_) {
             case TestKind::Battery:
-                wanted = batteryStep(job_.map, job_.state);
+                wanted = batteryStep(open_.job.map, open_.job.state);
                 break;
             case TestKind::OpenSupply:
-                if (supply) wanted = openStep(job_.map, school, shown, state);
+                if (supply) wanted = openStep(open_.job.map, school, shown, state);
                 break;
             case TestKind::AbsentSupply:
-                if (supply && !job_.map.terminal(shown).absentIn.empty())
-                    wanted = absentStep(job_.map, school, shown, job_.map.terminal(shown).absentIn.front());
+                if (supply && !open_.job.map.terminal(shown).absentIn.empty())
+                    wanted = absentStep(open_.job.map, school, shown, open_.job.map.terminal(shown).absentIn.front());
                 break;
             case TestKind::LoadedSupply:
-                if (supply) wanted = loadStep(job_.map, school, shown, state);
-                if (isReturn) wanted = returnStep(job_.map, school, shown, state);
+                if (supply) wanted = loadStep(open_.job.map, school, shown, state);
+                if (isReturn) wanted = returnStep(open_.job.map, school, shown, state);
                 break;
             case TestKind::GroundSwap:
-                if (supply) wanted = swapStep(job_.map, school, shown, state);
+                if (supply) wanted = swapStep(open_.job.map, school, shown, state);
                 break;
             case TestKind::SegmentWalk:
-                if (supply || isReturn) wanted = walkStepNow(job_.map, assessment_, shown, state);
+                if (supply || isReturn) wanted = walkStepNow(open_.job.map, open_.assessment, shown, state);
                 break;
             case TestKind::Look:
-                if (shown >= 0 && job_.map.terminal(shown).a >= 0) wanted = lookStep(job_.map, shown, state);
+                if (shown >= 0 && open_.job.map.terminal(shown).a >= 0) wanted = lookStep(open_.job.map, shown, state);
                 break;
             case TestKind::FuseCheck:
-                if (supply) wanted = fuseStepNow(job_.map, assessment_, shown, state);
+                if (supply) wanted = fuseStepNow(open_.job.map, open_.assessment, shown, state);
                 break;
             default:
                 break;
@@ -241,27 +230,30 @@ void LiveJob::solveExpected()
     expected_ = suspected_ = {};
     // The set-up of the step; once it is no longer under load, that of the last loaded reading, whose marks are shown.
     std::optional<Reading> shown;
-    if (step_) shown = readingOf(*step_, job_.map, volts(0), {}, 0);
+    if (step_) shown = readingOf(*step_, open_.job.map, volts(0), {}, 0);
     const int terminal = shownTerminal();
-    for (std::size_t i = assessment_.evidence.readings.size();
+    for (std::size_t i = open_.assessment.evidence.readings.size();
          i-- > 0 && terminal >= 0 && (!shown || shown->load.empty());) {
-        const Reading& r = assessment_.evidence.readings[i];
-        if (r.terminal == job_.map.terminal(terminal).id && !r.load.empty() && !assessment_.stale[i]) shown = r;
+        const Reading& r = open_.assessment.evidence.readings[i];
+        if (r.terminal == open_.job.map.terminal(terminal).id && !r.load.empty() && !open_.assessment.stale[i])
+            shown = r;
     }
     if (!shown) {
         shown = Reading{};
-        shown->state = job_.state;
+        shown->state = open_.job.state;
     }
-    auto set = conditionOf(job_.map, *shown);
+    auto set = conditionOf(open_.job.map, *shown);
     if (!set) return;
     Condition condition = std::move(*set);
     // With the battery that was read: its source is lifted by what the map's own battery reads low in this state.
     if (const auto battery = batteryNow()) {
         Condition resting;
         resting.state = condition.state;
-        const auto modelled = operatingPoint(job_.map, resting);
-        const double emf = job_.map.element(job_.map.battery).value("emf");
-        if (modelled) condition.batteryEmf_V = emf + battery->volts - modelled->potential(job_.map.batteryPlus());
+        // As it was read: what was apart then drew nothing from it.
+        if (auto with = conditionOf(open_.job.map, *battery->reading)) resting = std::move(*with);
+        const auto modelled = operatingPoint(open_.job.map, resting);
+        const double emf = open_.job.map.element(open_.job.map.battery).value("emf");
+        if (modelled) condition.batteryEmf_V = emf + battery->volts - modelled->potential(open_.job.map.batteryPlus());
     }
     expected_ = solved(condition, terminal);
     const RankedSuspect* top = reasoning_ && !reasoning_->suspects.empty() ? &reasoning_->suspects.front() : nullptr;
@@ -275,14 +267,14 @@ void LiveJob::solveExpected()
 SolvedLoop LiveJob::solved(const Condition& condition, int terminal) const
 {
     SolvedLoop loop;
-    const auto point = operatingPoint(job_.map, condition);
+    const auto point = operatingPoint(open_.job.map, condition);
     if (!point) return loop;
-    for (int node = 0; node < static_cast<int>(job_.map.nodes.size()); ++node)
+    for (int node = 0; node < static_cast<int>(open_.job.map.nodes.size()); ++node)
         loop.potentials.push_back(point->isFloating(node) ? std::nan("") : point->potential(node));
     if (condition.load)
         loop.current_A = std::abs(point->loadCurrent());
-    else if (terminal >= 0 && job_.map.terminal(terminal).contact >= 0)
-        loop.current_A = std::abs(point->currentThrough(job_.map.terminal(terminal).contact));
+    else if (terminal >= 0 && open_.job.map.terminal(terminal).contact >= 0)
+        loop.current_A = std::abs(point->currentThrough(open_.job.map.terminal(terminal).contact));
     return loop;
 }
 
@@ -291,31 +283,31 @@ int LiveJob::shownTerminal() const
     if (chosen_ >= 0) return chosen_;
     if (step_ && step_->terminal >= 0) return step_->terminal;
     const auto last = lastReading();
-    return last ? job_.map.terminalIndex(last->terminal) : -1;
+    return last ? open_.job.map.terminalIndex(last->terminal) : -1;
 }
 
 Proof LiveJob::proof(int terminal) const
 {
-    return proofOf(job_.map, assessment_, terminal);
+    return proofOf(open_.job.map, open_.assessment, terminal);
 }
 
 std::optional<Reading> LiveJob::lastReading() const
 {
-    if (assessment_.evidence.readings.empty()) return std::nullopt;
-    return assessment_.evidence.readings.back();
+    if (open_.assessment.evidence.readings.empty()) return std::nullopt;
+    return open_.assessment.evidence.readings.back();
 }
 
 const Judgement* LiveJob::lastJudgement() const
 {
-    return assessment_.judgements.empty() ? nullptr : &assessment_.judgements.back();
+    return open_.assessment.judgements.empty() ? nullptr : &open_.assessment.judgements.back();
 }
 
 std::optional<LiveJob::BatteryNow> LiveJob::batteryNow() const
 {
-    const auto& readings = assessment_.evidence.readings;
+    const auto& readings = open_.assessment.evidence.readings;
     for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
-        if (it->test != TestKind::Battery || it->state != job_.state || implausible(job_.map, *it)) continue;
-        BatteryNow battery{std::abs(it->value.value), static_cast<double>(now() - it->time_ms) / 1000.0};
+        if (it->test != TestKind::Battery || it->state != open_.job.state || implausible(open_.job.map, *it)) continue;
+        BatteryNow battery{std::abs(it->value.value), static_cast<double>(now() - it->time_ms) / 1000.0, &*it};
         if (*battery.age_s < 0) battery.age_s.reset();
         return battery;
     }
@@ -342,14 +334,14 @@ bool LiveJob::take(const QString& text)
     if (!value) return refuse(value.error());
     std::optional<double> measuredCurrent_A;
     if (at >= 0) {
-        const double scale = job_.evidence.instrument.clampScale_mVPerA;
+        const double scale = open_.job.evidence.instrument.clampScale_mVPerA;
         const auto current = parseQuantity(typed.mid(at + 1).toStdString(), Unit::Ampere,
                                            scale > 0 ? std::optional(scale) : std::nullopt);
         if (!current) return refuse(current.error());
         if (current->overLimit) return refuse({typed.toStdString(), "OL is no current; choose a larger range"});
         measuredCurrent_A = current->value;
     }
-    Reading reading = readingOf(*step_, job_.map, *value, job_.evidence.instrument, now());
+    Reading reading = readingOf(*step_, open_.job.map, *value, open_.job.evidence.instrument, now());
     reading.measuredCurrent_A = measuredCurrent_A;
     reading.inShutDown = inShutDown;
     if (const auto battery = batteryNow(); battery && reading.test != TestKind::Battery) {
@@ -358,7 +350,7 @@ bool LiveJob::take(const QString& text)
     }
     // The reading says in which state the machine now stands.
     std::vector<EventBody> entries;
-    if (step_->state != job_.state) entries.push_back(StateChange{step_->state});
+    if (step_->state != open_.job.state) entries.push_back(StateChange{step_->state});
     entries.push_back(std::move(reading));
     return enter(std::move(entries));
 }
@@ -370,7 +362,7 @@ bool LiveJob::takeLook(const QString& text)
         emit refused(tr("A look finds 1 as drawn, 2 damaged or loose, 3 another wire, or 4 an empty cavity."));
         return false;
     }
-    Reading reading = readingOf(*step_, job_.map, {}, job_.evidence.instrument, now());
+    Reading reading = readingOf(*step_, open_.job.map, {}, open_.job.evidence.instrument, now());
     reading.found = found;
     return enter(std::move(reading));
 }
@@ -447,15 +439,15 @@ void LiveJob::changeLoad()
         emit refused(tr("This step has no load to change."));
         return;
     }
-    const auto loads = loadCatalogue(job_.map.systemVoltage_V);
+    const auto loads = loadCatalogue(open_.job.map.systemVoltage_V);
     std::size_t at = 0;
     while (at < loads.size() && loads[at].id != step_->load)
         ++at;
     for (std::size_t n = 1; n <= loads.size(); ++n) {
         const SubstituteLoad& next = loads[(at + n) % loads.size()];
-        const auto warnings = loadWarnings(job_.map, next, step_->terminal);
+        const auto warnings = loadWarnings(open_.job.map, next, step_->terminal);
         if (std::any_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; })) continue;
-        School school = job_.evidence.school;
+        School school = open_.job.evidence.school;
         school.load = next.id;
         enter(SchoolChange{school});
         return;

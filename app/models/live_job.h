@@ -13,7 +13,7 @@
 #include "job/job.h"
 #include "job/journal.h"
 #include "models/reasoning_worker.h"
-#include "reasoning/gate.h"
+#include "open_job/open_job.h"
 
 namespace ilvek::app {
 
@@ -31,10 +31,10 @@ public:
     // Takes the journal over. ERRORS: its map cannot be read.
     static Result<std::unique_ptr<LiveJob>, Problems> make(Journal journal);
 
-    const Map& map() const { return job_.map; }
-    const Job& job() const { return job_; }
+    const Map& map() const { return open_.job.map; }
+    const Job& job() const { return open_.job; }
     const Journal& journal() const { return journal_; }
-    const Assessment& assessment() const { return assessment_; }
+    const Assessment& assessment() const { return open_.assessment; }
     const Gate& gate() const { return gate_; }
     const std::optional<Step>& step() const { return step_; }
     // What the suspects are now; nullptr until the reasoning has answered for the first time.
@@ -57,7 +57,8 @@ public:
     const Judgement* lastJudgement() const;
     struct BatteryNow {
         double volts = 0;
-        std::optional<double> age_s;  // not known where the clock was set back since
+        std::optional<double> age_s;       // not known where the clock was set back since
+        const Reading* reading = nullptr;  // stays until the next entry
     };
     // Battery reading last taken; nullopt when none.
     std::optional<BatteryNow> batteryNow() const;
@@ -80,7 +81,7 @@ public:
     void choose(int terminal);   // the next step of one terminal
     void demand(TestKind test);  // a test on the shown terminal, wanted or not by the plan
     void changeLoad();           // the next load of the catalogue for the shown step
-    QString stateId() const { return QString::fromStdString(job_.state); }
+    QString stateId() const { return QString::fromStdString(open_.job.state); }
 
     // The clock, replaceable in tests. Milliseconds since 1970 UTC; while a job is open it only goes forward, whatever
     // is done to the computer's clock.
@@ -112,8 +113,7 @@ private:
     SharedReasoning reasoning_;
     std::optional<Step> suggested_;
     Journal journal_;
-    Job job_;
-    Assessment assessment_;
+    OpenJob open_;
     Gate gate_;
     std::optional<Step> step_;
     SolvedLoop expected_, suspected_;

@@ -18,6 +18,7 @@ struct ReasoningTask {
     Paper paper;
     Standing standing;
     bool complaint = false;
+    std::int64_t revision = 0;  // of the job
 };
 
 using SharedTask = std::shared_ptr<const ReasoningTask>;
@@ -48,7 +49,8 @@ private:
     SharedTask task_;
     std::unique_ptr<Reasoner> reasoner_;
     std::string document_;
-    bool mated_ = false, signalFirst_ = false;
+    School school_;
+    bool complaint_ = false;
     bool building_ = false;
     bool counted_ = true;  // every reading has its predictions
 };

@@ -5,6 +5,7 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
+#include "proving/traps.h"
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
@@ -56,7 +57,8 @@ void ReadingDock::setTexts(const Judgement& judgement)
     QString doubts = joined(judgement.doesNotProve);
     if (!doubts.isEmpty()) doubts = tr("Does not prove: %1").arg(doubts);
     for (const Trap& trap : judgement.traps)
-        doubts += (doubts.isEmpty() ? QString() : QStringLiteral("\n")) + unbroken(trap.id + ": " + trap.line);
+        doubts += (doubts.isEmpty() ? QString() : QStringLiteral("\n")) +
+                  unbroken(std::string(trapName(trap.id)) + ": " + trap.line);
     doubts_->setText(doubts);
     setTextColour(doubts_, Theme::current().warn);
 }

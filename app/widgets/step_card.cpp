@@ -133,7 +133,7 @@ void StepCard::showNothingToRead(const LiveJob& liveJob)
         lines_[1]->setText(tr("Look for the cause behind the cause: water, heat, a spread terminal, an old repair"));
         lines_[2]->setText(tr("Enter the repair on the Job screen (F2): the readings before it become stale"));
         expectation_->setText(
-            tr("Then the same tests again under the same load: a repair that is not proven is no repair (T22). Other "
+            tr("Then the same tests again under the same load: a repair that is not proven is no repair. Other "
                "terminals can be chosen in the ledger."));
         return;
     }
@@ -185,7 +185,7 @@ void StepCard::show(const LiveJob& liveJob)
         for (std::size_t i = 0; i < step->alsoUnplugged.size() && i < 3; ++i)
             some << QString::fromStdString(step->alsoUnplugged[i]);
         const auto more = static_cast<int>(step->alsoUnplugged.size()) - 3;
-        cautions << tr("Apart, these are dead too (T16): %1%2.")
+        cautions << tr("Apart, these are dead too: %1%2.")
                         .arg(some.join(QStringLiteral(", ")), more > 0 ? tr(" and %1 more").arg(more) : QString());
     }
     caution_->setText(cautions.isEmpty() ? QString() : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));

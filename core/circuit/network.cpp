@@ -248,8 +248,14 @@ void Network::connect(const Condition& condition)
             t.asFound == AsFound::Empty)
             open(t.contact);
     }
-    for (const int element : condition.removed)
-        open(element);
+    // What is pulled out takes all of itself along: a relay its contact and its coil.
+    for (const int element : condition.removed) {
+        for (std::size_t i = static_cast<std::size_t>(first_[static_cast<std::size_t>(element)]);
+             i < devices_.size() && devices_[i].element == element; ++i) {
+            devices_[i].on = false;
+            devices_[i].forcedOff = true;
+        }
+    }
     if (condition.batteryEmf_V)
         devices_[static_cast<std::size_t>(first_[static_cast<std::size_t>(map_->battery)])].values[0] =
             *condition.batteryEmf_V;

@@ -120,19 +120,25 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading)
     return false;
 }
 
-std::optional<double> batteryOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading)
+const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading)
 {
-    std::optional<double> best;
+    const Reading* best = nullptr;
     double bestAge_s = rules::batteryFreshFor_s;
     for (const Reading& other : evidence.readings) {
         if (other.test != TestKind::Battery || other.state != reading.state || other.value.overLimit) continue;
         if (implausible(map, other)) continue;
         const double age_s = std::abs(static_cast<double>(other.time_ms - reading.time_ms)) / 1000.0;
         if (age_s > bestAge_s) continue;
-        best = std::abs(other.value.value);
+        best = &other;
         bestAge_s = age_s;
     }
     return best;
+}
+
+std::optional<double> batteryOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading)
+{
+    const Reading* battery = batteryReadingOfTheMinute(map, evidence, reading);
+    return battery ? std::optional(std::abs(battery->value.value)) : std::nullopt;
 }
 
 bool isFailure(Verdict verdict)

@@ -62,7 +62,9 @@ std::optional<Condition> conditionOf(const Map& map, const Reading& reading);
 // Whether a repair or a change of the map came after the reading and touches what it read.
 bool isStale(const Map& map, const Evidence& evidence, const Reading& reading);
 
-// Battery voltage that a reading may be compared with: read within the same minute in the same state; nullopt if none.
+// The battery reading that a reading may be compared with: of the same minute in the same state; nullptr if none.
+const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading);
+// Its voltage.
 std::optional<double> batteryOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading);
 
 bool isFailure(Verdict verdict);

@@ -124,7 +124,7 @@ void decide(const LoopFigures& f, Judgement& j)
     j.word = "Proven under load";
     j.proves.push_back("Feed and return of this terminal carry the current together.");
     j.doesNotProve.push_back("How they behave hot, wet or moving; siblings on the same fuse stay unproven until read.");
-    j.traps.push_back({"T21", fmt::format("Sound at {}, {} of the circuit's own current; that is what was tried.",
+    j.traps.push_back({"T21", fmt::format("{} flowed, {} of the circuit's own current; that is what was tried.",
                                           amps(f.current), formatShare(share))});
 }
 

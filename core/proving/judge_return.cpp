@@ -15,7 +15,7 @@ Judgement noCurrent(const JudgeContext& c)
     j.verdict = Verdict::NoEvidence;
     j.word = "No current, no proof";
     j.arithmetic = volts2(c.value_V) + " with no current flowing: 0 A through any resistance is 0 V.";
-    j.doesNotProve.push_back("Nothing about this return: a single strand reads the same.");
+    j.doesNotProve.push_back("That this return carries any current: a single strand reads the same.");
     j.traps.push_back({"T1",
                        "A drop without a current is no evidence. Put a load from battery plus onto this return, or "
                        "give the current that flowed."});
@@ -124,7 +124,7 @@ Judgement judgeReturnDrop(const JudgeContext& c)
         j.word = "Proven under load";
         j.proves.push_back("This return carries current to battery minus.");
         j.doesNotProve.push_back("How it behaves hot, wet or moving.");
-        j.traps.push_back({"T21", fmt::format("Sound at {}; that is what was tried.", amps(current))});
+        j.traps.push_back({"T21", fmt::format("{} flowed; that is what was tried.", amps(current))});
         addSiblings(c, j);
     }
     return j;

@@ -60,7 +60,7 @@ std::vector<LoadWarning> loadWarnings(const Map& map, const SubstituteLoad& load
     const double own = t.current_A.value_or(0.0);
     if (own > 0 && load.ratedCurrent_A < rules::leastShareOfCurrent * own) {
         out.push_back(
-            {false, fmt::format("{} tries only {} of the circuit's {}: a pass would prove nothing (T6).", load.name,
+            {false, fmt::format("{} tries only {} of the circuit's {}: a pass would prove nothing.", load.name,
                                 formatShare(load.ratedCurrent_A / own), formatQuantity(amperes(own)))});
     }
     if (own > 0 && load.ratedCurrent_A > 1.5 * own) {

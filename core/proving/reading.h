@@ -131,6 +131,7 @@ struct School {
     bool mated = false;  // back-probed with the module as load, instead of unmated with a substitute load
     bool signalFirst = false;
     std::string load;  // preferred load; empty: recommended per circuit
+    bool operator==(const School&) const = default;
 };
 
 // All that the journal holds for judging, withdrawn entries left out, in the order of the journal.

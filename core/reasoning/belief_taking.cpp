@@ -237,10 +237,8 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     // Ohms where the sound circuit is live are no figure of anything.
     if (!column || std::isnan(column->value[0])) return false;
     Row row;
-    Condition bare;
-    bare.state = o.setup.state;
     row.column = column;
-    if (o.battery_V) row.battery = table.find(bare, o.batteryProbe);
+    if (o.battery_V) row.battery = table.find(o.batterySetup, o.batteryProbe);
     row.scale = scaleOf(row, o);
     share(row, o);
     readAsSound(row, o);

@@ -318,4 +318,15 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
     if (gate.next && !r.steps.empty() && r.conclusion.kind == Kind::Open) gate.next = r.steps.front();
 }
 
+Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment, const Suspicion& suspicion)
+{
+    Gate gate = gateOf(map, assessment, moment);
+    if (suspicion.reasoning) weigh(*suspicion.reasoning, map.module, gate);
+    if (gate.outcome != Outcome::MayBeCondemned || suspicion.weighedAll) return gate;
+    gate.outcome = Outcome::NotProven;
+    gate.grade.clear();
+    gate.sentence = "Not yet. Not every entry is weighed by the suspects; in a moment it is.";
+    return gate;
+}
+
 }  // namespace ilvek

@@ -49,6 +49,7 @@ struct GateCheck {
 };
 const std::vector<GateCheck>& gateChecks();
 
+// By the proofs alone.
 Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment);
 
 // What the suspects add to it (W30): the module may be condemned only when whatever outside it still explains the
@@ -59,5 +60,13 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment);
 struct Reasoning;
 constexpr double outsideAtMost = 0.02;
 void weigh(const Reasoning& reasoning, const std::string& module, Gate& gate);
+
+// What the suspects say so far, and whether they have weighed every entry of the journal in full.
+struct Suspicion {
+    const Reasoning* reasoning = nullptr;  // they have not answered yet
+    bool weighedAll = false;
+};
+// The whole gate. While an entry is not weighed the module may not be condemned, whatever else is earned.
+Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment, const Suspicion& suspicion);
 
 }  // namespace ilvek

@@ -121,7 +121,7 @@ void traceSeen(const Map& map, const TraceSeen& t, std::vector<Observation>& out
     o.id = t.id;
     o.battery_V = t.supply_V;
     o.batteryProbe = batteryProbeOf(map);
-    o.setup.state = state;
+    o.setup.state = o.batterySetup.state = state;
     const auto seen = [&](bool on, const Probe& probe, double value, double sigma, std::string words) {
         o.setup.commands[drive] = on ? 1 : 0;
         o.probe = probe, o.value = value, o.sigma = sigma, o.words = std::move(words);
@@ -195,6 +195,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         o.id = r.id;
         o.words = fmt::format("{}, {}", r.terminal.empty() ? map.nodeWords(red) : r.terminal, testName(r.test));
         o.setup = *setup;
+        o.batterySetup.state = setup->state;  // with everything mated and no load on, where nothing else is known
         o.probe = {red, black, r.instrument.inputResistance_ohm, -1};
         o.value = r.value.value;
         o.sigma = sigmaOf(r.instrument, r.value);
@@ -211,7 +212,9 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
             o.probe = batteryProbeOf(map);
             o.words = "battery, " + map.state(setup->state).name;
         } else {
-            o.battery_V = batteryOfTheMinute(map, a.evidence, r);
+            const Reading* taken = batteryReadingOfTheMinute(map, a.evidence, r);
+            if (taken) o.battery_V = std::abs(taken->value.value);
+            if (const auto with = taken ? conditionOf(map, *taken) : std::nullopt) o.batterySetup = *with;
             if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
         }
         o.batteryProbe = batteryProbeOf(map);
@@ -239,10 +242,7 @@ std::vector<Wanted> wantedBy(const Map& map, const std::vector<Observation>& obs
             continue;
         }
         want(o.setup, o.probe);
-        // The battery is read with everything mated and no load on.
-        Condition bare;
-        bare.state = o.setup.state;
-        want(bare, batteryProbeOf(map));
+        want(o.batterySetup, batteryProbeOf(map));
     }
     return wanted;
 }

@@ -36,6 +36,7 @@ struct Observation {
     double gain = 0;   // what the instrument's scale may be off by, one sigma; the same share in all of its readings
     std::optional<double> battery_V;
     Probe batteryProbe;
+    Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it
     // Functions and codes:
     std::vector<Need> needs;
     // Looks:
@@ -43,7 +44,8 @@ struct Observation {
     Found found = Found::AsDrawn;
     bool operator==(const Observation& other) const
     {
-        return kind == other.kind && id == other.id && words == other.words;
+        return kind == other.kind && id == other.id && words == other.words && value == other.value &&
+               battery_V == other.battery_V && batterySetup == other.batterySetup;
     }
 };
 

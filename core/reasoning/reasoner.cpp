@@ -98,14 +98,16 @@ void Reasoner::forget(bool complaint)
         suspects_[i].prior = priors[i].prior;
     observations_.clear();
     counted_ = 0;
+    weighed_ = -1;
     waiting_ = false;
     refined_ = true;
     hunted_.clear();
     restart();
 }
 
-bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::size_t mostSetups)
+bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::int64_t revision, std::size_t mostSetups)
 {
+    revision_ = revision;
     std::set<std::int64_t> failures;
     for (std::size_t i = 0; i < assessment.judgements.size(); ++i) {
         if (isFailure(assessment.judgements[i].verdict)) failures.insert(assessment.evidence.readings[i].id);
@@ -129,17 +131,19 @@ bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::si
     refined_ = refined_ && continues && known == now.size();
     observations_ = now;
     if (!waiting_) counted_ = assessment.evidence.readings.size();
+    if (!waiting_ && refined_) weighed_ = revision_;
     return !waiting_;
 }
 
 bool Reasoner::refine()
 {
-    if (refined_) return true;
     if (waiting_) return false;
+    if (refined_) return true;
     refined_ = refinement_.refine(map_, *belief_);
     if (refined_ && observations_.size() >= furtherAt_ + furtherEvery && addFurther())
         refined_ = refinement_.refine(map_, *belief_);
     if (refined_) addHunts();
+    if (refined_) weighed_ = revision_;
     return refined_;
 }
 
@@ -219,6 +223,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.toBuild = setups_.size();
     r.readings = counted_;
     r.leftOut = leftOut_;
+    r.revision = weighed_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();

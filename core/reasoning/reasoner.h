@@ -48,6 +48,7 @@ struct Reasoning {
     std::vector<std::int64_t> doubtful;  // readings that the best suspect cannot explain: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
     std::size_t readings = 0;            // of the evidence, as of when all of it was last counted
+    std::int64_t revision = -1;          // of the job, when all of it was last weighed in full; -1: not yet
     std::size_t leftOut = 0;             // of so many that those that say least are not weighed, see condense.h
 };
 
@@ -60,8 +61,10 @@ public:
 
     // Takes the evidence as it stands now. What was taken before and is still the same is kept. Set-ups that the
     // readings need and that are not in the table are computed at once, but no more than `mostSetups` of them; what is
-    // left waits for the next call. True when all is counted.
-    bool observe(const Assessment& assessment, const Paper& paper, std::size_t mostSetups = SIZE_MAX);
+    // left waits for the next call. True when all is counted. `revision`: of the job, handed back with what is reasoned
+    // once all of it is weighed in full.
+    bool observe(const Assessment& assessment, const Paper& paper, std::int64_t revision = 0,
+                 std::size_t mostSetups = SIZE_MAX);
 
     // Computes what lies between the severities of the suspects that matter, and looks for two faults at once, and for
     // a wire that ends elsewhere, where no single one explains the readings. Takes a tenth of a second or two after a
@@ -111,9 +114,10 @@ private:
     std::unique_ptr<Belief> belief_;
     std::vector<Observation> observations_;
     std::size_t leftOut_ = 0;
-    std::size_t counted_ = 0;  // readings of the evidence when all of it was last counted
-    bool waiting_ = false;     // some observations have no prediction yet
-    bool refined_ = true;      // what was taken last is weighed in full
+    std::int64_t revision_ = 0, weighed_ = -1;  // that is being weighed; the last that was in full
+    std::size_t counted_ = 0;                   // readings of the evidence when all of it was last counted
+    bool waiting_ = false;                      // some observations have no prediction yet
+    bool refined_ = true;                       // what was taken last is weighed in full
     Refinement refinement_;
     std::set<int> hunted_;       // suspects whose own tests are among the candidates
     std::size_t furtherAt_ = 0;  // observations when further suspects were last looked for

@@ -59,27 +59,35 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
         list.front().severities = {{}};
         for (const int s : lacking)
             list.push_back(belief.dense(s, known_[s].severities));
-        // All that was seen in this set-up, and the battery's posts under the same faults with everything mated.
+        // All that was seen in this set-up, and the battery's posts under the same faults as they were read.
         std::vector<std::size_t> same;
         std::vector<Probe> probes;
-        bool withBattery = false;
         for (std::size_t i = o; i < taken.size(); ++i) {
             if (taken[i].kind == Observation::Kind::Look || !(taken[i].setup == taken[o].setup)) continue;
             same.push_back(i);
-            withBattery = withBattery || taken[i].battery_V;
             for (const Probe& probe : probesOf(taken[i])) {
                 if (std::find(probes.begin(), probes.end(), probe) == probes.end()) probes.push_back(probe);
             }
         }
-        Condition bare;
-        bare.state = taken[o].setup.state;
         const Prediction* seen = computed(map, list, taken[o].setup, probes);
-        const Prediction* battery = withBattery ? computed(map, list, bare, {batteryProbeOf(map)}) : nullptr;
-        if (!seen || (withBattery && !battery)) return false;
+        if (!seen) return false;
+        std::vector<const Prediction*> batteries;
+        const auto batteryFor = [&](const Observation& observation) -> const Prediction* {
+            for (const Prediction* known : batteries) {
+                if (known->setup == observation.batterySetup) return known;
+            }
+            const Prediction* battery = computed(map, list, observation.batterySetup, {batteryProbeOf(map)});
+            if (battery) batteries.push_back(battery);
+            return battery;
+        };
+        for (const std::size_t i : same) {
+            if (taken[i].battery_V && !batteryFor(taken[i])) return false;
+        }
         const std::vector<int> first = firstCases(list);
         for (std::size_t n = 0; n < lacking.size(); ++n) {
             for (const std::size_t i : same) {
                 Belief::Exact& exact = known_[lacking[n]].exact[i];
+                const Prediction* battery = taken[i].battery_V ? batteryFor(taken[i]) : nullptr;
                 exact = {{}, battery ? &battery->columns.front() : nullptr, static_cast<std::size_t>(first[n + 1])};
                 for (const Probe& probe : probesOf(taken[i]))
                     exact.columns.push_back(seen->find(probe));

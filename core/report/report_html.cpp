@@ -1,8 +1,10 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <ctime>
 
 #include "base/stop.h"
+#include "proving/traps.h"
 #include "report/report.h"
 
 namespace ilvek {
@@ -61,9 +63,13 @@ std::string list(std::string_view label, const std::vector<std::string>& items)
 
 std::string readableTime(std::int64_t time_ms)
 {
-    std::string text = writeTime(time_ms).substr(0, 19);
-    text[10] = ' ';
-    return text + " UTC";
+    // As the clock on the wall showed it, with its zone; files keep UTC.
+    const auto seconds = static_cast<std::time_t>(time_ms / 1000);
+    std::tm local{};
+    ::localtime_r(&seconds, &local);
+    char text[64];
+    const std::size_t length = std::strftime(text, sizeof text, "%Y-%m-%d %H:%M:%S %Z", &local);
+    return std::string(text, length);
 }
 
 std::string jobPart(const Job& job)
@@ -125,7 +131,7 @@ std::string readingRow(const Map& map, const Reading& r, const Judgement& j, boo
     if (!j.doesNotProve.empty())
         detail += fmt::format("<br>Does not prove: {}", e(fmt::format("{}", fmt::join(j.doesNotProve, " "))));
     for (const Trap& trap : j.traps)
-        detail += fmt::format("<br>{}: {}", e(trap.id), e(trap.line));
+        detail += fmt::format("<br>{}: {}", e(trapName(trap.id)), e(trap.line));
     const int state = map.stateIndex(r.state);
     const std::string battery = r.battery_V ? formatQuantity(volts(*r.battery_V)) : "–";
     return fmt::format(

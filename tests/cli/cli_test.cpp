@@ -143,10 +143,24 @@ TEST(Cli, JudgesGatesReportsExportsAndImports)
     EXPECT_EQ(nlohmann::json::parse(run("job gate --json " + job).out)["outcome"], "not proven");
     EXPECT_EQ(run("job report " + job + " " + (folder / "r.html").string()).exit, 0);
     EXPECT_THAT(readFile(folder / "r.html").value_or(""), HasSubstr("<!DOCTYPE html>"));
+    // The suspects have their say in both: what is still possible stands in the report as the gate says it.
+    const auto said = nlohmann::json::parse(run("job gate --json " + job).out);
+    const std::string alternative = said["alternative"];
+    EXPECT_THAT(readFile(folder / "r.html").value_or(""), HasSubstr(alternative.substr(0, alternative.find(" ("))));
     EXPECT_EQ(run("job report --format csv " + job + " " + (folder / "r.csv").string()).exit, 0);
     EXPECT_EQ(run("job report " + job + " /no/such/place.html").exit, 3);
     EXPECT_EQ(run("job export " + job + " " + (folder / "again.json").string()).exit, 0);
     EXPECT_EQ(run("job judge --json " + (folder / "again.json").string()).out, run("job judge --json " + job).out);
+}
+
+TEST(Cli, AFiringOrderMayHaveMoreThanNineCylinders)
+{
+    const std::string file = source("data/traces/injectors-sound.csv");
+    EXPECT_EQ(run("trace measure " + file + " --order 1342").out,
+              run("trace measure " + file + " --order 1-3-4-2").out);
+    EXPECT_EQ(run("trace measure " + file + " --order 1-10-9-4-3-6-5-8-7-2 --known 10").exit, 0);
+    EXPECT_THAT(run("trace measure " + file + " --order 1-3-4-2 --known 10").out, HasSubstr("not in the firing order"));
+    EXPECT_EQ(run("trace measure " + file + " --order 1-342").exit, 2) << "a number of three digits is no cylinder";
 }
 
 TEST(Cli, PredictsAReadingInACondition)

@@ -158,6 +158,7 @@ TEST_F(PlainBayes, TheInstrumentsScaleCancelsWhereAReadingFollowsTheBattery)
     for (Seen& s : seen) {
         s.o.gain = 0.004 * s.o.value;
         s.o.battery_V = battery.o.value;
+        s.o.batterySetup.state = s.o.setup.state;
         s.o.batteryProbe = posts;
     }
     battery.o.gain = 0.004 * battery.o.value;

@@ -1,4 +1,5 @@
 #include "reasoning/gate.h"
+#include "reasoning/reasoner.h"
 
 #include <gmock/gmock.h>
 
@@ -69,6 +70,25 @@ TEST(Gate, LetsTheModuleBeCondemnedOnlyWhenEverythingIsEarned)
     EXPECT_EQ(gate.outcome, Outcome::MayBeCondemned) << gate.sentence;
     EXPECT_EQ(gate.grade, "by elimination");
     EXPECT_FALSE(gate.alternative.empty()) << "the best remaining alternative is always shown";
+}
+
+// Whatever is proven: while an entry is not weighed by the suspects the module is not free to be condemned.
+TEST(Gate, WaitsUntilTheSuspectsHaveWeighedEveryEntry)
+{
+    Bench bench(test::smallMap());
+    for (const auto& entry : everything())
+        entry(bench);
+    const Reasoning older;
+    const auto with = [&](const Suspicion& suspicion) {
+        return gateOf(test::smallMap(), bench.assessed(), {bench.now(), "key-on"}, suspicion);
+    };
+    for (const Suspicion& pending : {Suspicion{nullptr, false}, Suspicion{&older, false}}) {
+        const Gate gate = with(pending);
+        EXPECT_EQ(gate.outcome, Outcome::NotProven);
+        EXPECT_NE(gate.sentence.find("weighed"), std::string::npos) << gate.sentence;
+        EXPECT_TRUE(gate.grade.empty());
+    }
+    EXPECT_EQ(with({&older, true}).outcome, Outcome::MayBeCondemned);
 }
 
 TEST(Gate, AnySingleThingMissingForbidsIt)

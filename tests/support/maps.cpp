@@ -1,5 +1,8 @@
 #include "support/maps.h"
 
+#include "machine/pin_sheet.h"
+#include "machine/sheet_map.h"
+
 #include <algorithm>
 #include <cstdlib>
 
@@ -80,6 +83,24 @@ Result<Map, Problems> smallMapWithFuse(const std::string& more)
     const std::string fuse = R"("id":"F1","kind":"fuse")";
     text.insert(text.find(fuse) + fuse.size(), "," + more);
     return readMap(text, "small");
+}
+
+const Map& hauler()
+{
+    static const Map map = [] {
+        const auto sheet = readPinSheet(sourceText("data/sheets/hauler-24v.csv"), "hauler-24v.csv");
+        NewMachine machine;
+        machine.systemVoltage_V = 24;
+        machine.module = "BHC-2";
+        const auto document = sheet ? mapFromSheet(sheet->rows, machine) : Result<std::string, Problems>();
+        auto read = document ? readMap(*document, "hauler") : Result<Map, Problems>(tl::unexpected(Problems{}));
+        if (!read) {
+            ADD_FAILURE() << "the hauler's sheet gives no map";
+            std::abort();
+        }
+        return std::move(*read);
+    }();
+    return map;
 }
 
 const Map& smallMap()

@@ -21,6 +21,8 @@ const Map& pt9();
 // return M-4; battery 12 V with 10 mΩ, fuse F1, inline connector X cavity 1 in the feed, ground point G.
 std::string smallMapText();
 const Map& smallMap();
+// The shipped pin sheet of a 24 V hauler as a map: another kind of machine, most of its figures assumed.
+const Map& hauler();
 // The same with more said of its fuse F1, as "weakness":10.
 Result<Map, Problems> smallMapWithFuse(const std::string& more);
 

@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QComboBox>
+#include <QDateTime>
 #include <QFormLayout>
 #include <QGroupBox>
 #include <QHeaderView>
@@ -368,8 +369,8 @@ void JobScreen::fillJournal()
     const auto look = [&](QListWidgetItem* item, const Event& event) {
         const bool withdrawn = job.withdrawn.contains(event.id);
         item->setText(tr("%1  %2%3")
-                          .arg(text(writeTime(event.time_ms)).mid(11, 5), text(entryWords(event)).left(400),
-                               withdrawn ? tr("  (withdrawn)") : QString()));
+                          .arg(QDateTime::fromMSecsSinceEpoch(event.time_ms).toString(QStringLiteral("hh:mm")),
+                               text(entryWords(event)).left(400), withdrawn ? tr("  (withdrawn)") : QString()));
         QFont font = face(14);
         font.setStrikeOut(withdrawn);
         item->setFont(font);

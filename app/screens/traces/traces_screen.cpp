@@ -225,6 +225,13 @@ void TracesScreen::setLiveJob(LiveJob* liveJob)
     liveJob_ = liveJob;
     map_ = liveJob ? std::make_shared<const Map>(liveJob->map()) : nullptr;
     fillParts();
+    if (!liveJob_) return;
+    // A correction makes another map of it.
+    connect(liveJob_, &LiveJob::changed, this, [this] {
+        if (map_->document == liveJob_->map().document) return;
+        map_ = std::make_shared<const Map>(liveJob_->map());
+        fillParts();
+    });
 }
 
 void TracesScreen::ask()

@@ -1,0 +1,62 @@
+#include "open_job/open_job.h"
+
+#include <algorithm>
+
+namespace ilvek {
+
+Result<OpenJob, Problems> OpenJob::of(const JobContent& content, const OpenJob* before)
+{
+    auto job = foldJob(content, before ? &before->job : nullptr);
+    if (!job) return tl::unexpected(job.error());
+    OpenJob open;
+    open.job = std::move(*job);
+    open.assessment = assess(open.job.map, open.job.evidence, before ? &before->assessment : nullptr);
+    open.revision = content.events.empty() ? 0 : content.events.back().id;
+    return open;
+}
+
+Paper OpenJob::paper() const
+{
+    std::vector<std::string> codes;
+    for (const Code& code : job.codes)
+        codes.push_back(code.code);
+    return paperOf(job.map, job.complaint.fails, job.complaint.stillWorks, codes);
+}
+
+bool OpenJob::hasComplaint() const
+{
+    return !job.complaint.text.empty() || !paper().dead.empty();
+}
+
+Standing OpenJob::standing() const
+{
+    Standing standing;
+    standing.state = std::max(0, job.map.stateIndex(job.state));
+    if (assessment.evidence.readings.empty()) return standing;
+    const Reading& last = assessment.evidence.readings.back();
+    for (const std::string& id : last.unplugged) {
+        if (const int c = job.map.connectorIndex(id); c >= 0) standing.unplugged.push_back(c);
+    }
+    standing.load = last.load;
+    return standing;
+}
+
+Gate OpenJob::gate(std::int64_t now_ms, const Reasoning* reasoning) const
+{
+    const bool all = reasoning && reasoning->revision == revision;
+    return gateOf(job.map, assessment, {now_ms, job.state}, {reasoning, all});
+}
+
+std::unique_ptr<Reasoner> weighedInFull(const OpenJob& open)
+{
+    auto reasoner = std::make_unique<Reasoner>(open.job.map, open.job.evidence.school, open.hasComplaint());
+    while (reasoner->buildNext()) {
+    }
+    reasoner->observe(open.assessment, open.paper(), open.revision);
+    reasoner->refine();
+    while (reasoner->buildNext()) {  // what a likely fault calls for
+    }
+    return reasoner;
+}
+
+}  // namespace ilvek
