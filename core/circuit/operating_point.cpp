@@ -5,6 +5,7 @@
 #include <functional>
 #include <string>
 
+#include "base/stop.h"
 #include "circuit/solution.h"
 
 namespace ilvek {
@@ -170,6 +171,7 @@ constexpr std::size_t mostKept = 12;
 
 Result<OperatingPoint> operatingPoint(const Map& map, const Condition& condition)
 {
+    stopPoint();
     thread_local std::vector<Kept> kept;
     const std::size_t document = std::hash<std::string>{}(map.document);
     for (const Kept& k : kept) {
