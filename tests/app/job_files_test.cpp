@@ -120,7 +120,7 @@ TEST(JobFiles, WhateverIsTypedAndShownAsTakenIsThereTomorrow)
 {
     std::mt19937 random(7);
     int taken = 0, tried = 0;
-    for (int job = 0; job < 6; ++job) {
+    for (int job = 0; job < 40; ++job) {
         Window window;
         ASSERT_TRUE(window->openDemo());
         std::int64_t now = window->liveJob()->now();
@@ -151,9 +151,18 @@ TEST(JobFiles, WhateverIsTypedAndShownAsTakenIsThereTomorrow)
         EXPECT_TRUE(journal->content().setAside.empty());
         const auto& events = journal->events();
         ASSERT_GE(events.size(), shown.size());
-        const std::size_t first = events.size() - shown.size();
-        for (std::size_t i = 0; i < shown.size(); ++i)
-            ASSERT_EQ(std::string(eventKind(events[first + i].body)) + writeBody(events[first + i].body), shown[i]);
+        const auto json = window.path(QStringLiteral("handed-over.json")).toStdString();
+        ASSERT_TRUE(exportJob(*journal, json));
+        const auto imported = importJob(json, window.path(QStringLiteral("taken-back.ilvek")).toStdString());
+        ASSERT_TRUE(imported) << imported.error().front().message();
+        for (const auto* there : {&events, &imported->events()}) {
+            ASSERT_EQ(there->size(), events.size());
+            const std::size_t first = there->size() - shown.size();
+            for (std::size_t i = 0; i < shown.size(); ++i) {
+                const EventBody& body = (*there)[first + i].body;
+                ASSERT_EQ(std::string(eventKind(body)) + writeBody(body), shown[i]);
+            }
+        }
     }
     EXPECT_GT(taken, tried / 4);
 }
