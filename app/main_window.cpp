@@ -463,6 +463,7 @@ void MainWindow::setNight(bool night)
         prove_->refresh();
         report_->refresh();
     }
+    showNotice();
     refreshBar();
     for (QWidget* widget : findChildren<QWidget*>())
         widget->update();

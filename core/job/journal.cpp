@@ -275,6 +275,7 @@ Result<Journal> Journal::readAlong(std::unique_ptr<Store> store)
         std::string from = file;
         int flags = SQLite::OPEN_READONLY;
         if (hasUnfinishedWork(store->path)) {
+            if (folder.path().empty()) return fail(file, "there is no room for a copy to read it from");
             std::error_code code;
             from = (folder.path() / "job").string();
             std::filesystem::copy_file(file, from, code);

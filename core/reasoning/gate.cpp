@@ -325,7 +325,7 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment, 
     if (gate.outcome != Outcome::MayBeCondemned || suspicion.weighedAll) return gate;
     gate.outcome = Outcome::NotProven;
     gate.grade.clear();
-    gate.sentence = "Not yet. Not every entry is weighed by the suspects; in a moment it is.";
+    gate.sentence = "Not yet. The last entries are still being weighed.";
     return gate;
 }
 

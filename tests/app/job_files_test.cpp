@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 #include <sys/stat.h>
 
+#include <QComboBox>
 #include <QFile>
 #include <QListWidget>
 #include <QPushButton>
@@ -15,6 +16,7 @@
 #include "screens/report/report_screen.h"
 #include "screens/traces/traces_screen.h"
 #include "support/random_entries.h"
+#include "theme.h"
 
 namespace ilvek::app {
 namespace {
@@ -188,6 +190,20 @@ TEST(JobFiles, ARecordingIsOpenedWithoutAJob)
     EXPECT_EQ(window->screen(), MainWindow::Screen::Traces);
     ASSERT_TRUE(ready.wait(30000));
     EXPECT_TRUE(window->traces()->model()->view()->study);
+    EXPECT_EQ(window.find<QComboBox>("tracePart")->count(), 2) << "nothing, or a kept recording";
+}
+
+TEST(JobFiles, ANoticeCanBeReadInBothThemes)
+{
+    Window window;
+    ASSERT_TRUE(window->openDemo());
+    ASSERT_TRUE(QFile::remove(window.path(QStringLiteral("demonstration.ilvek"))));
+    window.figure("12.51");
+    const auto* notice = window.find<QLabel>("notice");
+    for (const bool night : {true, false}) {
+        window->setNight(night);
+        EXPECT_GE(contrast(notice->palette().color(QPalette::WindowText), Theme::current().paper), 6.99) << night;
+    }
 }
 
 TEST(JobFiles, AReportThatCannotBeWrittenIsSaidInRedAndStays)

@@ -107,6 +107,7 @@ TracesScreen::TracesScreen(QWidget* parent) : QWidget(parent), model_(new TraceM
         refresh();  // what was there before
         emit said(reason, true);
     });
+    fillParts();  // there may be no job
     refresh();
 }
 
