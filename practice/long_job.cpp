@@ -1,6 +1,7 @@
 #include "practice/long_job.h"
 
 #include <cmath>
+#include <map>
 #include <random>
 
 #include "proving/judge.h"
@@ -35,15 +36,16 @@ JobContent longJob(const Map& map, int readings, unsigned seed)
     }
     JobContent content{map.document, {}};
     std::int64_t time = begin_ms;
-    std::optional<double> battery_V;
+    std::map<std::string, double> battery_V;  // by state, as the window keeps it
     const auto take = [&](const Step& step) {
         Reading r = readingOf(step, map, volts(0), {}, time);
         const auto healthy = healthyReading(map, r);
         if (!healthy) return false;
         r.value = volts(shown(*healthy + noise(random)));
         r.value.resolution = 0.01;
-        if (r.test == TestKind::Battery) battery_V = r.value.value;
-        if (battery_V && r.test != TestKind::Battery) r.battery_V = battery_V, r.batteryAge_s = 20;
+        if (r.test == TestKind::Battery) battery_V[r.state] = r.value.value;
+        const auto battery = battery_V.find(r.state);
+        if (battery != battery_V.end() && r.test != TestKind::Battery) r.battery_V = battery->second;
         r.time_ms = 0;
         content.events.push_back({static_cast<std::int64_t>(content.events.size()) + 1, time, std::move(r)});
         time += between_ms;
