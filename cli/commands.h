@@ -50,6 +50,11 @@ int jobCheck(const std::string& job, bool json);
 // for where the job's own is gone; may be empty.
 int jobRescue(const std::string& job, const std::string& out, const std::string& map);
 
+// One reading more, anywhere: the figure as it is typed in the window, and the set-up as one line.
+int jobAddReading(const std::string& job, const std::string& figure, const std::string& setUp);
+// Stories played through; exit code 4 when something was not as told.
+int storyRun(const std::vector<std::string>& files, bool verbose);
+
 // Practice on a simulated machine: the cases of a folder, one probe, one look, the way of the first suggestions, a
 // verdict judged.
 int practiceList(const std::string& map, const std::string& folder, bool json);

@@ -6,6 +6,8 @@
 #include "commands.h"
 #include "job/salvage.h"
 #include "machine/map_reader.h"
+#include "open_job/setup_line.h"
+#include "open_job/taking.h"
 #include "opened_job.h"
 #include "proving/traps.h"
 
@@ -26,26 +28,52 @@ std::string checkJson(const JobContent& content, const std::string& damage, bool
 
 }  // namespace
 
+namespace {
+
+void printJudgement(const OpenJob& open, std::size_t i)
+{
+    const Reading& r = open.assessment.evidence.readings[i];
+    const Judgement& j = open.assessment.judgements[i];
+    fmt::print("{:>4}  {:<6} {:<22} {:>9}  {}{}\n      {}\n", r.id, r.terminal, testName(r.test), figureOf(r), j.word,
+               open.assessment.stale[i] ? " (stale)" : "", j.arithmetic);
+    for (const Trap& trap : j.traps)
+        fmt::print("      {}: {}\n", trapName(trap.id), trap.line);
+    const auto list = [](const char* label, const std::vector<std::string>& lines) {
+        for (const std::string& line : lines)
+            fmt::print("      {}: {}\n", label, line);
+    };
+    list("Proves", j.proves);
+    list("Does not prove", j.doesNotProve);
+}
+
+}  // namespace
+
 int jobJudge(const std::string& file, bool json)
 {
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
     if (json) return fmt::print("{}", judgementsJson(opened->input())), Ok;
-    const auto& readings = opened->open.assessment.evidence.readings;
-    for (std::size_t i = 0; i < readings.size(); ++i) {
-        const Judgement& j = opened->open.assessment.judgements[i];
-        fmt::print("{:>4}  {:<6} {:<22} {:>9}  {}{}\n      {}\n", readings[i].id, readings[i].terminal,
-                   testName(readings[i].test), figureOf(readings[i]), j.word,
-                   opened->open.assessment.stale[i] ? " (stale)" : "", j.arithmetic);
-        for (const Trap& trap : j.traps)
-            fmt::print("      {}: {}\n", trapName(trap.id), trap.line);
-        const auto list = [](const char* label, const std::vector<std::string>& lines) {
-            for (const std::string& line : lines)
-                fmt::print("      {}: {}\n", label, line);
-        };
-        list("Proves", j.proves);
-        list("Does not prove", j.doesNotProve);
-    }
+    for (std::size_t i = 0; i < opened->open.assessment.judgements.size(); ++i)
+        printJudgement(opened->open, i);
+    return Ok;
+}
+
+int jobAddReading(const std::string& file, const std::string& figure, const std::string& line)
+{
+    auto journal = Journal::open(file);
+    if (!journal) return print({journal.error()}), BadInput;
+    auto open = OpenJob::of(journal->content());
+    if (!open) return print(open.error()), BadInput;
+    const auto setUp = parseSetUp(open->job.map, line, open->job.state);
+    if (!setUp) return print({setUp.error()}), BadInput;
+    const std::int64_t now_ms = clock_ms();
+    auto reading = readingAnywhere(*open, *setUp, figure, now_ms);
+    if (!reading) return print({reading.error()}), BadInput;
+    const auto taken = journal->append(entriesOf(*open, std::move(*reading)), now_ms);
+    if (!taken) return print({taken.error()}), CannotWrite;
+    const auto after = OpenJob::of(journal->content(), &*open);
+    if (!after) return print(after.error()), BadInput;
+    printJudgement(*after, after->assessment.judgements.size() - 1);
     return Ok;
 }
 

@@ -12,6 +12,12 @@ void print(const Problems& problems)
         fmt::print(stderr, "{}\n", problem.message());
 }
 
+std::int64_t clock_ms()
+{
+    return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch())
+        .count();
+}
+
 namespace {
 
 Result<JobContent, Problems> readEither(const std::string& file)
@@ -36,9 +42,7 @@ Result<Opened, Problems> openEither(const std::string& file)
     if (!open) return tl::unexpected(open.error());
     Opened opened;
     opened.open = std::move(*open);
-    opened.now_ms =
-        std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch())
-            .count();
+    opened.now_ms = clock_ms();
     opened.gate = opened.open.gate(opened.now_ms, nullptr);
     return opened;
 }

@@ -17,6 +17,8 @@ struct Opened {
 };
 
 void print(const Problems& problems);
+// Milliseconds since 1970-01-01 UTC.
+std::int64_t clock_ms();
 // A job file, or a hand-over file by its first byte. ERRORS: neither, or faulty.
 Result<Opened, Problems> openEither(const std::string& file);
 

@@ -47,6 +47,8 @@ std::string verdictWords(const Run& run)
             return "module or what is plugged to it: " + run.last.conclusion.words;
         case Conclusion::Kind::MapWrong:
             return run.last.conclusion.words;
+        case Conclusion::Kind::NotOnMap:
+            return "nothing that is on the map is at fault";
         case Conclusion::Kind::Nothing:
             return "no fault is present now";
         case Conclusion::Kind::Open:

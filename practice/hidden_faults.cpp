@@ -34,7 +34,7 @@ HiddenFaults::HiddenFaults(const Reasoner& reasoner, std::uint32_t seed)
     : reasoner_(reasoner), first_(firstCases(reasoner.suspects())), random_(seed)
 {
     for (const Suspect& s : reasoner.suspects())
-        weights_.push_back(s.kind == SuspectKind::Nothing || isOfTheMap(s) ? 0 : s.prior);
+        weights_.push_back(isFault(s) ? s.prior : 0);
 }
 
 bool HiddenFaults::isVisible(int suspect, double severity) const

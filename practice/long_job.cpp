@@ -32,7 +32,7 @@ JobContent longJob(const Map& map, int readings, unsigned seed)
     for (const Candidate& candidate : candidatesOf(map, school)) {
         if (candidate.kind == Candidate::Kind::Look) continue;
         Step step = stepFor(map, school, candidate);
-        if (unitAsked(step.test) == Unit::Volt) steps.push_back(std::move(step));
+        if (isVoltageTest(step.test)) steps.push_back(std::move(step));
     }
     JobContent content{map.document, {}};
     std::int64_t time = begin_ms;

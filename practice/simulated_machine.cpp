@@ -50,7 +50,7 @@ SimulatedMachine::SimulatedMachine(const Map& map, std::vector<Fault> faults, Ti
 Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
 {
     const int red = map_.nodeIndex(step.red), black = map_.nodeIndex(step.black);
-    auto set = conditionOf(map_, readingOf(step, map_, volts(0), {}, 0));
+    auto set = conditionOf(map_, step);
     if (!set || red < 0 || black < 0) return fail(step.title, "the step names a place that the map does not have");
     Condition condition = std::move(*set);
     const Unit unit = unitAsked(step.test);

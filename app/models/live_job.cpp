@@ -1,13 +1,12 @@
 #include "models/live_job.h"
 
 #include <QDateTime>
-#include <QRegularExpression>
 #include <cmath>
 #include <ctime>
 
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
-#include "proving/plausible.h"
+#include "open_job/taking.h"
 #include "proving/walk.h"
 
 namespace ilvek::app {
@@ -141,6 +140,7 @@ bool LiveJob::takeExclusion(std::size_t group)
 void LiveJob::take(const Step& suggested)
 {
     suggested_ = suggested;
+    anywhere_.reset();
     demanded_.reset();
     planStep();
 }
@@ -179,10 +179,13 @@ void LiveJob::planStep()
     gate_ = open_.gate(now(), reasoning_.get());
     // A suggestion is taken with its key, so that what stands on the card does not move by itself.
     gate_.next = nextStep(open_.job.map, open_.assessment, moment);
+    if (anywhere_ && unknownName(open_.job.map, *anywhere_)) anywhere_.reset();  // corrected away
     const int state = open_.job.map.stateIndex(open_.job.state);
     step_ = chosen_ >= 0 ? nextStepFor(open_.job.map, open_.assessment, chosen_, moment) : gate_.next;
     const int shown = chosen_ >= 0 ? chosen_ : step_ ? step_->terminal : -1;
-    if (demanded_) {
+    if (anywhere_) {
+        step_ = stepAnywhere(open_.job.map, *anywhere_);
+    } else if (demanded_) {
         const School& school = open_.job.evidence.school;
         const bool supply = shown >= 0 && isSupply(open_.job.map.terminal(shown).role.value_or(Role::Empty));
         const bool isReturn = shown >= 0 && open_.job.map.terminal(shown).role == Role::Return;
@@ -229,8 +232,8 @@ void LiveJob::solveExpected()
 {
     expected_ = suspected_ = {};
     // The set-up of the step; once it is no longer under load, that of the last loaded reading, whose marks are shown.
-    std::optional<Reading> shown;
-    if (step_) shown = readingOf(*step_, open_.job.map, volts(0), {}, 0);
+    std::optional<SetUp> shown;
+    if (step_) shown = *step_;
     const int terminal = shownTerminal();
     for (std::size_t i = open_.assessment.evidence.readings.size();
          i-- > 0 && terminal >= 0 && (!shown || shown->load.empty());) {
@@ -239,14 +242,14 @@ void LiveJob::solveExpected()
             shown = r;
     }
     if (!shown) {
-        shown = Reading{};
+        shown = SetUp{};
         shown->state = open_.job.state;
     }
     auto set = conditionOf(open_.job.map, *shown);
     if (!set) return;
     Condition condition = std::move(*set);
     // With the battery that was read: its source is lifted by what the map's own battery reads low in this state.
-    if (const auto battery = batteryNow()) {
+    if (const auto battery = open_.batteryNow(now())) {
         Condition resting;
         resting.state = condition.state;
         // As it was read: what was apart then drew nothing from it.
@@ -302,69 +305,19 @@ const Judgement* LiveJob::lastJudgement() const
     return open_.assessment.judgements.empty() ? nullptr : &open_.assessment.judgements.back();
 }
 
-std::optional<LiveJob::BatteryNow> LiveJob::batteryNow() const
-{
-    const auto& readings = open_.assessment.evidence.readings;
-    for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
-        if (it->test != TestKind::Battery || it->state != open_.job.state || implausible(open_.job.map, *it)) continue;
-        BatteryNow battery{std::abs(it->value.value), static_cast<double>(now() - it->time_ms) / 1000.0, &*it};
-        if (*battery.age_s < 0) battery.age_s.reset();
-        return battery;
-    }
-    return std::nullopt;
-}
-
 bool LiveJob::take(const QString& text)
 {
-    if (!step_) {
+    if (!step_ && !anywhere_) {
         emit refused(tr("There is no step to take a reading for; choose a terminal first."));
         return false;
     }
-    const auto refuse = [this](const Error& error) {
-        emit refused(QString::fromStdString(error.message()));
-        return false;
-    };
-    if (step_->test == TestKind::Look) return takeLook(text);
-    // "0.02 tripped": the module had shut something down to protect itself.
-    static const QRegularExpression tripped(QStringLiteral("\\s+tripped\\s*$"));
-    const bool inShutDown = text.contains(tripped);
-    const QString typed = QString(text).remove(tripped);
-    const auto at = typed.indexOf(QLatin1Char('@'));
-    const auto value = parseQuantity(typed.left(at).toStdString(), unitAsked(step_->test));
-    if (!value) return refuse(value.error());
-    std::optional<double> measuredCurrent_A;
-    if (at >= 0) {
-        const double scale = open_.job.evidence.instrument.clampScale_mVPerA;
-        const auto current = parseQuantity(typed.mid(at + 1).toStdString(), Unit::Ampere,
-                                           scale > 0 ? std::optional(scale) : std::nullopt);
-        if (!current) return refuse(current.error());
-        if (current->overLimit) return refuse({typed.toStdString(), "OL is no current; choose a larger range"});
-        measuredCurrent_A = current->value;
-    }
-    Reading reading = readingOf(*step_, open_.job.map, *value, open_.job.evidence.instrument, now());
-    reading.measuredCurrent_A = measuredCurrent_A;
-    reading.inShutDown = inShutDown;
-    if (const auto battery = batteryNow(); battery && reading.test != TestKind::Battery) {
-        reading.battery_V = battery->volts;
-        reading.batteryAge_s = battery->age_s;
-    }
-    // The reading says in which state the machine now stands.
-    std::vector<EventBody> entries;
-    if (step_->state != open_.job.state) entries.push_back(StateChange{step_->state});
-    entries.push_back(std::move(reading));
-    return enter(std::move(entries));
-}
-
-bool LiveJob::takeLook(const QString& text)
-{
-    const auto found = parseFound(text.toStdString());
-    if (!found) {
-        emit refused(tr("A look finds 1 as drawn, 2 damaged or loose, 3 another wire, or 4 an empty cavity."));
+    const auto reading = anywhere_ ? readingAnywhere(open_, *anywhere_, text.toStdString(), now())
+                                   : readingAtStep(open_, *step_, text.toStdString(), now());
+    if (!reading) {
+        emit refused(QString::fromStdString(reading.error().message()));
         return false;
     }
-    Reading reading = readingOf(*step_, open_.job.map, {}, open_.job.evidence.instrument, now());
-    reading.found = found;
-    return enter(std::move(reading));
+    return enter(entriesOf(open_, *reading));
 }
 
 bool LiveJob::enter(EventBody body)
@@ -387,6 +340,8 @@ bool LiveJob::enter(std::vector<EventBody> bodies)
         if (newTrouble) emit changed();
         return false;
     }
+    // A set-up that was placed stays for the next reading; what was told with this one alone does not.
+    if (isReading && anywhere_) anywhere_->inShutDown = false;
     if (isReading) {
         demanded_.reset();
         suggested_.reset();
@@ -409,9 +364,16 @@ Result<Journal> LiveJob::saveElsewhere(const QString& path) const
     return Journal::create(path.toStdString(), journal_.content());
 }
 
+void LiveJob::placeLeads(const SetUp& setUp)
+{
+    anywhere_ = setUp;
+    planStep();
+}
+
 void LiveJob::follow()
 {
     chosen_ = -1;
+    anywhere_.reset();
     demanded_.reset();
     suggested_.reset();
     planStep();
@@ -420,6 +382,7 @@ void LiveJob::follow()
 void LiveJob::choose(int terminal)
 {
     chosen_ = terminal;
+    anywhere_.reset();
     demanded_.reset();
     suggested_.reset();
     planStep();
@@ -430,6 +393,7 @@ void LiveJob::demand(TestKind test)
     const int shown = shownTerminal();
     if (chosen_ < 0 && test != TestKind::Battery) chosen_ = shown;
     demanded_ = test;
+    anywhere_.reset();
     planStep();
 }
 

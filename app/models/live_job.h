@@ -55,26 +55,22 @@ public:
     const SolvedLoop& suspected() const { return suspected_; }
     std::optional<Reading> lastReading() const;
     const Judgement* lastJudgement() const;
-    struct BatteryNow {
-        double volts = 0;
-        std::optional<double> age_s;       // not known where the clock was set back since
-        const Reading* reading = nullptr;  // stays until the next entry
-    };
-    // Battery reading last taken; nullopt when none.
-    std::optional<BatteryNow> batteryNow() const;
+    std::optional<OpenJob::BatteryNow> batteryNow() const { return open_.batteryNow(now()); }
     // What went wrong with the file at the last entry that could not be written; empty once one was.
     const QString& trouble() const { return trouble_; }
     // Everything that is in memory as a new job file. ERRORS: the name is taken, the place cannot be written to.
     Result<Journal> saveElsewhere(const QString& path) const;
 
     // Each takes an entry into the journal; false and refused() when that fails or the text is no figure.
-    // "7.90", or "7.90 @ 1.4 A" with the current that a clamp showed (amperes, or the clamp's millivolts at its scale).
-    // Of a look its number or words, "2" or "damaged".
-    // "0.02 tripped" when the module had shut something down: kept, and no evidence.
+    // What is typed for the step, or where the leads were placed: open_job/typed_reading.h.
     bool take(const QString& text);
     bool enter(EventBody body);
     bool enter(std::vector<EventBody> bodies);
     bool undo();
+
+    // Any set-up instead of a step's; it stays until a step is asked for.
+    void placeLeads(const SetUp& setUp);
+    const std::optional<SetUp>& placed() const { return anywhere_; }
 
     // What is done next.
     void follow();               // the plan's own next step
@@ -97,7 +93,6 @@ signals:
 private:
     explicit LiveJob(Journal journal);
     Result<void, Problems> recompute();
-    bool takeLook(const QString& text);
     void planStep();
     void take(const Step& suggested);
     bool isBeingWeighed(const Step& step) const;
@@ -119,6 +114,7 @@ private:
     SolvedLoop expected_, suspected_;
     int chosen_ = -1;
     std::optional<TestKind> demanded_;
+    std::optional<SetUp> anywhere_;
     std::function<std::int64_t()> clock_;
     QString trouble_;
 };

@@ -67,6 +67,7 @@ struct Condition {
     std::set<int> unplugged;         // connectors apart
     std::set<int> unpinned;          // terminals whose wire was taken out of the connector
     std::set<int> removed;           // elements taken out (fuses, relays)
+    std::map<int, double> celsius;   // parts warmed or cooled, instead of the map's temperature
     std::set<int> latchedOff;        // drivers that shut themselves down earlier and wait for the key
     std::optional<AppliedLoad> load;
     std::vector<Jumper> jumpers;

@@ -16,15 +16,14 @@ constexpr double hallWorksAbove_V = 4.0;
 constexpr double fuseOpensAt = 1.35;
 constexpr double diodeTest_V = 2.5, diodeTest_ohm = 1.0, diodeTest_A = 1e-3;
 
-double wireTemperatureFactor(const Element& e)
+// R = R20 (1 + 0.0039 (T − 20 °C)). SOURCE: IEC 60028, temperature coefficient of copper.
+double copperFactor(double celsius)
 {
-    // R = R20 (1 + 0.0039 (T − 20 °C)). SOURCE: IEC 60028, temperature coefficient of copper.
-    return e.kind == ElementKind::Wire ? 1.0 + 0.0039 * (e.value("temperature", 20.0) - 20.0) : 1.0;
+    return 1.0 + 0.0039 * (celsius - 20.0);
 }
 
-double thermistor_ohm(const Element& e)
+double thermistor_ohm(const Element& e, double celsius)
 {
-    const double celsius = e.value("temperature");
     if (!e.table.empty()) {
         // Between two entries ln R is taken as straight in T, as the beta equation nearly is.
         auto right = std::find_if(e.table.begin(), e.table.end(), [&](const auto& p) { return p.first >= celsius; });
@@ -38,11 +37,14 @@ double thermistor_ohm(const Element& e)
     return e.value("resistance_25") * std::exp(e.value("beta") * (1.0 / (celsius + 273.15) - 1.0 / 298.15));
 }
 
-double resistanceOf(const Map& map, const Element& e)
+// At the temperature told, else at the map's.
+double resistanceOf(const Map& map, const Element& e, std::optional<double> told_C)
 {
-    double r = map.soundResistance_ohm(e) * wireTemperatureFactor(e);
+    double r = map.soundResistance_ohm(e);
     if (e.kind == ElementKind::Motor) r = e.value("voltage") / e.value("current");
-    if (e.kind == ElementKind::Thermistor) r = thermistor_ohm(e);
+    if (e.kind == ElementKind::Wire) r *= copperFactor(told_C.value_or(e.value("temperature", 20.0)));
+    if (e.kind == ElementKind::Winding && told_C) r *= copperFactor(*told_C);
+    if (e.kind == ElementKind::Thermistor) r = thermistor_ohm(e, told_C.value_or(e.value("temperature")));
     return std::max(leastResistance_ohm, r);
 }
 
@@ -110,6 +112,7 @@ Network::Network(const Map& map, const Condition& condition, const Phase& phase)
       reference_(map.batteryMinus()),
       equations_(static_cast<int>(map.nodes.size()) - 1),
       state_(condition.state),
+      celsius_(condition.celsius),
       first_(map.elements.size(), -1)
 {
     devices_.reserve(map.elements.size() + 40);
@@ -148,11 +151,17 @@ Device& Network::push(Device::Law law, int element, std::initializer_list<int> m
     return devices_.emplace_back(device);
 }
 
+std::optional<double> Network::told(int element) const
+{
+    const auto at = celsius_.find(element);
+    return at == celsius_.end() ? std::nullopt : std::optional(at->second);
+}
+
 void Network::add(const Element& e, int index, bool on)
 {
     using Law = Device::Law;
     const auto n = [&](std::size_t i) { return e.nodes[i]; };
-    const double r = resistanceOf(*map_, e);
+    const double r = resistanceOf(*map_, e, told(index));
     switch (e.kind) {
         case ElementKind::Battery: {
             push(Law::Battery, index, {n(0), n(1)}, {e.value("emf"), r, e.value("charge_resistance", r)});
@@ -173,7 +182,7 @@ void Network::add(const Element& e, int index, bool on)
             relays_.push_back({static_cast<int>(devices_.size()), static_cast<int>(devices_.size()) + 1,
                                e.value("pick_up"), e.value("drop_out")});
             push(Law::Resistance, index, {n(0), n(1)}, {r}).on = false;
-            push(Law::Resistance, index, {n(2), n(3)}, {e.value("coil")});
+            push(Law::Resistance, index, {n(2), n(3)}, {e.value("coil") * copperFactor(told(index).value_or(20.0))});
             return;
         case ElementKind::LowSideDriver:
         case ElementKind::HighSideDriver:
@@ -187,7 +196,7 @@ void Network::addParts(const Element& e, int index)
 {
     using Law = Device::Law;
     const auto n = [&](std::size_t i) { return e.nodes[i]; };
-    const double r = resistanceOf(*map_, e);
+    const double r = resistanceOf(*map_, e, told(index));
     switch (e.kind) {
         case ElementKind::Lamp:
             push(Law::Filament, index, {n(0), n(1)}, {e.value("voltage"), e.value("power") / e.value("voltage")});
@@ -225,7 +234,7 @@ void Network::addDriver(const Element& e, int index, bool wanted)
 {
     const int device = static_cast<int>(devices_.size());
     drivers_.push_back({device, wanted, e.needs});
-    const double r = resistanceOf(*map_, e);
+    const double r = resistanceOf(*map_, e, told(index));
     if (const double limit = e.value("limit"); limit > 0)
         push(Device::Law::LimitedSwitch, index, {e.nodes[0], e.nodes[1]}, {r, limit});
     else

@@ -2,6 +2,8 @@
 // the supplies they need, fuses and self-protecting drivers open for good when they carry too much.
 #pragma once
 
+#include <map>
+#include <optional>
 #include <vector>
 
 #include "circuit/condition.h"
@@ -77,6 +79,7 @@ private:
         double most_A;
         bool isFuse, tripped;
     };
+    std::optional<double> told(int element) const;  // its temperature, °C
     void add(const Element& element, int index, bool on);
     void addParts(const Element& element, int index);
     void addDriver(const Element& element, int index, bool wanted);
@@ -90,6 +93,7 @@ private:
     int reference_;
     int equations_;
     int state_;
+    std::map<int, double> celsius_;
     std::vector<Device> devices_;
     std::vector<int> first_;  // by element
     std::vector<Relay> relays_;

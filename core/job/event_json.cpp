@@ -1,4 +1,6 @@
 // Event bodies as JSON, field by field.
+#include <fmt/format.h>
+
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -51,20 +53,40 @@ json instrumentJson(const Instrument& i)
     return out;
 }
 
+// What was done to the machine, without the lists that are empty.
+void addSetUp(const SetUp& r, json& out)
+{
+    const auto list = [&](const char* key, const std::vector<std::string>& names) {
+        if (!names.empty()) out[key] = names;
+    };
+    list("unpinned", r.unpinned), list("removed", r.removed);
+    if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
+    for (const FusedLead& lead : r.jumpers)
+        out["jumpers"].push_back({{"from", lead.from}, {"to", lead.to}, {"fuse", exactQuantity(amperes(lead.fuse_A))}});
+    for (const Command& c : r.commands)
+        out["commands"].push_back(
+            {{"element", c.element}, {"on", exactQuantity({100 * c.share, Unit::Percent})}});
+    for (const PartAt& p : r.warmed)
+        out["warmed"].push_back({{"element", p.element}, {"to", exactQuantity({p.celsius, Unit::Celsius})}});
+    if (!r.conductor.empty()) out["conductor"] = r.conductor;
+    if (r.testLeads_ohm) out["test_leads"] = exactQuantity(ohms(*r.testLeads_ohm));
+    if (!r.touched.empty()) out["touched"] = r.touched;
+    if (r.inShutDown) out["shut_down"] = true;
+}
+
 json bodyOf(const Reading& r)
 {
     json out{{"test", testId(r.test)}, {"terminal", r.terminal}, {"red", r.red},
              {"black", r.black},       {"state", r.state},       {"unplugged", r.unplugged}};
     if (r.found)
         out["found"] = foundId(*r.found);
+    else if (r.shows)
+        out["shows"] = shownId(*r.shows);
     else
         out["value"] = exactQuantity(r.value);
-    if (!r.removed.empty()) out["removed"] = r.removed;
+    if (r.most) out["most"] = exactQuantity({*r.most, r.value.unit});
     if (r.value.resolution > 0 && std::isfinite(r.value.resolution)) out["resolution"] = r.value.resolution;
-    if (!r.load.empty()) out["load"] = {{"id", r.load}, {"from", r.loadFrom}, {"to", r.loadTo}};
-    if (r.inShutDown) out["shut_down"] = true;
-    for (const FusedLead& lead : r.jumpers)
-        out["jumpers"].push_back({{"from", lead.from}, {"to", lead.to}, {"fuse", exactQuantity(amperes(lead.fuse_A))}});
+    addSetUp(r, out);
     if (r.measuredCurrent_A) out["current"] = exactQuantity(amperes(*r.measuredCurrent_A));
     if (r.battery_V) out["battery"] = exactQuantity(volts(*r.battery_V));
     if (r.batteryAge_s && *r.batteryAge_s >= 0) out["battery_age"] = exactQuantity({*r.batteryAge_s, Unit::Second});
@@ -161,22 +183,62 @@ Instrument readInstrument(Fields& f)
     return instrument;
 }
 
-Reading readReading(Fields& f, const std::string& item, Problems& problems)
+// A list of objects, each read by `one`.
+template <class One>
+void readEach(Fields& f, const char* key, const std::string& item, Problems& problems, const One& one)
 {
-    Reading r;
-    const std::string test = f.text("test", Need::Required);
-    const auto kind = testFromId(test);
-    if (!kind) f.problem("test", "“" + test + "” is no test that is known here");
-    r.test = kind.value_or(TestKind::Level);
-    r.terminal = f.text("terminal", Need::Optional);
-    r.red = f.text("red", Need::Required);
-    r.black = f.text("black", r.test == TestKind::Look ? Need::Optional : Need::Required);
-    r.state = f.text("state", Need::Required);
-    r.unplugged = f.texts("unplugged", Need::Optional);
-    r.removed = f.texts("removed", Need::Optional);
+    for (std::size_t n = 0; const json* object : f.objects(key, Need::Optional)) {
+        Fields each(*object, fmt::format("{}, {} {}", item, key, ++n), problems);
+        if (!each.isObject()) continue;
+        one(each);
+        each.reportUnknown();
+    }
+}
+
+void readSetUp(Fields& f, const std::string& item, Problems& problems, SetUp& s)
+{
+    s.state = f.text("state", Need::Required);
+    s.unplugged = f.texts("unplugged", Need::Optional);
+    s.unpinned = f.texts("unpinned", Need::Optional);
+    s.removed = f.texts("removed", Need::Optional);
+    if (const json* load = f.object("load", Need::Optional)) {
+        Fields l(*load, item + ", load", problems);
+        s.load = l.text("id", Need::Required);
+        s.loadFrom = l.text("from", Need::Required);
+        s.loadTo = l.text("to", Need::Required);
+        l.reportUnknown();
+    }
+    const auto figure = [](Fields& of, const char* key, Unit unit, double low, double high) {
+        return valueOr(of.quantity(key, unit, low, high, Need::Required), 0);
+    };
+    readEach(f, "jumpers", item, problems, [&](Fields& lead) {
+        std::string from = lead.text("from", Need::Required), to = lead.text("to", Need::Required);
+        s.jumpers.push_back({std::move(from), std::move(to), figure(lead, "fuse", Unit::Ampere, 0, 1e3)});
+    });
+    readEach(f, "commands", item, problems, [&](Fields& c) {
+        std::string element = c.text("element", Need::Required);
+        s.commands.push_back({std::move(element), figure(c, "on", Unit::Percent, 0, 100) / 100});
+    });
+    readEach(f, "warmed", item, problems, [&](Fields& p) {
+        std::string element = p.text("element", Need::Required);
+        s.warmed.push_back({std::move(element), figure(p, "to", Unit::Celsius, -100, 1000)});
+    });
+    s.conductor = f.text("conductor", Need::Optional);
+    if (const auto leads = f.quantity("test_leads", Unit::Ohm, 0, 100, Need::Optional)) s.testLeads_ohm = leads->value;
+    s.touched = f.text("touched", Need::Optional);
+    s.inShutDown = f.flag("shut_down");
+}
+
+// What was seen instead of a figure, or the figure.
+void readFigure(Fields& f, Reading& r)
+{
     if (r.test == TestKind::Look) {
         r.found = foundFromId(f.text("found", Need::Required));
         if (!r.found) f.problem("found", "is none of as-drawn, damaged, other-wire, empty");
+    } else if (r.test == TestKind::Shown) {
+        r.shows = shownFromId(f.text("shows", Need::Required));
+        if (!r.shows)
+            f.problem("shows", "is none of bright, dim, dark, tripped, holds, moves, stuck-high, stuck-low");
     } else if (const auto value = parseQuantity(f.text("value", Need::Required), unitAsked(r.test))) {
         r.value = *value;
     } else {
@@ -189,26 +251,28 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
         else
             f.problem("resolution", "a number is expected");
     }
-    if (const json* load = f.object("load", Need::Optional)) {
-        Fields l(*load, item + ", load", problems);
-        r.load = l.text("id", Need::Required);
-        r.loadFrom = l.text("from", Need::Required);
-        r.loadTo = l.text("to", Need::Required);
-        l.reportUnknown();
-    }
-    r.inShutDown = f.flag("shut_down");
-    for (std::size_t n = 0; const json* object : f.objects("jumpers", Need::Optional)) {
-        Fields lead(*object, item + ", jumper " + std::to_string(++n), problems);
-        if (!lead.isObject()) continue;
-        FusedLead jumper{lead.text("from", Need::Required), lead.text("to", Need::Required), 0};
-        if (const auto q = lead.quantity("fuse", Unit::Ampere, 0, 1e3, Need::Required)) jumper.fuse_A = q->value;
-        lead.reportUnknown();
-        r.jumpers.push_back(std::move(jumper));
-    }
+}
+
+Reading readReading(Fields& f, const std::string& item, Problems& problems)
+{
+    Reading r;
+    const std::string test = f.text("test", Need::Required);
+    const auto kind = testFromId(test);
+    if (!kind) f.problem("test", "“" + test + "” is no test that is known here");
+    r.test = kind.value_or(TestKind::Level);
+    r.terminal = f.text("terminal", Need::Optional);
+    // An eye, a lamp and a clamp need no leads.
+    const bool needsLeads = r.test != TestKind::Look && r.test != TestKind::Shown && r.test != TestKind::Current &&
+                            r.test != TestKind::Reported;
+    r.red = f.text("red", r.test == TestKind::Look || needsLeads ? Need::Required : Need::Optional);
+    r.black = f.text("black", needsLeads ? Need::Required : Need::Optional);
+    readFigure(f, r);
+    readSetUp(f, item, problems, r);
     const auto figure = [&](const char* key, Unit unit) -> std::optional<double> {
         const auto q = f.quantity(key, unit, -anyFigure, anyFigure, Need::Optional);
         return q ? std::optional(q->value) : std::nullopt;
     };
+    r.most = figure("most", r.value.unit);
     r.measuredCurrent_A = figure("current", Unit::Ampere);
     r.battery_V = figure("battery", Unit::Volt);
     r.batteryAge_s = figure("battery_age", Unit::Second);

@@ -4,7 +4,9 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
+#include "job/job.h"
 #include "machine/map_reader.h"
+#include "machine/pin_sheet.h"
 #include "quantity/fields.h"
 
 namespace ilvek {
@@ -50,6 +52,69 @@ SetAside readSetAside(const json& object, std::size_t index, const std::string& 
     entry.body = f.text("body", Need::Optional), entry.reason = f.text("reason", Need::Required);
     f.reportUnknown();
     return entry;
+}
+
+// Every name that an entry uses must be one of the map, with the corrections that the job made to it.
+class NameCheck {
+public:
+    NameCheck(const Map& map, std::string file, Problems& problems)
+        : map_(map), file_(std::move(file)), problems_(problems)
+    {
+    }
+
+    void operator()(const Event& event)
+    {
+        item_ = fmt::format("{}: entry {}", file_, event.id);
+        std::visit([this](const auto& body) { check(body); }, event.body);
+    }
+
+private:
+    void unknown(const std::string& what) { problems_.push_back({item_, what + " is not on the map"}); }
+
+    template <class Body>
+    void check(const Body&)
+    {
+    }
+    void check(const Reading& r)
+    {
+        if (const auto name = unknownName(map_, r)) unknown(*name);
+        terminal(r.terminal);
+    }
+    void check(const StateChange& b)
+    {
+        if (map_.stateIndex(b.state) < 0) unknown("the state “" + b.state + "”");
+    }
+    void check(const Assumption& b) { terminal(b.terminal); }
+    void check(const Repair& b)
+    {
+        for (const std::string& id : b.elements) {
+            if (map_.elementIndex(id) < 0 && map_.terminalIndex(id) < 0) unknown("the part “" + id + "”");
+        }
+    }
+    void check(const MapCorrection& b)
+    {
+        const auto row = readPinRow(b.row);
+        if (!row) problems_.push_back({item_, row.error().message()});
+        if (row && !row->role.empty() && !roleFromText(row->role))
+            problems_.push_back({item_, "“" + row->role + "” is no role that is known here"});
+    }
+    void terminal(const std::string& id)
+    {
+        if (!id.empty() && map_.terminalIndex(id) < 0) unknown("the terminal “" + id + "”");
+    }
+
+    const Map& map_;
+    std::string file_, item_;
+    Problems& problems_;
+};
+
+void checkNames(const JobContent& content, const std::string& file, Problems& problems)
+{
+    const auto job = foldJob(content);
+    if (!job) return void(problems.insert(problems.end(), job.error().begin(), job.error().end()));
+    NameCheck check(job->map, file, problems);
+    for (const Event& event : content.events)
+        check(event);
 }
 
 }  // namespace
@@ -98,6 +163,7 @@ Result<JobContent, Problems> readHandOver(std::string_view text, const std::stri
     for (std::size_t i = 0; const json* object : root.objects("set_aside", Need::Optional))
         out.setAside.push_back(readSetAside(*object, i++, fileName, problems));
     root.reportUnknown();
+    if (problems.empty()) checkNames(out, fileName, problems);
     if (!problems.empty()) return tl::unexpected(problems);
     return out;
 }

@@ -158,7 +158,9 @@ private:
         if (slot >= 0) fields.problem("cavity", fmt::format("{} is listed twice", number));
         slot = static_cast<int>(map_.terminals.size());
         Terminal terminal;
-        terminal.id = fmt::format("{}-{}", connector.id, number);
+        terminal.id = fields.text("name", Need::Optional);
+        if (terminal.id.empty()) terminal.id = fmt::format("{}-{}", connector.id, number);
+        if (map_.terminalIndex(terminal.id) >= 0) fields.problem("name", "“" + terminal.id + "” is there twice");
         terminal.connector = connectorIndex;
         terminal.number = number;
         readRole(terminal, object, connector.ofModule);
@@ -190,6 +192,7 @@ private:
         Fields fields(object, item("cavity", terminal.id), problems_);
         fields.whole("cavity", 1, 2400, Need::Optional);
         fields.text("role", Need::Optional);
+        fields.text("name", Need::Optional);
         terminal.circuit = fields.text("circuit", terminal.role == Role::Empty ? Need::Optional : Need::Required);
         terminal.colour = colour(fields);
         terminal.assumed = fields.flag("assumed");

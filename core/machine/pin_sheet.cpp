@@ -138,25 +138,6 @@ std::optional<Header> findHeader(std::string_view text, char separator)
     return std::nullopt;
 }
 
-// "J1-14", "J1.14", "A14", "14": the digits at the end are the cavity, what stands before is the connector.
-bool readCavity(std::string_view text, PinRow& row)
-{
-    std::size_t digits = text.size();
-    while (digits > 0 && text[digits - 1] >= '0' && text[digits - 1] <= '9')
-        --digits;
-    const std::string_view number = text.substr(digits);
-    if (number.empty() || number.size() > 4) return false;
-    row.cavity = std::stoi(std::string(number));
-    std::string_view before = trimmed(text.substr(0, digits));
-    while (!before.empty() && std::string_view("-._:/ ").find(before.back()) != std::string_view::npos)
-        before.remove_suffix(1);
-    if (!before.empty()) row.connector = before;
-    const bool plain = std::all_of(row.connector.begin(), row.connector.end(), [](char c) {
-        return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c == '-';
-    });
-    return row.cavity >= 1 && plain && row.connector.size() <= 16;
-}
-
 void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
              PinSheet& sheet)
 {
@@ -180,7 +161,8 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
                                                            std::string(roleName(Role::Return))});
     if (row.circuit.empty() && *role != Role::Empty)
         return sheet.problems.push_back({item("circuit"), "the circuit has no name"});
-    if (!seen.insert(row.id()).second) return sheet.problems.push_back({item("cavity"), row.id() + " is listed twice"});
+    if (!seen.insert(row.connector + "-" + std::to_string(row.cavity)).second)
+        return sheet.problems.push_back({item("cavity"), row.id() + " is listed twice"});
     if (const auto colour = parseColour(row.colour); !colour) {
         sheet.remarks.push_back({item("colour"), colour.error().message() + "; left out"});
         row.colour.clear();
@@ -189,6 +171,27 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
 }
 
 }  // namespace
+
+bool readCavity(std::string_view text, PinRow& row)
+{
+    text = trimmed(text);
+    std::size_t digits = text.size();
+    while (digits > 0 && text[digits - 1] >= '0' && text[digits - 1] <= '9')
+        --digits;
+    const std::string_view number = text.substr(digits);
+    if (number.empty() || number.size() > 4) return false;
+    row.cavity = std::stoi(std::string(number));
+    std::string_view before = trimmed(text.substr(0, digits));
+    while (!before.empty() && std::string_view("-._:/ ").find(before.back()) != std::string_view::npos)
+        before.remove_suffix(1);
+    if (!before.empty()) row.connector = before;
+    const bool plain = std::all_of(row.connector.begin(), row.connector.end(), [](char c) {
+        return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c == '-';
+    });
+    const std::string plainName = row.connector + "-" + std::to_string(row.cavity);
+    row.written = text == plainName ? "" : std::string(text);
+    return row.cavity >= 1 && plain && row.connector.size() <= 16;
+}
 
 Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName)
 {
@@ -240,6 +243,7 @@ std::string writePinRow(const PinRow& row)
     for (const Column& column : columns()) {
         if (column.cell && !(row.*(column.cell)).empty()) out[std::string(column.key)] = row.*(column.cell);
     }
+    if (!row.written.empty()) out["name"] = row.written;
     if (!row.holds.empty()) out["holds"] = row.holds;
     return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
@@ -256,6 +260,7 @@ Result<PinRow> readPinRow(std::string_view text)
     for (const Column& column : columns()) {
         if (column.cell) row.*(column.cell) = f.text(std::string(column.key), Need::Optional);
     }
+    row.written = f.text("name", Need::Optional);
     row.holds = f.text("holds", Need::Optional);
     f.reportUnknown();
     if (!problems.empty()) return tl::unexpected(problems.front());

@@ -15,6 +15,7 @@ struct PinRow {
     int line = 0;  // of the file, from 1
     std::string connector = "C1";
     int cavity = 0;
+    std::string written;  // the cavity as it was written, where that is not connector-number: "A1", "23"
     std::string circuit;
     std::string role;
     std::string colour;
@@ -28,8 +29,13 @@ struct PinRow {
     std::string asFound;  // "", "empty", "wired"
     std::string holds;    // of a correction only: the source whose expected values hold where several disagree
 
-    std::string id() const { return connector + "-" + std::to_string(cavity); }
+    // The terminal's name: as it was written.
+    std::string id() const { return written.empty() ? connector + "-" + std::to_string(cavity) : written; }
 };
+
+// "J1-14", "J1.14", "A14", "14": the digits at the end are the cavity, what stands before is the connector; the name stays
+// as written. False when it is no cavity.
+bool readCavity(std::string_view text, PinRow& row);
 
 // A sheet as read: usable rows, and what is wrong row by row. `fatal` problems leave no map.
 struct PinSheet {

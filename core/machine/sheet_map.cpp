@@ -17,9 +17,12 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
+// Assumed figures are no finer than four digits.
 std::string withUnit(double value, Unit unit)
 {
-    return exactQuantity({value, unit});
+    if (value == 0) return exactQuantity({value, unit});
+    const double step = std::pow(10.0, std::floor(std::log10(std::abs(value))) - 3);
+    return exactQuantity({step < 1 ? std::round(value / step) / std::round(1 / step) : std::round(value / step) * step, unit});
 }
 
 // What is taken for granted where a sheet says nothing. Wide on purpose; every use is marked as assumed.
@@ -35,8 +38,11 @@ struct Assumed {
     static constexpr double returnDrop_V = 0.2;
     // A sound loom is dimensioned for its current: what one piece of it loses.
     static constexpr double lossOfWire = 0.006;  // share of the system voltage
-    static constexpr double lossOfReturn_V = 0.02, lossOfStrap_V = 0.01;
+    static constexpr double lossOfReturn_V = 0.05, lossOfStrap_V = 0.01;
 };
+
+// No cavity is written so.
+constexpr const char* batteryId = "battery";
 
 // The thinnest wire in trade that loses no more than this at its current, never thinner than a signal wire.
 // A = ρ l I / U
@@ -58,6 +64,7 @@ public:
         volts_ =
             parseQuantity(doc_["machine"].value("system_voltage", "12 V"), Unit::Volt).value_or(ilvek::volts(12)).value;
         module_ = doc_.value("module", "module");
+        battery_ = doc_["machine"].value("battery", batteryId);
         hasState_ = [this](const std::string& id) {
             return std::any_of(doc_["states"].begin(), doc_["states"].end(),
                                [&](const Json& s) { return s.value("id", "") == id; });
@@ -71,6 +78,7 @@ public:
             const Role role = roleFromText(row.role).value_or(Role::Empty);
             if (role == Role::Return && firstReturn_.empty()) firstReturn_ = row.id();
             if (isSupply(role) && firstSupply_.empty()) firstSupply_ = row.id();
+            if (isSupply(role) && role != Role::RelayFedSupply && firstPermanent_.empty()) firstPermanent_ = row.id();
             if (role == Role::Return) ++returns_;
             if (isSupply(role)) {
                 ++pinsOfFuse_[fuseId(row)];
@@ -78,7 +86,26 @@ public:
             }
             if (role == Role::Reference && firstReference_.empty()) firstReference_ = row.id();
             if (role == Role::ReferenceReturn && firstReferenceReturn_.empty()) firstReferenceReturn_ = row.id();
-            if (role == Role::LowSideDrive && !row.relay.empty()) relayControls_[row.relay] = row.id();
+            if ((role == Role::LowSideDrive || role == Role::HighSideDrive) && !row.relay.empty())
+                relayControls_[row.relay] = {row.id(), role == Role::HighSideDrive};
+        }
+    }
+
+    // A cavity, a fuse, a relay and a splice of one name could not be told apart.
+    void checkNames(const std::vector<PinRow>& rows)
+    {
+        std::set<std::string> cavities;
+        for (const PinRow& row : rows)
+            cavities.insert(row.id());
+        for (const PinRow& row : rows) {
+            const std::pair<const char*, std::string> parts[] = {
+                {"fuse", fuseId(row)}, {"relay", row.relay}, {"ground", row.ground}, {"splice", row.splice}};
+            for (const auto& [kind, id] : parts) {
+                if (cavities.contains(id))
+                    complain({fmt::format("row {}, {}", row.line, kind),
+                              fmt::format("“{0}” is the name of a cavity too; write the {1} another way, as {0}x", id,
+                                          kind)});
+            }
         }
     }
 
@@ -102,6 +129,7 @@ public:
     {
         const Role role = roleFromText(row.role).value_or(Role::Empty);
         Json cavity{{"cavity", row.cavity}};
+        if (!row.written.empty()) cavity["name"] = row.written;
         if (role != Role::Empty) cavity["circuit"] = row.circuit;
         cavity["role"] = roleName(role);
         if (const auto colour = parseColour(row.colour); colour && !colour->base.empty())
@@ -119,7 +147,7 @@ public:
 
     std::string finish(bool fresh)
     {
-        if (fresh && firstReturn_.empty()) joint("no-return", module_ + ".ground", "B1.-");
+        if (fresh && firstReturn_.empty()) joint("no-return", module_ + ".ground", battery_ + ".-");
         return doc_.dump(1) + "\n";
     }
 
@@ -183,8 +211,7 @@ private:
 
     std::string batteryBus()
     {
-        if (!elementIds_.contains("B1")) return doc_["machine"].value("battery", "B1") + ".+";
-        conductor("B1.+", "FB.30", total_A_);
+        conductor(battery_ + ".+", "FB.30", total_A_);
         return "FB.30";
     }
 
@@ -209,7 +236,7 @@ private:
     {
         const std::string id = named.empty() ? "G" : named;
         element(id, "joint", {id + ".ring", id}, {{"name", "ground point " + id}, {"resistance", "0.001 Ω"}});
-        wireOf("strap " + id, id, "B1.-", 1.0, std::max(16.0, sectionFor(1.0, total_A_, Assumed::lossOfStrap_V)));
+        wireOf("strap " + id, id, battery_ + ".-", 1.0, std::max(16.0, sectionFor(1.0, total_A_, Assumed::lossOfStrap_V)));
         return id + ".ring";
     }
 
@@ -217,10 +244,12 @@ private:
     {
         if (elementIds_.contains(id)) return id + ".87";
         conductor(batteryBus(), id + ".30", total_A_);
-        conductor(keyBus(), id + ".86", Assumed::leastCurrent_A);
+        // The module pulls the coil down, or feeds it.
         const auto control = relayControls_.find(id);
-        conductor(id + ".85", control == relayControls_.end() ? groundPoint("") : control->second + ".a",
-                  Assumed::leastCurrent_A);
+        const bool isDriven = control != relayControls_.end(), fromPlus = isDriven && control->second.fromPlus;
+        const std::string drive = isDriven ? control->second.terminal + ".a" : "";
+        conductor(fromPlus ? drive : keyBus(), id + ".86", Assumed::leastCurrent_A);
+        conductor(id + ".85", isDriven && !fromPlus ? drive : groundPoint(""), Assumed::leastCurrent_A);
         element(id, "relay", {id + ".30", id + ".87", id + ".86", id + ".85"},
                 {{"coil", withUnit(7.0 * volts_, Unit::Ohm)},
                  {"contact", "0.005 Ω"},
@@ -264,7 +293,8 @@ private:
     std::string feed(const PinRow& row, Role role)
     {
         const bool relayFed =
-            role == Role::RelayFedSupply || (!isSupply(role) && !row.relay.empty() && role != Role::LowSideDrive);
+            role == Role::RelayFedSupply ||
+            (!isSupply(role) && !row.relay.empty() && role != Role::LowSideDrive && role != Role::HighSideDrive);
         std::string node = relayFed && !row.relay.empty() ? relayBus(row.relay)
                            : role == Role::PermanentFeed  ? batteryBus()
                                                           : keyBus();
@@ -375,7 +405,7 @@ private:
 
     std::string regulated()
     {
-        const std::string supplyNode = firstSupply_.empty() ? "B1.+" : firstSupply_ + ".b";
+        const std::string supplyNode = firstSupply_.empty() ? battery_ + ".+" : firstSupply_ + ".b";
         within("regulator", "regulator", {supplyNode, module_ + ".5V", ground()},
                {{"voltage", "5 V"}, {"resistance", "0.2 Ω"}, {"limit", "0.15 A"}, {"dropout", "0.5 V"}});
         return module_ + ".5V";
@@ -420,14 +450,15 @@ private:
     void drive(const PinRow& row, Role role, Json& cavity)
     {
         const bool high = role == Role::HighSideDrive;
-        const std::string supplyNode = firstSupply_.empty() ? "B1.+" : firstSupply_ + ".b";
-        const Json off{{"resistance", "0.2 Ω"}, {"in", Json::array()}};
+        // What feeds a drive that switches the module's own relay cannot be behind that relay.
+        const std::string source = row.relay.empty() || firstPermanent_.empty() ? firstSupply_ : firstPermanent_;
+        const std::string supplyNode = source.empty() ? battery_ + ".+" : source + ".b";
         if (high)
-            within("driver " + row.id(), "high-side driver", {supplyNode, in(row)}, off);
+            within("driver " + row.id(), "high-side driver", {supplyNode, in(row)}, driverValues(row));
         else
             within("driver " + row.id(), "low-side driver", {in(row), ground()}, driverValues(row));
         const auto control = relayControls_.find(row.relay);
-        if (control != relayControls_.end() && control->second == row.id()) {
+        if (control != relayControls_.end() && control->second.terminal == row.id()) {
             relayBus(row.relay);
         } else {
             conductor(out(row), row.id() + ".end", Assumed::loadCurrent_A);
@@ -443,7 +474,7 @@ private:
     Json driverValues(const PinRow& row) const
     {
         const auto control = relayControls_.find(row.relay);
-        const bool holdsRelay = control != relayControls_.end() && control->second == row.id();
+        const bool holdsRelay = control != relayControls_.end() && control->second.terminal == row.id();
         return {{"resistance", "0.2 Ω"}, {"in", holdsRelay ? onStates() : std::vector<std::string>{}}};
     }
 
@@ -479,14 +510,18 @@ private:
     Json doc_;
     Problems problems_;
     std::set<std::string> elementIds_;
-    std::string module_;
+    std::string module_, battery_;
     double volts_ = 12;
     double total_A_ = 0;
     int returns_ = 0, mainRole_ = 0;
     std::map<std::string, int> pinsOfFuse_;
     std::function<bool(const std::string&)> hasState_;
-    std::string firstReturn_, firstSupply_, firstReference_, firstReferenceReturn_;
-    std::map<std::string, std::string> relayControls_;
+    std::string firstReturn_, firstSupply_, firstPermanent_, firstReference_, firstReferenceReturn_;
+    struct Control {
+        std::string terminal;
+        bool fromPlus = false;
+    };
+    std::map<std::string, Control> relayControls_;  // by relay
 };
 
 Json skeleton(const NewMachine& machine)
@@ -498,7 +533,7 @@ Json skeleton(const NewMachine& machine)
              {{"maker", machine.maker},
               {"model", machine.model},
               {"system_voltage", withUnit(v, Unit::Volt)},
-              {"battery", "B1"}}},
+              {"battery", batteryId}}},
             {"module", machine.module},
             {"battery_expected",
              {{{"state", "key-on"},
@@ -521,9 +556,9 @@ Json skeleton(const NewMachine& machine)
             {"connectors", Json::array()},
             {"splices", Json::array()},
             {"elements",
-             {{{"id", "B1"},
+             {{{"id", batteryId},
                {"kind", "battery"},
-               {"nodes", {"B1.+", "B1.-"}},
+               {"nodes", {std::string(batteryId) + ".+", std::string(batteryId) + ".-"}},
                {"name", "battery"},
                {"emf", withUnit(v * 1.045, Unit::Volt)},
                {"resistance", "0.01 Ω"},
@@ -537,6 +572,7 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     SheetBuilder builder(skeleton(machine));
     builder.announce(rows);
     builder.dimension(rows);
+    builder.checkNames(rows);
     for (const PinRow& row : rows)
         builder.add(row);
     std::string document = builder.finish(true);
@@ -544,14 +580,19 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     return document;
 }
 
-Result<std::string, Problems> withRow(const std::string& document, const PinRow& row)
+Result<std::string, Problems> withRow(const std::string& document, const PinRow& added)
 {
+    PinRow row = added;
     Json doc = Json::parse(document, nullptr, false);
     if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", "this is not well-formed JSON"}});
     std::vector<PinRow> there;
     for (Json& connector : doc["connectors"]) {
         auto& cavities = connector["cavities"];
         const auto isThis = [&](const Json& c) { return c.value("cavity", 0) == row.cavity; };
+        for (const Json& c : cavities) {
+            if (connector.value("id", "") == row.connector && isThis(c) && row.written.empty())
+                row.written = c.value("name", "");
+        }
         if (connector.value("id", "") == row.connector)
             cavities.erase(std::remove_if(cavities.begin(), cavities.end(), isThis), cavities.end());
         if (!connector.value("module", false)) continue;
@@ -559,6 +600,7 @@ Result<std::string, Problems> withRow(const std::string& document, const PinRow&
             PinRow known;
             known.connector = connector.value("id", "");
             known.cavity = c.value("cavity", 0);
+            known.written = c.value("name", "");
             known.role = c.value("role", "");
             there.push_back(std::move(known));
         }

@@ -1,6 +1,9 @@
 #include "open_job/open_job.h"
 
 #include <algorithm>
+#include <cmath>
+
+#include "proving/plausible.h"
 
 namespace ilvek {
 
@@ -39,6 +42,18 @@ Standing OpenJob::standing() const
     }
     standing.load = last.load;
     return standing;
+}
+
+std::optional<OpenJob::BatteryNow> OpenJob::batteryNow(std::int64_t now_ms) const
+{
+    const auto& readings = assessment.evidence.readings;
+    for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
+        if (it->test != TestKind::Battery || it->state != job.state || implausible(job.map, *it)) continue;
+        BatteryNow battery{std::abs(it->value.value), static_cast<double>(now_ms - it->time_ms) / 1000.0, &*it};
+        if (*battery.age_s < 0) battery.age_s.reset();
+        return battery;
+    }
+    return std::nullopt;
 }
 
 Gate OpenJob::gate(std::int64_t now_ms, const Reasoning* reasoning) const

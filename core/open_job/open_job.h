@@ -27,6 +27,13 @@ struct OpenJob {
     bool hasComplaint() const;
     // Where the machine stands after the last reading.
     Standing standing() const;
+    // The battery reading last taken in the state that the machine stands in; nullopt when none.
+    struct BatteryNow {
+        double volts = 0;
+        std::optional<double> age_s;       // not known where the clock was set back since
+        const Reading* reading = nullptr;  // stays until the next entry
+    };
+    std::optional<BatteryNow> batteryNow(std::int64_t now_ms) const;
     // The gate with what the suspects say; nullptr: they have not answered yet. Where they have not weighed every entry
     // they cannot give the module free to be condemned (W30).
     Gate gate(std::int64_t now_ms, const Reasoning* reasoning) const;

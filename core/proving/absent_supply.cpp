@@ -18,7 +18,7 @@ std::optional<double> read(const Map& map, const Assessment& a, int red, int bla
     for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
         const Reading& r = a.evidence.readings[i];
         const bool asBuilt = r.load.empty() && r.unplugged.empty() && r.removed.empty() && r.jumpers.empty();
-        if (!a.stale[i] && asBuilt && unitAsked(r.test) == Unit::Volt && r.state == map.state(state).id &&
+        if (!a.stale[i] && asBuilt && isVoltageTest(r.test) && r.state == map.state(state).id &&
             r.red == map.node(red) && r.black == map.node(black))
             return std::abs(r.value.value);
     }

@@ -9,36 +9,6 @@
 
 namespace ilvek {
 
-std::optional<Condition> conditionOf(const Map& map, const Reading& reading)
-{
-    Condition condition;
-    condition.state = map.stateIndex(reading.state);
-    if (condition.state < 0) return std::nullopt;
-    for (const std::string& id : reading.unplugged) {
-        const int connector = map.connectorIndex(id);
-        if (connector < 0) return std::nullopt;
-        condition.unplugged.insert(connector);
-    }
-    for (const std::string& id : reading.removed) {
-        const int element = map.elementIndex(id);
-        if (element < 0) return std::nullopt;
-        condition.removed.insert(element);
-    }
-    if (!reading.load.empty()) {
-        const auto loads = loadCatalogue(map.systemVoltage_V);
-        const SubstituteLoad* load = findLoad(loads, reading.load);
-        const int from = map.nodeIndex(reading.loadFrom), to = map.nodeIndex(reading.loadTo);
-        if (!load || from < 0 || to < 0) return std::nullopt;
-        condition.load = AppliedLoad{*load, from, to};
-    }
-    for (const FusedLead& lead : reading.jumpers) {
-        const int from = map.nodeIndex(lead.from), to = map.nodeIndex(lead.to);
-        if (from < 0 || to < 0) return std::nullopt;
-        condition.jumpers.push_back({from, to, lead.fuse_A});
-    }
-    return condition;
-}
-
 namespace {
 
 // The voltage across the substitute load, from the reading itself where the leads stand on the load, else from the
@@ -95,14 +65,19 @@ double currentDuring(const Map& map, const Evidence& evidence, const Reading& re
     return point ? std::abs(point->currentThrough(map.terminal(terminal).contact)) : 0;
 }
 
-std::optional<double> healthyReading(const Map& map, const Reading& reading)
+std::optional<double> healthyVolts(const Map& map, const SetUp& setUp)
 {
-    const int red = map.nodeIndex(reading.red), black = map.nodeIndex(reading.black);
-    auto condition = conditionOf(map, reading);
-    if (red < 0 || black < 0 || !condition || unitAsked(reading.test) != Unit::Volt) return std::nullopt;
+    const int red = map.nodeIndex(setUp.red), black = map.nodeIndex(setUp.black);
+    const auto condition = conditionOf(map, setUp);
+    if (red < 0 || black < 0 || !condition) return std::nullopt;
     const auto point = operatingPoint(map, *condition);
     if (!point || point->isFloating(red) || point->isFloating(black)) return std::nullopt;
     return point->voltage(red, black);
+}
+
+std::optional<double> healthyReading(const Map& map, const Reading& reading)
+{
+    return isVoltageTest(reading.test) ? healthyVolts(map, reading) : std::nullopt;
 }
 
 bool isStale(const Map& map, const Evidence& evidence, const Reading& reading)
@@ -151,6 +126,13 @@ std::string_view verdictId(Verdict verdict)
     static constexpr std::string_view ids[] = {"good",        "open-only",   "low",      "high", "fails-loaded",
                                                "not-decided", "no-evidence", "conflict", "noted"};
     return ids[static_cast<std::size_t>(verdict)];
+}
+
+std::string_view findingId(Finding finding)
+{
+    static constexpr std::string_view ids[] = {"",           "supply-absent", "feed-bad",   "return-bad",
+                                               "both-bad",   "step-found",    "fuse-blown", "sources-disagree"};
+    return ids[static_cast<std::size_t>(finding)];
 }
 
 }  // namespace ilvek

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "proving/dangers.h"
 #include "proving/judge_context.h"
 #include "proving/plausible.h"
 
@@ -43,6 +44,19 @@ JudgeTest judgeFor(TestKind test)
         case TestKind::Level:
         case TestKind::Resistance:
             return judgeAgainstTable;
+        case TestKind::Current:
+            return judgeCurrent;
+        case TestKind::Shown:
+            return judgeShown;
+        case TestKind::Reported:
+            return judgeReported;
+        case TestKind::Junction:
+            return judgeJunction;
+        case TestKind::Alternating:
+        case TestKind::Duty:
+        case TestKind::Frequency:
+        case TestKind::Duration:
+            return judgeKept;
     }
     return judgeAgainstTable;
 }
@@ -111,7 +125,7 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
         value_V = *battery_V + value_V;
         blackOnBatteryMinus = true;
     }
-    if (value_V < -0.5 && unitAsked(reading.test) == Unit::Volt && reading.test != TestKind::Point) {
+    if (value_V < -0.5 && isVoltageTest(reading.test) && reading.test != TestKind::Point) {
         value_V = -value_V;
         leadsReversed = true;
     }
@@ -122,14 +136,32 @@ double JudgeContext::ownCurrent_A() const
     return terminal >= 0 ? self().current_A.value_or(0.0) : 0.0;
 }
 
+bool JudgeContext::isOwnAssumed() const
+{
+    if (terminal < 0 || !self().current_A) return true;
+    const int source = self().currentSource;
+    return self().assumed || (source >= 0 && map.sources[static_cast<std::size_t>(source)].kind == "assumed");
+}
+
 AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) const
 {
     const std::vector<Expected>& all = terminal >= 0 ? self().expected : map.batteryExpected;
     AgainstLimits result;
     bool inside = false, low = false, high = false;
     std::vector<std::string> words;
+    // What may be missing from the battery of the minute is the same in every state in which the feed must be present.
+    const auto isFor = [&](int wanted) {
+        return [=](const Expected& e) { return e.state == wanted && e.measure == measure && e.loaded == loaded; };
+    };
+    int asIn = state;
+    if (measure == Measure::BelowBattery && std::none_of(all.begin(), all.end(), isFor(state))) {
+        const auto elsewhere = std::find_if(all.begin(), all.end(), [&](const Expected& e) {
+            return e.measure == measure && e.loaded == loaded;
+        });
+        if (elsewhere != all.end()) asIn = elsewhere->state;
+    }
     for (const Expected& expected : all) {
-        if (expected.state != state || expected.measure != measure || expected.loaded != loaded) continue;
+        if (!isFor(asIn)(expected)) continue;
         words.push_back(boundsWords(expected) + " (" + map.sourceId(expected.source) + ")");
         const bool isLow = expected.low && value < *expected.low - 1e-9;
         const bool isHigh = expected.high && value > *expected.high + 1e-9;
@@ -161,24 +193,92 @@ std::optional<double> JudgeContext::upperLimit(Measure measure, bool loaded) con
     return here ? here : anywhere;
 }
 
-Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading)
+namespace {
+
+bool needsTerminal(TestKind test)
 {
-    const JudgeContext c(map, evidence, reading);
+    switch (test) {
+        case TestKind::ReturnDrop:
+        case TestKind::OpenSupply:
+        case TestKind::AbsentSupply:
+        case TestKind::LoadedSupply:
+        case TestKind::GroundSwap:
+        case TestKind::SegmentWalk:
+        case TestKind::Reference:
+        case TestKind::Level:
+        case TestKind::Resistance:
+        case TestKind::Look:
+            return true;
+        default:
+            return false;
+    }
+}
+
+// What must be asked before the figure is looked at; nullopt where the reading can be judged.
+std::optional<Judgement> notToBeJudged(const Map& map, const JudgeContext& c, const Reading& reading)
+{
     if (c.state < 0) return undecided("Unknown state", "The map has no operating state “" + reading.state + "”.");
-    if (reading.test != TestKind::Battery && reading.test != TestKind::Point &&
-        reading.test != TestKind::PartResistance && c.terminal < 0)
+    if (needsTerminal(reading.test) && c.terminal < 0)
         return undecided("Unknown terminal", "The map has no terminal “" + reading.terminal + "”.");
     if (c.terminal >= 0 && c.self().asFound == AsFound::Empty)
         return undecided("Cavity is empty", "As found, there is no terminal in this cavity.");
-    if (reading.value.overLimit && unitAsked(reading.test) == Unit::Volt)
+    if (reading.value.overLimit && unitAsked(reading.test) == Unit::Volt && reading.test != TestKind::Junction)
         return undecided("Over limit",
                          "OL on a voltage range means the range is too small; choose a larger one and read again.");
-    if (const auto why = implausible(map, reading)) {
-        Judgement j = undecided("Can that be?", "Kept as it was read, and evidence of nothing. Read it again.");
+    const auto noEvidence = [](std::string word, std::string doubt, std::string arithmetic) {
+        Judgement j = undecided(std::move(word), std::move(doubt));
         j.verdict = Verdict::NoEvidence;
-        j.arithmetic = *why;
+        j.arithmetic = std::move(arithmetic);
+        return j;
+    };
+    if (const auto why = implausible(map, reading))
+        return noEvidence("Can that be?", "Kept as it was read, and evidence of nothing. Read it again.", *why);
+    if (const auto dangers = dangersOf(map, reading); !dangers.empty()) {
+        Judgement j = noEvidence("Not to be done so", "Anything: taken so it is evidence of nothing.",
+                                 figureOf(reading) + ".");
+        for (const std::string& danger : dangers)
+            j.doesNotProve.push_back(danger);
         return j;
     }
+    if (reading.inShutDown) {
+        Judgement j = noEvidence("Shut down meanwhile",
+                                 "Anything: the module had shut something down to protect itself. Key off and on, and "
+                                 "read at once.",
+                                 figureOf(reading) + ".");
+        j.traps.push_back({"T13", "What protected itself reads as if it were dead."});
+        return j;
+    }
+    return std::nullopt;
+}
+
+// A figure that moved while it was read is as good as its worse end.
+Judgement worseOfBoth(const Map& map, const Evidence& evidence, const Reading& reading)
+{
+    constexpr double steadyWithin_V = 0.05, steadyShare = 0.02;
+    Reading low = reading, high = reading;
+    low.most.reset(), high.most.reset();
+    high.value.value = *reading.most;
+    Judgement atLow = judge(map, evidence, low), atHigh = judge(map, evidence, high);
+    const auto rank = [](const Judgement& j) { return isFailure(j.verdict) ? 2 : j.verdict == Verdict::Good ? 0 : 1; };
+    Judgement j = rank(atHigh) > rank(atLow) ? std::move(atHigh) : std::move(atLow);
+    j.arithmetic = fmt::format("Between {}. {}", figureOf(reading), j.arithmetic);
+    const double spread = std::abs(*reading.most - reading.value.value);
+    if (spread <= std::max(steadyWithin_V, steadyShare * std::abs(reading.value.value))) return j;
+    if (j.verdict == Verdict::Good) j.verdict = Verdict::OpenOnly;
+    j.word = isFailure(j.verdict) ? j.word : "It moves";
+    j.proves.push_back("Something in this circuit changes while it is read.");
+    j.doesNotProve.push_back(reading.touched.empty() ? "What moves it: touch one place after the other and watch."
+                                                     : "That it is only what was touched: " + reading.touched + ".");
+    return j;
+}
+
+}  // namespace
+
+Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading)
+{
+    const JudgeContext c(map, evidence, reading);
+    if (auto instead = notToBeJudged(map, c, reading)) return std::move(*instead);
+    if (reading.most) return worseOfBoth(map, evidence, reading);
     Judgement j = judgeFor(reading.test)(c);
     if (c.leadsReversed)
         j.traps.push_back({"T4", "The sign says that red and black are exchanged; judged with the sign put right."});

@@ -52,12 +52,10 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
 // across it, or the healthy circuit's own in that state when the module was the load. 0 when nothing could flow.
 double currentDuring(const Map& map, const Evidence& evidence, const Reading& reading);
 
-// What the healthy circuit would read at the leads in the reading's condition, V; nullopt when a place is unknown,
-// floating, or the test is no voltage test.
+// What the healthy circuit would read at the leads in the set-up, V; nullopt when a place is unknown or floating.
+std::optional<double> healthyVolts(const Map& map, const SetUp& setUp);
+// The same of a reading; nullopt too where its test is no voltage test.
 std::optional<double> healthyReading(const Map& map, const Reading& reading);
-
-// The machine as it stood when the reading was taken, healthy; nullopt when a place it names is not on the map.
-std::optional<Condition> conditionOf(const Map& map, const Reading& reading);
 
 // Whether a repair or a change of the map came after the reading and touches what it read.
 bool isStale(const Map& map, const Evidence& evidence, const Reading& reading);
@@ -69,5 +67,6 @@ std::optional<double> batteryOfTheMinute(const Map& map, const Evidence& evidenc
 
 bool isFailure(Verdict verdict);
 std::string_view verdictId(Verdict verdict);
+std::string_view findingId(Finding finding);  // "feed-bad"; empty for none
 
 }  // namespace ilvek

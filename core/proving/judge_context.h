@@ -38,9 +38,17 @@ struct JudgeContext {
     const Terminal& self() const { return map.terminal(terminal); }
     // Own current of the circuit at full work, A; 0 when the map does not say.
     double ownCurrent_A() const;
+    // Nobody stated that current: it may decide nothing, neither that the circuit fails nor that it is proven.
+    bool isOwnAssumed() const;
     AgainstLimits against(Measure measure, bool loaded, double value) const;
     // The tightest upper bound of a kind over all sources: of this state, or of any state when this one has none.
     std::optional<double> upperLimit(Measure measure, bool loaded) const;
+    // Whether what was done to the machine is the same: nothing bridged, pulled or commanded in one and not in the other.
+    bool isSameWay(const Reading& other) const
+    {
+        return other.jumpers == reading.jumpers && other.removed == reading.removed &&
+               other.unpinned == reading.unpinned && other.commands == reading.commands;
+    }
     // Latest earlier reading of the same terminal that satisfies the predicate and is not stale.
     template <class Predicate>
     const Reading* latest(const Predicate& predicate) const
@@ -71,6 +79,11 @@ Judgement judgeReference(const JudgeContext& c);
 Judgement judgePoint(const JudgeContext& c);
 Judgement judgePartResistance(const JudgeContext& c);
 Judgement judgeLook(const JudgeContext& c);
+Judgement judgeCurrent(const JudgeContext& c);
+Judgement judgeShown(const JudgeContext& c);
+Judgement judgeReported(const JudgeContext& c);
+Judgement judgeJunction(const JudgeContext& c);
+Judgement judgeKept(const JudgeContext& c);
 Judgement judgeAgainstTable(const JudgeContext& c);
 
 }  // namespace ilvek

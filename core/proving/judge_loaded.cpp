@@ -3,6 +3,7 @@
 
 #include "circuit/substitute_load.h"
 #include "machine/paths.h"
+#include "proving/anywhere.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 
@@ -23,7 +24,7 @@ const Reading* openPartner(const JudgeContext& c)
 {
     return c.latest([&](const Reading& r) {
         return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply && r.state == c.reading.state &&
-               !r.value.overLimit;
+               !r.value.overLimit && c.isSameWay(r);
     });
 }
 
@@ -32,7 +33,7 @@ const Reading* otherLoad(const JudgeContext& c)
     return c.latest([&](const Reading& r) {
         return r.terminal == c.reading.terminal && r.test == TestKind::LoadedSupply && r.state == c.reading.state &&
                r.load != c.reading.load && !r.load.empty() && r.black == c.reading.black &&
-               r.loadTo == c.reading.loadTo;
+               r.loadTo == c.reading.loadTo && c.isSameWay(r);
     });
 }
 
@@ -51,7 +52,7 @@ Judgement impossibleRise(const JudgeContext& c, const Reading& open)
 
 struct LoopFigures {
     double vOpen, vLoaded, current, resistance, own, dropAtOwn, limit, uncertainty;
-    bool twoLoads = false;
+    bool twoLoads = false, ownAssumed = false;
 };
 
 // R = (U_open − U_loaded) / I, or from two loads R = (U1 − U2) / (I2 − I1), which does without the source reading.
@@ -65,13 +66,18 @@ LoopFigures figuresOf(const JudgeContext& c, const Reading& open, double current
     if (const Reading* other = otherLoad(c)) {
         const double otherCurrent = currentDuring(c.map, c.evidence, *other);
         if (std::abs(otherCurrent - current) > 0.3 * std::max(current, otherCurrent)) {
-            f.resistance = std::max(0.0, (std::abs(other->value.value) - c.value_V) / (current - otherCurrent));
-            f.twoLoads = true;
+            // Where the two do not go together something moved between them, and neither says a resistance.
+            const double fromTwo = (std::abs(other->value.value) - c.value_V) / (current - otherCurrent);
+            if (fromTwo > 0.5 * f.resistance && fromTwo < 2 * f.resistance) {
+                f.resistance = fromTwo;
+                f.twoLoads = true;
+            }
         }
     }
     f.own = c.ownCurrent_A() > 0 ? c.ownCurrent_A() : current;
     f.dropAtOwn = f.resistance * f.own;
     f.limit = limit;
+    f.ownAssumed = c.isOwnAssumed();
     f.uncertainty = dropUncertainty_V(c, open) * f.own / current;
     return f;
 }
@@ -86,6 +92,7 @@ void addArithmetic(const LoopFigures& f, Judgement& j)
         amps(f.current), ohmsText(f.resistance), f.twoLoads ? " (from two loads)" : "",
         formatShare(std::max(0.0, f.vOpen - f.vLoaded) / f.vOpen), formatQuantity(watts(heat)), amps(f.own));
     j.arithmetic += left < 0.05 * f.vOpen ? "nothing would be left." : "the module would see " + volts2(left) + ".";
+    if (f.ownAssumed) j.arithmetic += " (Its own current is assumed.)";
     j.loopResistance_ohm = f.resistance;
     j.current_A = f.current;
 }
@@ -93,6 +100,16 @@ void addArithmetic(const LoopFigures& f, Judgement& j)
 void decide(const LoopFigures& f, Judgement& j)
 {
     const double share = f.current / f.own;
+    const bool failsAsTried = f.vOpen - f.vLoaded > f.limit;
+    if (f.dropAtOwn - f.limit > f.uncertainty && f.ownAssumed && !failsAsTried) {
+        j.verdict = Verdict::OpenOnly;
+        j.word = "Right at this load";
+        j.proves.push_back(fmt::format("Sound at {}.", amps(f.current)));
+        j.doesNotProve.push_back(fmt::format("What it loses at its own current: nobody stated that. At {} it would lose "
+                                             "{}. Take a larger load, or clamp what it draws.",
+                                             amps(f.own), volts2(f.dropAtOwn)));
+        return;
+    }
     if (f.dropAtOwn - f.limit > f.uncertainty) {
         j.verdict = Verdict::FailsLoaded;
         j.word = "Fails under load";
@@ -243,6 +260,7 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
 {
     const double current = currentDuring(c.map, c.evidence, c.reading);
     const bool moduleIsLoad = c.reading.load.empty();
+    if (isBridged(c.map, c.reading, c.terminal)) return judgePoint(c);
     if (moduleIsLoad && current < 1e-3) return nothingFlowed(c);
     // Mated, with the module as load, the battery of the minute stands for the open-circuit reading.
     Reading batteryAsOpen = c.reading;

@@ -1,6 +1,7 @@
 // W10: a supply with no current asked of it, and a supply that must be absent.
 #include "base/text.h"
 #include "machine/paths.h"
+#include "proving/anywhere.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 
@@ -74,6 +75,7 @@ Judgement staleBattery(const JudgeContext& c)
 
 Judgement judgeOpenSupply(const JudgeContext& c)
 {
+    if (isBridged(c.map, c.reading, c.terminal)) return judgePoint(c);
     if (!c.battery_V) return staleBattery(c);
     const double battery = *c.battery_V;
     const double shortfall = battery - c.value_V;
@@ -101,6 +103,10 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         j.doesNotProve.push_back(
             "Anything: another source feeds this terminal, or the battery figure is no longer true.");
         j.traps.push_back({"T3", "A feed cannot stand above its battery: read the battery again."});
+    } else if (limits.outcome == Outcome::None) {
+        j.verdict = Verdict::NotDecided;
+        j.word = "No limit known";
+        j.doesNotProve.push_back("Whether this is right: the map holds no limit for this supply.");
     } else {
         j.verdict = Verdict::OpenOnly;
         j.word = "Right, open-circuit";

@@ -12,6 +12,43 @@ constexpr double pointShare = 0.02;
 constexpr double pointAtLeast_V = 0.05;
 constexpr double hangsOnBattery = 0.8;  // of the battery's voltage, and it moves with it
 
+// A loom whose lengths nobody stated: what a sound one loses at most, as a share of the system voltage. SOURCE: customary
+// bound of the trade for feed and return together.
+constexpr double soundLoomLoses = 0.05;
+
+bool isUnstated(const Map& map)
+{
+    return map.element(map.battery).assumed;
+}
+
+// A level that a sensor, a switch or another module makes, with figures that nobody stated.
+bool restsOnUnstated(const JudgeContext& c)
+{
+    if (c.terminal < 0 || !c.self().assumed || !c.self().role) return false;
+    const Group group = groupOf(*c.self().role);
+    return group != Group::Supplies && group != Group::Returns && c.reading.load.empty();
+}
+
+// Through the substitute load, A: by its law at the volts across it where the leads are on it, else measured, else of the
+// sound circuit. 0 without one.
+double loadCurrentAt(const JudgeContext& c)
+{
+    if (c.reading.load.empty()) return 0;
+    if (c.reading.measuredCurrent_A) return std::abs(*c.reading.measuredCurrent_A);
+    return currentDuring(c.map, c.evidence, c.reading);
+}
+
+void sayWhatFlowed(const JudgeContext& c, double current, Judgement& j)
+{
+    j.current_A = current;
+    const std::string share = !c.isOwnAssumed() && c.ownCurrent_A() > 0
+                                  ? fmt::format(", {} of the circuit's own current", formatShare(current / c.ownCurrent_A()))
+                                  : ", and what the circuit carries in service nobody stated";
+    j.proves.push_back(fmt::format("The way to here carries {}.", amps(current)));
+    j.doesNotProve.push_back("That it carries more.");
+    j.traps.push_back({"T21", fmt::format("{} flowed{}; that is what was tried.", amps(current), share)});
+}
+
 double modelledBattery_V(const JudgeContext& c)
 {
     Condition resting;
@@ -44,13 +81,23 @@ Judgement judgePoint(const JudgeContext& c)
         expected *= *c.battery_V / modelled;
     j.arithmetic += fmt::format("; {} if all were sound.", volts2(expected));
     j.limits = fmt::format("{} (computed from the map)", volts2(expected));
-    const double allowed =
-        std::max(pointAtLeast_V, pointShare * std::abs(expected)) + (c.battery_V ? 0.0 : 0.05 * std::abs(expected));
+    const double allowed = std::max(pointAtLeast_V, pointShare * std::abs(expected)) +
+                           (c.battery_V ? 0.0 : 0.05 * std::abs(expected)) +
+                           (isUnstated(c.map) ? soundLoomLoses * c.map.systemVoltage_V : 0.0);
+    const double current = loadCurrentAt(c);
     if (std::abs(read - expected) <= allowed) {
         j.verdict = Verdict::Noted;
         j.word = "As a sound circuit";
         j.proves.push_back("What would move this point is not there, or not at this current.");
-        j.doesNotProve.push_back("A conductor that carries no current now.");
+        if (current > 0)
+            sayWhatFlowed(c, current, j);
+        else
+            j.doesNotProve.push_back("A conductor that carries no current now.");
+    } else if (restsOnUnstated(c)) {
+        j.verdict = Verdict::Noted;
+        j.word = "Nothing to judge it by";
+        j.doesNotProve.push_back("Whether this is right: what hangs on it is assumed, nobody stated it. Change what it "
+                                 "senses and see whether it follows, or compare with a good machine.");
     } else {
         j.verdict = read < expected ? Verdict::Low : Verdict::High;
         j.word = read < expected ? "Lower than sound" : "Higher than sound";
@@ -74,7 +121,7 @@ Judgement judgePartResistance(const JudgeContext& c)
     condition->meter = Meter{red, black, 10e6, Meter::Mode::Ohms};
     const auto healthy = displayOf(c.map, *condition);
     const bool open = c.reading.value.overLimit;
-    const double read = c.reading.value.value;
+    const double read = partOhms(c.reading);
     j.arithmetic = (open ? std::string("OL") : ohmsText(read)) + " between the leads";
     if (!healthy || healthy->live) {
         j.verdict = Verdict::NoEvidence;
@@ -83,6 +130,7 @@ Judgement judgePartResistance(const JudgeContext& c)
         return j;
     }
     const std::string expected = healthy->overLimit ? "OL" : ohmsText(healthy->value);
+    if (c.reading.testLeads_ohm) j.arithmetic += fmt::format(", the leads' own {} taken off", ohmsText(*c.reading.testLeads_ohm));
     j.arithmetic += fmt::format("; {} if all were sound.", expected);
     j.limits = expected + " (computed from the map)";
     const double allowed = 0.12 * healthy->value + 0.3;

@@ -88,7 +88,14 @@ Judgement judgeReturnDrop(const JudgeContext& c)
     j.arithmetic = fmt::format("{} at {}: {} in the return; {} at its own {}.", volts2(c.value_V), amps(current),
                                ohmsText(resistance), volts2(dropAtOwn), amps(own));
     using Outcome = AgainstLimits::Outcome;
-    if (limits.outcome == Outcome::High) {
+    const bool failsAsTried = c.against(Measure::Drop, true, c.value_V).outcome == Outcome::High;
+    if (limits.outcome == Outcome::High && c.isOwnAssumed() && !failsAsTried) {
+        j.verdict = Verdict::OpenOnly;
+        j.word = "Right at this load";
+        j.proves.push_back(fmt::format("Sound at {}.", amps(current)));
+        j.doesNotProve.push_back(fmt::format("What it loses at its own current: nobody stated that. At {} it would lose {}.",
+                                             amps(own), volts2(dropAtOwn)));
+    } else if (limits.outcome == Outcome::High) {
         j.verdict = Verdict::FailsLoaded;
         j.word = "Fails under load";
         j.proves.push_back("The return loses too much: everything on this ground point sees it as a low feed.");

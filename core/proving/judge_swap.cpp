@@ -9,14 +9,16 @@ const Reading* loadedPartner(const JudgeContext& c)
 {
     return c.latest([&](const Reading& r) {
         return r.terminal == c.reading.terminal && r.test == TestKind::LoadedSupply && r.state == c.reading.state &&
-               r.load == c.reading.load && r.loadTo == c.reading.loadTo && r.black != c.reading.black;
+               r.load == c.reading.load && r.loadTo == c.reading.loadTo && r.black != c.reading.black &&
+               c.isSameWay(r);
     });
 }
 
 const Reading* openPartner(const JudgeContext& c)
 {
     return c.latest([&](const Reading& r) {
-        return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply && r.state == c.reading.state;
+        return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply && r.state == c.reading.state &&
+               c.isSameWay(r);
     });
 }
 
@@ -50,11 +52,12 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     const double current = currentDuring(c.map, c.evidence, c.reading);
     const double own = c.ownCurrent_A() > 0 ? c.ownCurrent_A() : current;
     const double limit = c.upperLimit(Measure::BelowBattery, true).value_or(0.05 * std::abs(open->value.value));
-    const double scale = current > 0 ? own / current : 1.0;
+    // An own current that nobody stated does not make a side bad.
+    const double scale = current > 0 && !c.isOwnAssumed() ? own / current : 1.0;
     const bool feedBad = feedDrop * scale > limit;
     const bool returnBad = returnDrop * scale > limit;
     j.current_A = current;
-    j.limits = fmt::format("at most {} lost in all at {}", volts2(limit), amps(own));
+    j.limits = fmt::format("at most {} lost in all at {}", volts2(limit), amps(c.isOwnAssumed() ? current : own));
     j.arithmetic = fmt::format("{} to battery minus, {} to the own return: {} lost in the feed, {} in the return.",
                                volts2(c.value_V), volts2(toReturn), volts2(std::max(0.0, feedDrop)),
                                volts2(std::max(0.0, returnDrop)));

@@ -1,6 +1,8 @@
 // W18 to W21 and W26 as far as the map's table of expected values goes.
 #include "base/text.h"
+#include "circuit/operating_point.h"
 #include "proving/judge_context.h"
+#include "proving/step.h"
 
 namespace ilvek {
 
@@ -46,6 +48,47 @@ void checkBlackLead(const JudgeContext& c, Judgement& j)
     j.traps.push_back({"T5", fmt::format("Read against {}, not the circuit's own return {}: the return stays unproven.",
                                          c.blackOnBatteryMinus ? "battery minus" : "another ground",
                                          c.map.terminal(c.self().ownReturn).id)});
+}
+
+// What a sound circuit shows to an ohmmeter; nullopt where it cannot be computed.
+std::optional<Display> soundOhms(const JudgeContext& c, const SetUp& setUp)
+{
+    auto condition = conditionOf(c.map, setUp);
+    const int red = c.map.nodeIndex(setUp.red), black = c.map.nodeIndex(setUp.black);
+    if (!condition || red < 0 || black < 0) return std::nullopt;
+    condition->meter = Meter{red, black, 10e6, Meter::Mode::Ohms};
+    const auto display = displayOf(c.map, *condition);
+    return display ? std::optional(*display) : std::nullopt;
+}
+
+// The table was made in some set-up; it holds for another one only where a sound circuit reads the same in both.
+bool tableHolds(const JudgeContext& c, const Display& here)
+{
+    SetUp listed = tableStep(c.map, c.terminal, {TestKind::Resistance, c.state, ""});
+    const auto there = soundOhms(c, listed);
+    if (!there || here.overLimit || there->overLimit) return !there || here.overLimit == there->overLimit;
+    constexpr double same = 0.1;
+    return std::abs(here.value - there->value) <= same * std::max(here.value, there->value);
+}
+
+Judgement judgeResistance(const JudgeContext& c)
+{
+    const auto sound = soundOhms(c, c.reading);
+    if (sound && !sound->live && !tableHolds(c, *sound)) return judgePartResistance(c);
+    Judgement j;
+    const bool open = c.reading.value.overLimit;
+    const double r = open ? INFINITY : partOhms(c.reading);
+    j.arithmetic = open ? "OL: nothing conducts between the leads." : ohmsText(r) + " between the leads.";
+    j.doesNotProve.push_back("That the path carries current: an ohmmeter asks for microamperes.");
+    j.traps.push_back({"T7", "Ohms on a dead circuit only; below an ohm the leads count."});
+    if (sound && sound->live) {
+        j.verdict = Verdict::NoEvidence;
+        j.word = "Circuit not dead";
+        j.arithmetic += " By the map a voltage stands there in this state.";
+        return j;
+    }
+    decideByTable(c.against(Measure::Resistance, false, r), j);
+    return j;
 }
 
 }  // namespace
@@ -95,15 +138,7 @@ Judgement judgeReference(const JudgeContext& c)
 Judgement judgeAgainstTable(const JudgeContext& c)
 {
     Judgement j;
-    if (c.reading.test == TestKind::Resistance) {
-        const double r = c.reading.value.overLimit ? INFINITY : c.reading.value.value;
-        decideByTable(c.against(Measure::Resistance, false, r), j);
-        j.arithmetic =
-            c.reading.value.overLimit ? "OL: nothing conducts between the leads." : ohmsText(r) + " between the leads.";
-        j.doesNotProve.push_back("That the path carries current: an ohmmeter asks for microamperes.");
-        j.traps.push_back({"T7", "Ohms on a dead circuit only; below an ohm the leads count."});
-        return j;
-    }
+    if (c.reading.test == TestKind::Resistance) return judgeResistance(c);
     const AgainstLimits below =
         c.battery_V ? c.against(Measure::BelowBattery, true, *c.battery_V - c.value_V) : AgainstLimits{};
     const AgainstLimits level = c.against(Measure::Level, true, c.value_V);

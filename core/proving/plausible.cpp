@@ -27,7 +27,7 @@ std::optional<std::string> implausible(const Map& map, const Reading& r)
     };
     if (r.measuredCurrent_A && !(std::abs(*r.measuredCurrent_A) <= mostCurrent_A))
         return slip(amperes(*r.measuredCurrent_A));
-    if (r.found || r.value.overLimit) return std::nullopt;
+    if (r.found || r.shows || r.value.overLimit) return std::nullopt;
     const double v = r.value.value;
     if (unitAsked(r.test) == Unit::Volt && !isPossibleVoltage(map, v)) return slip(r.value);
     if (unitAsked(r.test) == Unit::Ohm && !(v <= mostResistance_ohm)) return slip(r.value);

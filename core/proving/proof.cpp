@@ -57,7 +57,8 @@ bool isSuperseded(const Assessment& a, const std::vector<std::size_t>& ofTermina
     for (std::size_t n = at + 1; n < ofTerminal.size(); ++n) {
         const std::size_t i = ofTerminal[n];
         const Reading& later = a.evidence.readings[i];
-        if (later.state != r.state || a.stale[i]) continue;
+        const bool sameWay = later.jumpers == r.jumpers && later.removed == r.removed && later.commands == r.commands;
+        if (later.state != r.state || a.stale[i] || !sameWay) continue;
         const Verdict verdict = a.judgements[i].verdict;
         const bool decides = verdict == Verdict::Good || verdict == Verdict::OpenOnly || isFailure(verdict);
         // A failure under load stands until something is mended or the entry is withdrawn: a pass after it is an

@@ -1,5 +1,6 @@
 #include "proving/reading.h"
 
+#include <algorithm>
 #include <array>
 
 #include "base/text.h"
@@ -13,7 +14,7 @@ struct TestWords {
     std::string_view name;
 };
 
-constexpr std::array<TestWords, 14> words{TestWords{"battery", "battery of the minute"},
+constexpr std::array<TestWords, 22> words{TestWords{"battery", "battery of the minute"},
                                           TestWords{"return-drop", "return under load"},
                                           TestWords{"open-supply", "supply, open-circuit"},
                                           TestWords{"absent-supply", "supply must be absent"},
@@ -26,11 +27,25 @@ constexpr std::array<TestWords, 14> words{TestWords{"battery", "battery of the m
                                           TestWords{"resistance", "resistance"},
                                           TestWords{"point", "reading at a point"},
                                           TestWords{"part-resistance", "resistance between points"},
-                                          TestWords{"look", "look at the terminal"}};
+                                          TestWords{"look", "look at the terminal"},
+                                          TestWords{"current", "current in a conductor"},
+                                          TestWords{"alternating", "alternating volts"},
+                                          TestWords{"duty", "share of time"},
+                                          TestWords{"frequency", "frequency"},
+                                          TestWords{"duration", "duration"},
+                                          TestWords{"junction", "diode mode"},
+                                          TestWords{"shown", "lamp, breaker or signal"},
+                                          TestWords{"reported", "as the module reports it"}};
 
 constexpr std::array<TestWords, kindsOfFound> finds{
     TestWords{"as-drawn", "as drawn"}, TestWords{"damaged", "damaged or loose"},
     TestWords{"other-wire", "another wire"}, TestWords{"empty", "empty cavity"}};
+
+constexpr std::array<TestWords, kindsOfShown> shows{
+    TestWords{"bright", "lamp bright"},       TestWords{"dim", "lamp dim"},
+    TestWords{"dark", "lamp dark"},           TestWords{"tripped", "breaker tripped"},
+    TestWords{"holds", "breaker holds"},      TestWords{"moves", "moves"},
+    TestWords{"stuck-high", "stuck high"},    TestWords{"stuck-low", "stuck low"}};
 
 }  // namespace
 
@@ -54,8 +69,48 @@ std::optional<TestKind> testFromId(std::string_view id)
 
 Unit unitAsked(TestKind test)
 {
-    if (test == TestKind::Look) return Unit::None;
-    return test == TestKind::Resistance || test == TestKind::PartResistance ? Unit::Ohm : Unit::Volt;
+    switch (test) {
+        case TestKind::Look:
+        case TestKind::Shown:
+        case TestKind::Reported:
+            return Unit::None;
+        case TestKind::Resistance:
+        case TestKind::PartResistance:
+            return Unit::Ohm;
+        case TestKind::Current:
+            return Unit::Ampere;
+        case TestKind::Duty:
+            return Unit::Percent;
+        case TestKind::Frequency:
+            return Unit::Hertz;
+        case TestKind::Duration:
+            return Unit::Second;
+        default:
+            return Unit::Volt;
+    }
+}
+
+bool isVoltageTest(TestKind test)
+{
+    return unitAsked(test) == Unit::Volt && test != TestKind::Alternating && test != TestKind::Junction;
+}
+
+std::string_view shownWords(Shown shown)
+{
+    return shows[static_cast<std::size_t>(shown)].name;
+}
+
+std::string_view shownId(Shown shown)
+{
+    return shows[static_cast<std::size_t>(shown)].id;
+}
+
+std::optional<Shown> shownFromId(std::string_view id)
+{
+    for (std::size_t i = 0; i < shows.size(); ++i) {
+        if (shows[i].id == id) return static_cast<Shown>(i);
+    }
+    return std::nullopt;
 }
 
 std::string_view foundWords(Found found)
@@ -88,9 +143,21 @@ std::optional<Found> parseFound(std::string_view text)
     return only;
 }
 
+double partOhms(const Reading& reading)
+{
+    constexpr double leadsCountBelow_ohm = 10;
+    const double read = reading.value.value;
+    return read < leadsCountBelow_ohm ? std::max(0.0, read - reading.testLeads_ohm.value_or(0)) : read;
+}
+
 std::string figureOf(const Reading& reading)
 {
-    return reading.found ? std::string(foundWords(*reading.found)) : formatQuantity(reading.value);
+    if (reading.found) return std::string(foundWords(*reading.found));
+    if (reading.shows) return std::string(shownWords(*reading.shows));
+    if (!reading.most) return formatQuantity(reading.value);
+    Quantity most = reading.value;
+    most.value = *reading.most;
+    return formatQuantity(reading.value) + " to " + formatQuantity(most);
 }
 
 }  // namespace ilvek

@@ -7,6 +7,7 @@
 #include <string_view>
 #include <vector>
 
+#include "proving/setup.h"
 #include "quantity/quantity.h"
 
 namespace ilvek {
@@ -25,12 +26,22 @@ enum class TestKind {
     Resistance,      // W26: through a terminal, circuit dead
     Point,           // any place against any other, judged against the computed circuit
     PartResistance,  // between any two places of a dead circuit, judged against the computed circuit (W26, T7)
-    Look             // a terminal and its wire as the eye finds them (W5, W6, W13)
+    Look,            // a terminal and its wire as the eye finds them (W5, W6, W13)
+    Current,         // amperes in a conductor, by clamp (W27)
+    Alternating,     // alternating volts, of a pick-up (W21)
+    Duty,            // per cent of the time that a place is low, or on (W21, W26)
+    Frequency,       // hertz (W21)
+    Duration,        // of a pulse (W27)
+    Junction,        // diode mode across a dead part (W29)
+    Shown,           // what a lamp, a breaker or a pulsing signal shows without a figure
+    Reported         // what the module itself says that it reads (W19)
 };
 std::string_view testName(TestKind test);  // "open-circuit supply"
 std::string_view testId(TestKind test);    // in files: "open-supply"
 std::optional<TestKind> testFromId(std::string_view id);
 Unit unitAsked(TestKind test);
+// Whether its figure is a steady voltage between the leads.
+bool isVoltageTest(TestKind test);
 
 // What a look at a terminal finds, instead of a figure.
 enum class Found {
@@ -46,6 +57,13 @@ std::optional<Found> foundFromId(std::string_view id);
 // As people type it: its number from 1, or how its words begin.
 std::optional<Found> parseFound(std::string_view text);
 
+// What a lamp, a breaker or a signal shows instead of a figure.
+enum class Shown { Bright, Dim, Dark, Tripped, Holds, Moves, StuckHigh, StuckLow };
+constexpr std::size_t kindsOfShown = 8;
+std::string_view shownWords(Shown shown);  // "lamp bright", "breaker tripped", "stuck high"
+std::string_view shownId(Shown shown);     // in files: "bright", "tripped", "stuck-high"
+std::optional<Shown> shownFromId(std::string_view id);
+
 struct Instrument {
     std::string name = "multimeter";
     double inputResistance_ohm = 10e6;
@@ -56,40 +74,29 @@ struct Instrument {
     bool operator==(const Instrument&) const = default;
 };
 
-// A lead with a fuse in it, between two nodes.
-struct FusedLead {
-    std::string from, to;
-    double fuse_A = 0;
-    bool operator==(const FusedLead&) const = default;
-};
-
-// Nodes, states, connectors and terminals are named, not indexed: the map may be corrected later.
-struct Reading {
+// The figure and when it was read, in a set-up.
+struct Reading : SetUp {
     std::int64_t id = 0;       // number of its event in the journal; rising
     std::int64_t time_ms = 0;  // since 1970-01-01 UTC
     TestKind test = TestKind::Battery;
-    std::string terminal;  // the terminal it is about; empty for the battery
-    std::string red, black;
-    std::string state;
-    std::vector<std::string> unplugged;  // connectors apart
-    std::vector<std::string> removed;    // fuses and relays taken out
-    std::string load;                    // catalogue id of the substitute load; empty: none
-    std::string loadFrom, loadTo;
-    std::vector<FusedLead> jumpers;
+    std::string terminal;                     // the terminal it is about; empty for the battery
     std::optional<double> measuredCurrent_A;  // by clamp, when it was read
-    // Taken while the module had shut something down to protect itself: no evidence of anything (W16).
-    bool inShutDown = false;
     Instrument instrument;
     Quantity value;
+    std::optional<double> most;       // highest over the time of the reading, of which `value` is the lowest
     std::optional<Found> found;       // of a look, instead of the value
+    std::optional<Shown> shows;        // of what has no figure, instead of the value
     std::optional<double> battery_V;  // the battery reading that was current when this was taken
     std::optional<double> batteryAge_s;
 
     bool operator==(const Reading&) const = default;
 };
 
-// "12.41 V", or what a look found.
+// "12.41 V", "11.8 V to 12.4 V", or what a look or a lamp showed.
 std::string figureOf(const Reading& reading);
+
+// Of an ohmmeter's figure what is not its own leads, Ω; they count below ten ohms.
+double partOhms(const Reading& reading);
 
 // A repair or a change that makes earlier readings of what it touches stale.
 struct Repair {

@@ -17,7 +17,7 @@ namespace {
 
 std::string expectedOhms(const Map& map, const Step& step)
 {
-    auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));
+    auto condition = conditionOf(map, step);
     if (!condition) return "";
     condition->meter = Meter{map.nodeIndex(step.red), map.nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
     const auto healthy = displayOf(map, *condition);
@@ -31,7 +31,7 @@ std::string expectedOhms(const Map& map, const Step& step)
 std::string expectedWords(const Map& map, const Step& step)
 {
     if (unitAsked(step.test) == Unit::Ohm) return expectedOhms(map, step);
-    const auto healthy = healthyReading(map, readingOf(step, map, volts(0), {}, 0));
+    const auto healthy = isVoltageTest(step.test) ? healthyVolts(map, step) : std::nullopt;
     return healthy ? fmt::format("A sound circuit reads {}.", formatQuantity(volts(*healthy))) : "";
 }
 
@@ -201,18 +201,10 @@ Reading readingOf(const Step& step, const Map& map, const Quantity& value, const
                   std::int64_t time_ms)
 {
     Reading r;
+    static_cast<SetUp&>(r) = step;
     r.time_ms = time_ms;
     r.test = step.test;
     r.terminal = step.terminal >= 0 ? map.terminal(step.terminal).id : "";
-    r.red = step.red;
-    r.black = step.black;
-    r.state = step.state;
-    r.unplugged = step.unplugged;
-    r.removed = step.removed;
-    r.load = step.load;
-    r.loadFrom = step.loadFrom;
-    r.loadTo = step.loadTo;
-    r.jumpers = step.jumpers;
     r.instrument = instrument;
     r.value = value;
     return r;

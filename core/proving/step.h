@@ -11,14 +11,9 @@
 
 namespace ilvek {
 
-struct Step {
+struct Step : SetUp {
     TestKind test = TestKind::Battery;
     int terminal = -1;
-    std::string red, black, state;  // node names, state id
-    std::vector<std::string> unplugged;
-    std::vector<std::string> removed;  // fuses and relays taken out
-    std::string load, loadFrom, loadTo;
-    std::vector<FusedLead> jumpers;
     std::string title;                      // "Load J2-1"
     std::vector<std::string> instructions;  // set-up, red lead, black lead
     std::string expectation;                // what should be read, with its source

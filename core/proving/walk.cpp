@@ -61,7 +61,7 @@ void appendPath(const Map& map, const Path& path, bool onReturn, std::vector<Wal
 std::optional<std::pair<int, double>> potentialOf(const Map& map, const Reading& r)
 {
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
-    if (r.value.overLimit || unitAsked(r.test) != Unit::Volt) return std::nullopt;
+    if (r.value.overLimit || !isVoltageTest(r.test)) return std::nullopt;
     if (black == map.batteryMinus()) return std::pair{red, std::abs(r.value.value)};
     if (red == map.batteryMinus()) return std::pair{black, std::abs(r.value.value)};
     return std::nullopt;
@@ -274,7 +274,7 @@ Walk circuitOf(const Map& map, const Evidence& evidence, int terminal)
     if (!path) return walk;
     appendPath(map, *path, false, walk.points);
     for (const Reading& r : evidence.readings) {
-        if (r.terminal != t.id || r.red != map.node(t.a) || unitAsked(r.test) != Unit::Volt || r.value.overLimit ||
+        if (r.terminal != t.id || r.red != map.node(t.a) || !isVoltageTest(r.test) || r.value.overLimit ||
             isStale(map, evidence, r))
             continue;
         for (WalkPoint& point : walk.points) {

@@ -197,8 +197,10 @@ Result<Quantity> withUnit(std::string_view typed, double figure, double resoluti
                           std::optional<double> clampScale)
 {
     const Unit unit = suffix.unit == Unit::None ? expected : suffix.unit;
-    double value = figure * suffix.factor;
-    double step = resolution * suffix.factor;
+    // Divided where the factor is below one: 300 mV is 0.3 V to the last bit.
+    const auto scaled = [&](double x) { return suffix.factor < 1 ? x / std::round(1 / suffix.factor) : x * suffix.factor; };
+    double value = scaled(figure);
+    double step = scaled(resolution);
     if (expected == Unit::Ampere && unit == Unit::Volt && clampScale && *clampScale > 0) {
         // I = U / s, with s the clamp's scale in mV per A
         value = value * 1000.0 / *clampScale;

@@ -11,8 +11,6 @@ namespace ilvek {
 
 namespace {
 
-// Sound parts beside a fault differ by this share of what the fault moved.
-constexpr double movedShare = 0.01;
 // A circuit that chatters shows a mean that hangs on how fast its parts follow.
 constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
 // Without a battery reading of the minute its own voltage is known within this; with one, within its last digits.
@@ -128,7 +126,9 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
             const Fine& f = fine_[k];
             const double p = open ? evenOdds : chanceBetween(f);
             row.predicted[k] = static_cast<float>(p);
-            const double is = logOfReport(o, p);
+            // What is on no map may stop a function and set a code.
+            const bool anyway = suspects_[i].kind == SuspectKind::NotOnMap && o.kind != Observation::Kind::FunctionWorks;
+            const double is = anyway ? std::log(evenOdds) : logOfReport(o, p);
             if (open || f.share <= 0) {
                 add(row, k, is);
                 continue;
@@ -402,8 +402,7 @@ std::vector<Belief::Given> Belief::givenBefore(const Row& row, int suspect) cons
 
 Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& seen, double given)
 {
-    // Sound parts beside a fault differ too: one per cent of what the fault moved.
-    const double spread = movedShare * (seen.v - seen.healthy);
+    const double spread = o.besideShare * (seen.v - seen.healthy);
     const double rough = seen.chatters ? chatterShare * std::abs(seen.v - seen.healthy) + chatterAtLeast_V : 0;
     Weighed w;
     w.sigma = std::sqrt(row.left + seen.grid2 + square(spread) + square(rough) + square(seen.feed));

@@ -109,7 +109,7 @@ private:
         const int state = t.neededIn.front();
         const Step step = loadStep(map_, apartSchool(), terminal, state);
         if (step.load.empty()) return;
-        const auto setup = conditionOf(map_, readingOf(step, map_, volts(0), {}, 0));
+        const auto setup = conditionOf(map_, step);
         if (!setup || !setup->unplugged.contains(t.connector)) return;  // never a load with the module still on it
         const double effort_s = step.effort_s + unplugEffort(*setup);
         const int black = map_.nodeIndex(step.black);
@@ -130,7 +130,7 @@ private:
     {
         const Step step = returnStep(map_, apartSchool(), terminal, state);
         if (step.load.empty()) return;
-        const auto setup = conditionOf(map_, readingOf(step, map_, volts(0), {}, 0));
+        const auto setup = conditionOf(map_, step);
         if (!setup) return;
         const double effort_s = step.effort_s + unplugEffort(*setup);
         add(Candidate::Kind::Return, terminal, map_.nodeIndex(step.red), map_.nodeIndex(step.black), *setup, effort_s);

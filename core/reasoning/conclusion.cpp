@@ -20,6 +20,9 @@ constexpr double confirmedAt = 0.05;
 // Of the belief on shorts; and of a wire that ends elsewhere and keeps a short from being concluded.
 constexpr double shortsLead = 0.9, otherEndLeft = 1e-3;
 
+// A verdict on a part explains what was seen so many times better than a sound machine.
+constexpr double leastAgainstSound = 20;
+
 bool isReading(const Observation& o)
 {
     return o.kind == Observation::Kind::Reading;
@@ -65,6 +68,8 @@ Conclusion believed(const std::vector<Suspect>& suspects, const std::vector<Susp
     const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
     if (std::find(top.members.begin(), top.members.end(), 0) != top.members.end())
         c.kind = Kind::Nothing;
+    else if (first.kind == SuspectKind::NotOnMap)
+        c.kind = Kind::NotOnMap;
     else if (isOfTheMap(first))
         c.kind = Kind::MapWrong;
     else if (top.partlyInside)
@@ -89,7 +94,7 @@ bool isExplainedOutside(const std::vector<Suspect>& suspects, const Belief& beli
 {
     for (std::size_t i = 1; i < p.size(); ++i) {
         if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&
-            explainsAll(belief, i))
+            suspects[i].kind != SuspectKind::NotOnMap && explainsAll(belief, i))
             return true;
     }
     return false;
@@ -113,6 +118,17 @@ bool isConfirmed(const Belief& belief, const SuspectGroup& group)
         if (sumOver(group.members, belief.probabilities(o)) < confirmedAt) return false;
     }
     return true;
+}
+
+// By how much the group explains what was seen better than a sound machine does. What is left only because all else was
+// proven, and reads as a sound machine too, is not found: it is what nobody has read yet.
+double againstSound(const std::vector<Suspect>& suspects, const SuspectGroup& group, const std::vector<double>& p)
+{
+    double prior = 0;
+    for (const int m : group.members)
+        prior += suspects[static_cast<std::size_t>(m)].prior;
+    const double sound = p.front() / suspects.front().prior;
+    return sound > 0 && prior > 0 ? sumOver(group.members, p) / prior / sound : INFINITY;
 }
 
 // Whether a wire that ends at another conductor explains every reading as well as the short does.
@@ -162,7 +178,9 @@ Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& beli
     Conclusion c = believed(suspects, groups, p);
     if (c.kind == Kind::Open) return c;
     const SuspectGroup& top = groups.front();
-    const bool open = (c.kind == Kind::Inside && isExplainedOutside(suspects, belief, p)) ||
+    const bool isOfAPart = c.kind == Kind::Outside || c.kind == Kind::Inside || c.kind == Kind::Either;
+    const bool open = (isOfAPart && againstSound(suspects, top, p) < leastAgainstSound) ||
+                      (c.kind == Kind::Inside && isExplainedOutside(suspects, belief, p)) ||
                       (c.kind != Kind::MapWrong && !hasReading(belief)) ||
                       !doubtfulUnder(belief, top.members.front()).empty() ||  // a verdict against a reading is none
                       (c.kind != Kind::Nothing && !isConfirmed(belief, top)) ||

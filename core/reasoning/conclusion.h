@@ -18,7 +18,8 @@ struct Conclusion {
         Inside,    // what is left is inside the module
         Either,    // one group is left, and part of it is inside the module
         MapWrong,  // the map is likelier wrong than the machine
-        Nothing    // no fault is present now
+        Nothing,   // no fault is present now
+        NotOnMap   // nothing that is on the map is at fault
     };
     Kind kind = Kind::Open;
     double probability = 0;

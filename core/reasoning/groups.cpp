@@ -140,10 +140,13 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
         const auto mine = signatureOf(belief, belief.likeliest(s), columns);
         std::size_t g = 0;
         // A wrong map is no fault of a part: it stays on its own.
-        const bool alone = suspects[i].kind == SuspectKind::MapWrong || s == 0;
+        const auto isAlone = [](const Suspect& x) {
+            return x.kind == SuspectKind::MapWrong || x.kind == SuspectKind::NotOnMap;
+        };
+        const bool alone = isAlone(suspects[i]) || s == 0;
         const auto joins = [&](std::size_t at) {
             const Suspect& leader = suspects[static_cast<std::size_t>(groups[at].members.front())];
-            if (alone || leader.kind == SuspectKind::MapWrong) return false;
+            if (alone || isAlone(leader)) return false;
             // Whatever ails one part, the part is mended.
             const bool samePart = suspects[i].element >= 0 && leader.element == suspects[i].element;
             return samePart || sameLineHeld(suspects[i], leader) || areOne(leaders[at], mine, columns);
@@ -189,7 +192,7 @@ std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, 
         SuspectGroup& group = groups[g];
         const int leader = group.members.empty() ? 0 : group.members.front();
         readings.emplace_back();
-        if (leader == 0 || isOfTheMap(suspects[static_cast<std::size_t>(leader)]) || group.probability < worthJoining)
+        if (!isFault(suspects[static_cast<std::size_t>(leader)]) || group.probability < worthJoining)
             continue;
         readings.back() = mayRead(belief, hypotheses, leader, columns);
         const auto reads = [&](const std::vector<Signature>& other) {

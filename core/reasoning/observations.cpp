@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "proving/lamp.h"
 #include "proving/plausible.h"
 
 namespace ilvek {
@@ -29,6 +30,13 @@ constexpr double clampShare = 0.02, clampZero_A = 0.02;
 constexpr double recordedLevel_V = 0.25;
 constexpr double restCurrent_A = 0.02;
 constexpr double levelShare = 0.1;
+// A module's own figure of its supply: its divider, and a digit of a tenth, one sigma.
+constexpr double reported_V = 0.06, reportedShare = 0.01;
+// On a machine whose figures nobody stated: what flows through a fault with the machine's own draw, and with a load whose
+// law is known.
+constexpr double besideUnstated = 0.2, besideLoad = 0.05;
+// Across a breaker that holds.
+constexpr double breakerHolds_V = 0.5;
 
 // The level at the module's own side of a terminal, against the module's ground or battery minus.
 Probe levelProbe(const Map& map, int terminal)
@@ -82,7 +90,7 @@ Observation codeSeen(const Map& map, const CodeCondition& c)
 std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observation o)
 {
     const int terminal = map.terminalIndex(r.terminal);
-    if (!r.measuredCurrent_A || !r.load.empty() || terminal < 0 || map.terminal(terminal).contact < 0)
+    if (!r.measuredCurrent_A || !isVoltageTest(r.test) || !r.load.empty() || terminal < 0 || map.terminal(terminal).contact < 0)
         return std::nullopt;
     const auto point = operatingPoint(map, o.setup);
     if (!point) return std::nullopt;
@@ -103,6 +111,151 @@ Observation lookSeen(const Map& map, const Reading& r)
     o.found = r.found.value_or(Found::AsDrawn);
     o.words = fmt::format("{} looks: {}", r.terminal, foundWords(o.found));
     return o;
+}
+
+// One lamp, breaker or the like without a figure, as levels that hold.
+std::optional<Observation> shownSeen(const Map& map, const Reading& r, Observation o)
+{
+    const Shown shown = *r.shows;
+    o.words = fmt::format("{}{}", r.terminal.empty() ? "" : r.terminal + ", ", shownWords(shown));
+    o.kind = Observation::Kind::FunctionWorks;
+    if (shown == Shown::Tripped || shown == Shown::Holds) {
+        if (r.jumpers.empty()) return std::nullopt;
+        // Across a breaker that tripped stands what it parts.
+        const FusedLead& lead = r.jumpers.back();
+        if (shown == Shown::Tripped) o.kind = Observation::Kind::FunctionDead;
+        const Probe across{map.nodeIndex(lead.from), map.nodeIndex(lead.to), 1e12, -1};
+        o.needs.push_back({across, -breakerHolds_V, breakerHolds_V, 0.1});
+        return o;
+    }
+    const auto lamp = lampOf(map, r);
+    if (!lamp || shown == Shown::Moves || shown == Shown::StuckHigh || shown == Shown::StuckLow) return std::nullopt;
+    const auto point = operatingPoint(map, o.setup);
+    if (!point) return std::nullopt;
+    // Counted the way it burns in a sound circuit.
+    Probe across{lamp->from, lamp->to, 1e12, -1};
+    if (point->voltage(across.red, across.black) < 0) std::swap(across.red, across.black);
+    const double dim = (lamp::dimFrom + lamp::darkBelow) / 2, bright = (lamp::brightFrom + lamp::dimBelow) / 2;
+    Observation::Need need{across, -1e9, 1e9, 0.04 * lamp->rated_V};
+    if (shown != Shown::Bright) need.high = (shown == Shown::Dark ? dim : bright) * lamp->rated_V;
+    if (shown != Shown::Dark) need.low = (shown == Shown::Dim ? dim : bright) * lamp->rated_V;
+    o.needs.push_back(need);
+    return o;
+}
+
+// The module's own voltage is that between its supply and its own return, inside.
+std::optional<Observation> reportedSeen(const Map& map, const Reading& r, Observation o)
+{
+    const int terminal = map.terminalIndex(r.terminal);
+    if (terminal < 0 || !map.terminal(terminal).role || !isSupply(*map.terminal(terminal).role) ||
+        r.value.unit != Unit::Volt || r.value.overLimit)
+        return std::nullopt;
+    o.probe = levelProbe(map, terminal);
+    o.words = r.terminal + ", as the module reports it";
+    o.value = r.value.value;
+    o.sigma = std::hypot(reported_V, r.value.resolution / 2);
+    o.gain = reportedShare * r.value.value;
+    return o;
+}
+
+std::optional<Observation> currentSeen(const Map& map, const Reading& r, Observation o)
+{
+    const int element = map.elementIndex(r.conductor);
+    if (element < 0 || r.value.overLimit) return std::nullopt;
+    o.probe = {-1, -1, 10e6, element};
+    o.words = r.conductor + ", clamp";
+    o.value = r.value.value;
+    o.sigma = std::hypot(clampShare * o.value, clampZero_A);
+    return o;
+}
+
+// A figure that moved is the fault's doing when it moved much, and then no state of the circuit gives it; else its
+// middle.
+bool isSteady(const Reading& r)
+{
+    return !r.most || std::abs(*r.most - r.value.value) <= std::max(0.1, 0.03 * std::abs(r.value.value));
+}
+
+std::optional<Observation> ohmsSeen(const Reading& r, Observation o)
+{
+    o.probe.ohms = true;
+    o.value = decadesOf(r.value.overLimit ? 1e9 : partOhms(r));
+    o.sigma = ohmsSigmaAt(o.value);
+    o.gain = 0;  // in it already
+    return o;
+}
+
+std::optional<Observation> batterySeen(const Map& map, Observation o, const std::vector<Observation>& before)
+{
+    // The battery counts once for each state: what it shows later is its own story.
+    const bool there = std::any_of(before.begin(), before.end(), [&](const Observation& b) {
+        return b.probe == batteryProbeOf(map) && b.setup == o.setup;
+    });
+    if (there) return std::nullopt;
+    // Between two states it has drained, or recovered.
+    o.sigma = std::hypot(o.sigma, batteryDrift_V);
+    o.probe = batteryProbeOf(map);
+    o.value = std::abs(o.value);
+    o.words = "battery, " + map.state(o.setup.state).name;
+    o.battery_V.reset();
+    return o;
+}
+
+// The battery that the reading is compared with, and in which set-up that was read.
+void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observation& o)
+{
+    const Reading* taken = batteryReadingOfTheMinute(map, a.evidence, r);
+    if (taken) o.battery_V = std::abs(taken->value.value);
+    if (const auto with = taken ? conditionOf(map, *taken) : std::nullopt) o.batterySetup = *with;
+    if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
+}
+
+// Of what no prediction can be made nothing is added.
+void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::vector<Observation>& out)
+{
+    const Reading& r = a.evidence.readings[index];
+    if (r.test == TestKind::Look) {
+        if (map.terminalIndex(r.terminal) >= 0) out.push_back(lookSeen(map, r));
+        return;
+    }
+    const auto setup = conditionOf(map, r);
+    const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
+    if (!setup || !isSteady(r) || a.judgements[index].verdict == Verdict::NoEvidence) return;
+    Observation o;
+    o.id = r.id;
+    o.words = fmt::format("{}, {}",
+                          !r.terminal.empty() ? r.terminal : red >= 0 ? map.nodeWords(red) : std::string("a place"),
+                          testName(r.test));
+    o.setup = *setup;
+    o.batterySetup.state = setup->state;  // with everything mated and no load on, where nothing else is known
+    o.batteryProbe = batteryProbeOf(map);
+    o.probe = {red, black, r.instrument.inputResistance_ohm, -1};
+    o.value = r.most ? (r.value.value + *r.most) / 2 : r.value.value;
+    o.sigma = sigmaOf(r.instrument, r.value);
+    if (r.most) o.sigma = std::hypot(o.sigma, (*r.most - r.value.value) / 2);
+    o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
+    if (map.element(map.battery).assumed) o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
+    takeBattery(map, a, r, o);
+    std::optional<Observation> seen;
+    if (r.shows)
+        seen = shownSeen(map, r, std::move(o));
+    else if (r.test == TestKind::Reported)
+        seen = reportedSeen(map, r, std::move(o));
+    else if (r.test == TestKind::Current)
+        seen = currentSeen(map, r, std::move(o));
+    else if (red < 0 || black < 0)
+        return;
+    else if (unitAsked(r.test) == Unit::Ohm)
+        seen = ohmsSeen(r, std::move(o));
+    else if (!isVoltageTest(r.test) || r.value.overLimit)
+        return;
+    else if (r.test == TestKind::Battery)
+        seen = batterySeen(map, std::move(o), out);
+    else
+        seen = std::move(o);
+    if (!seen) return;
+    out.push_back(*seen);
+    if (auto clamped = clampSeen(map, r, std::move(*seen))) out.push_back(std::move(*clamped));
 }
 
 // A recording stands as long as nothing was mended or corrected since.
@@ -174,52 +327,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
             out.push_back(codeSeen(map, c));
     }
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
-        const Reading& r = a.evidence.readings[i];
-        const bool resistance = unitAsked(r.test) == Unit::Ohm;
-        const bool battery = r.test == TestKind::Battery;
-        if (a.stale[i] || (r.value.overLimit && !resistance) || implausible(map, r)) continue;
-        if (r.test == TestKind::Look) {
-            if (map.terminalIndex(r.terminal) >= 0) out.push_back(lookSeen(map, r));
-            continue;
-        }
-        const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
-        auto setup = conditionOf(map, r);
-        if (red < 0 || black < 0 || !setup) continue;
-        // The battery counts once for each state: what it shows later is its own story.
-        const auto sameState = [&](const Observation& o) {
-            return o.probe == batteryProbeOf(map) && o.setup == *setup;
-        };
-        if (battery && (map.node(red) != map.node(map.batteryPlus()) || std::any_of(out.begin(), out.end(), sameState)))
-            continue;
-        Observation o;
-        o.id = r.id;
-        o.words = fmt::format("{}, {}", r.terminal.empty() ? map.nodeWords(red) : r.terminal, testName(r.test));
-        o.setup = *setup;
-        o.batterySetup.state = setup->state;  // with everything mated and no load on, where nothing else is known
-        o.probe = {red, black, r.instrument.inputResistance_ohm, -1};
-        o.value = r.value.value;
-        o.sigma = sigmaOf(r.instrument, r.value);
-        o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
-        if (resistance) {
-            o.probe.ohms = true;
-            o.value = r.value.overLimit ? decadesOf(1e9) : decadesOf(r.value.value);
-            o.sigma = ohmsSigmaAt(o.value);
-            o.gain = 0;  // in it already
-        }
-        if (battery) {
-            // Between two states it has drained, or recovered.
-            o.sigma = std::hypot(o.sigma, batteryDrift_V);
-            o.probe = batteryProbeOf(map);
-            o.words = "battery, " + map.state(setup->state).name;
-        } else {
-            const Reading* taken = batteryReadingOfTheMinute(map, a.evidence, r);
-            if (taken) o.battery_V = std::abs(taken->value.value);
-            if (const auto with = taken ? conditionOf(map, *taken) : std::nullopt) o.batterySetup = *with;
-            if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
-        }
-        o.batteryProbe = batteryProbeOf(map);
-        out.push_back(o);
-        if (auto clamped = clampSeen(map, r, std::move(o))) out.push_back(std::move(*clamped));
+        if (!a.stale[i] && !implausible(map, a.evidence.readings[i])) readingSeen(map, a, i, out);
     }
     for (const TraceSeen& t : a.evidence.traces) {
         if (stands(t, a.evidence)) traceSeen(map, t, out);

@@ -74,7 +74,7 @@ std::vector<Pair> pairsWith(const Search& in, int held, std::size_t most)
     std::vector<Pair> pairs;
     if (rest.taken().empty()) return pairs;
     for (const int other : rest.ranked(most, in.singles)) {
-        if (other != 0 && other != held && !isOfTheMap(in.suspects[static_cast<std::size_t>(other)]))
+        if (other != held && isFault(in.suspects[static_cast<std::size_t>(other)]))
             pairs.push_back({held, other, in.belief.severity(held), rest.severity(other)});
     }
     return pairs;
@@ -85,7 +85,7 @@ std::vector<Pair> possiblePairs(const Search& in)
 {
     std::vector<Pair> pairs;
     for (const int first : in.belief.ranked(firstsTried, in.singles)) {
-        if (first == 0 || isOfTheMap(in.suspects[static_cast<std::size_t>(first)])) continue;
+        if (!isFault(in.suspects[static_cast<std::size_t>(first)])) continue;
         for (const Pair& pair : pairsWith(in, first, secondsTried)) {
             if (pairs.size() < mostPairs) pairs.push_back(pair);
         }

@@ -14,6 +14,10 @@ namespace {
 
 // A severity whose fault cannot move any node by this much reads as healthy.
 constexpr double unseen_V = 1e-4;
+// Of the system voltage, one sigma.
+constexpr double unlistedShare = 0.0025;
+// What nobody stated may move a level further than a tolerance, and still no logic has turned.
+constexpr double mostUnstated_V = 4.0;
 // A tolerance that moved an ohmmeter further than this met a leak, not a part.
 constexpr double mostDecades = 0.06;
 // An ohmmeter on more than this shows nonsense.
@@ -101,22 +105,45 @@ public:
         }
     }
 
+    // What a part may be off by, as a fault of one sigma; of a battery whose inner resistance nobody stated that.
+    std::optional<Fault> offBy(int part) const
+    {
+        const Element& e = map_.element(part);
+        if (part == map_.battery && e.assumed)
+            return Fault{Fault::Kind::AddedResistance, part, -1, -1, e.value("resistance"), 1};
+        const double tolerance = toleranceOf(map_, part);
+        if (tolerance == 0) return std::nullopt;
+        return Fault{Fault::Kind::OutOfValue, part, -1, -1, 0, 1 + tolerance};
+    }
+
+    // Consumers that are on no sheet draw on the same feed, and the battery falls while one walks from its posts to the
+    // module: what hangs on it stands lower by this, all of it alike. The part −1.
+    void addUnlisted()
+    {
+        for (Column& c : prediction_.columns) {
+            const bool posts = c.probe.red == map_.batteryPlus() && c.probe.black == map_.batteryMinus();
+            if (posts || c.probe.ohms || c.probe.element >= 0) continue;
+            const double moved = unlistedShare * map_.systemVoltage_V * static_cast<double>(c.batterySlope[0]);
+            if (std::abs(moved) > 3e-4) c.parts.insert(c.parts.begin(), {-1, static_cast<float>(moved)});
+        }
+    }
+
     void tolerances()
     {
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
-            const double tolerance = toleranceOf(map_, static_cast<int>(i));
-            if (tolerance == 0) continue;
+            const auto off = offBy(static_cast<int>(i));
+            if (!off) continue;
             stopPoint();
-            if (!sweep_.apply({Fault{Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, 1 + tolerance}}))
-                continue;
+            if (!sweep_.apply({*off})) continue;
             for (Column& c : prediction_.columns) {
                 const double moved = read(c.probe) - static_cast<double>(c.value[0]);
                 // A part on the edge of its logic is no tolerance.
-                const double most = c.probe.ohms ? mostDecades : 1.0;
+                const double most = c.probe.ohms ? mostDecades : map_.elements[i].assumed ? mostUnstated_V : 1.0;
                 if (std::abs(moved) > 3e-4 && std::abs(moved) < most)
                     c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved));
             }
         }
+        if (map_.element(map_.battery).assumed) addUnlisted();
         for (Column& c : prediction_.columns) {
             float sum = 0;
             for (const auto& [part, moved] : c.parts)
@@ -174,11 +201,40 @@ private:
 
 }  // namespace
 
+namespace {
+
+// Of a part whose figure nobody stated: a length, a section, a draw or a sensor's level may be half of what is assumed
+// or twice that.
+double unstatedTolerance(ElementKind kind)
+{
+    switch (kind) {
+        case ElementKind::Fuse:
+        case ElementKind::Joint:
+        case ElementKind::Switch:
+        case ElementKind::Relay:
+        case ElementKind::Contact:
+            return 0.5;  // typical of the trade
+        case ElementKind::Regulator:
+            return 0.02;
+        case ElementKind::Wire:
+            return 1.5;
+        case ElementKind::LowSideDriver:
+        case ElementKind::HighSideDriver:
+            return 0.7;
+        default:
+            return 1.0;
+    }
+}
+
+}  // namespace
+
 double toleranceOf(const Map& map, int part)
 {
     constexpr double unsaid = -1;
     const Element& e = map.element(part);
     if (const double said = e.value("tolerance", unsaid); said >= 0) return said / 100;
+    if (e.assumed && e.kind != ElementKind::Battery && e.kind != ElementKind::Alternator)
+        return unstatedTolerance(e.kind);
     switch (e.kind) {
         case ElementKind::Wire:
             return 0.1;

@@ -30,7 +30,8 @@ struct Column {
     std::vector<float> batterySlope;  // per volt of the battery's own voltage
     std::vector<int> moved;           // cases that do not read as the sound circuit does
     std::vector<int> chattering;      // cases in which the logic never rests: the value is a mean
-    // What each sound part may move the reading by, one sigma, where that is worth counting: by element.
+    // What each sound part may move the reading by, one sigma, where that is worth counting: by element;
+    // −1 stands for what is on no list.
     std::vector<std::pair<int, float>> parts;
     float tolerance = 0;  // one sigma of what sound parts of this machine may differ by
     // Cases of a feed from another battery: what one sigma of that battery's voltage moves the reading by, beyond what

@@ -102,7 +102,7 @@ std::vector<Fault> faultsAt(const Suspect& s, double severity)
 std::string severityWords(const Suspect& s, double at)
 {
     // Where there is but one, or the map is wrong, the suspect's own words say it all.
-    if (s.severities.size() < 2 || isOfTheMap(s)) return "";
+    if (s.severities.size() < 2 || !isFault(s)) return "";
     const auto low = std::min(static_cast<std::size_t>(std::max(0.0, at)), s.severities.size() - 1);
     const auto high = std::min(low + 1, s.severities.size() - 1);
     if (s.graded)

@@ -14,7 +14,7 @@ namespace ilvek {
 
 namespace {
 
-constexpr double addedSteps_ohm[] = {0.1, 0.5, 2, 8, 40, 250, 3e3, 3e5};
+constexpr double addedSteps_ohm[] = {0.1, 0.5, 2, 8, 40, 250, 3e3, 6e4, 1.5e6};
 constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
 constexpr double groundSteps_ohm[] = {1e4, 1e3, 150, 30, 6, 1.5, 0.4, 0.05};
 constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};
@@ -33,6 +33,9 @@ constexpr double wetFactor = 2.5, movingFactor = 1.8;
 constexpr double exchangedWire_ohm = 0.03;
 // Share of jobs in which nothing is wrong (now).
 constexpr double nothingWithComplaint = 0.03, nothingWithout = 0.3;
+// Share of the jobs with a complaint in which what is wrong is on no map: next to none where the map was drawn for the
+// machine, one in eight where it is a sheet of pins. No list of modelled faults takes that away.
+constexpr double notOnMap = 0.005, notOnSheet = 0.125;
 
 class Enumeration {
 public:
@@ -55,6 +58,7 @@ public:
         addBackFeeds();
         addExchanged();
         addMapErrors();
+        addNotOnMap();
         for (Suspect& s : out_)
             s.sights = sightsOf(map_, s);
         normalise();
@@ -377,15 +381,25 @@ private:
         }
     }
 
+    void addNotOnMap()
+    {
+        Suspect& s = add(SuspectKind::NotOnMap, 0, "not on the map", "something that is not on this map",
+                         "Something that is not on this map");
+        s.severities = {{}};
+        s.graded = false;
+    }
+
     void normalise()
     {
         double sum = 0;
         for (const Suspect& s : out_)
             sum += s.prior;
         const double nothing = complaint_ ? nothingWithComplaint : nothingWithout;
+        const double elsewhere = (map_.element(map_.battery).assumed ? notOnSheet : notOnMap) * (1 - nothing);
         for (Suspect& s : out_)
-            s.prior *= (1 - nothing) / sum;
+            s.prior *= (1 - nothing - elsewhere) / sum;
         out_.front().prior = nothing;
+        out_.back().prior = elsewhere;
     }
 
     const Map& map_;

@@ -29,7 +29,8 @@ enum class SuspectKind {
     EmptyCavity,       // no wire where the map shows one: another variant
     Exchanged,         // the wires of two neighbours in a connector, against what the map says
     EndsElsewhere,     // a terminal's wire ends at the conductor of another one, against what the map says
-    MapWrong           // what the map says of this terminal is not what is there, whatever it is
+    MapWrong,        // what the map says of this terminal is not what is there, whatever it is
+    NotOnMap         // what is wrong is on no map: every reading is as of a sound machine
 };
 
 // What a look at a terminal would find under a suspect: the chance of each kind of Found.
@@ -66,6 +67,12 @@ inline bool isOfTheMap(const Suspect& s)
 {
     return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::Exchanged ||
            s.kind == SuspectKind::EndsElsewhere || s.kind == SuspectKind::EmptyCavity;
+}
+
+// Whether it is a fault of something that is on the map.
+inline bool isFault(const Suspect& s)
+{
+    return s.kind != SuspectKind::Nothing && s.kind != SuspectKind::NotOnMap && !isOfTheMap(s);
 }
 
 // Elements that are inside the suspected module, by element.

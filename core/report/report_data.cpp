@@ -21,7 +21,7 @@ json readingJson(const Reading& r, const Judgement& j, bool stale)
              {"test", testId(r.test)},
              {"terminal", r.terminal},
              {"state", r.state},
-             {"value", r.found ? figureOf(r) : exactQuantity(r.value)},
+             {"value", r.found || r.shows ? figureOf(r) : exactQuantity(r.value)},
              {"verdict", verdictId(j.verdict)},
              {"word", j.word},
              {"limits", j.limits},
@@ -30,6 +30,7 @@ json readingJson(const Reading& r, const Judgement& j, bool stale)
              {"does_not_prove", j.doesNotProve},
              {"traps", traps},
              {"stale", stale}};
+    if (r.most) out["most"] = exactQuantity({*r.most, r.value.unit});
     if (j.current_A > 0) out["current"] = exactQuantity(amperes(j.current_A));
     if (j.loopResistance_ohm) out["loop_resistance"] = exactQuantity(ohms(*j.loopResistance_ohm));
     return out;
@@ -109,7 +110,7 @@ std::string readingsCsv(const ReportInput& in)
         out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\n", r.id, writeTime(r.time_ms),
                            testId(r.test), csvCell(r.terminal), csvCell(r.state), csvCell(r.red), csvCell(r.black),
                            csvCell(fmt::format("{}", fmt::join(r.unplugged, " "))), csvCell(r.load),
-                           r.found             ? csvCell(figureOf(r))
+                           r.found || r.shows || r.most ? csvCell(figureOf(r))
                            : r.value.overLimit ? "OL"
                                                : number(r.value.value),
                            unit, r.battery_V ? number(*r.battery_V) : "", j.current_A > 0 ? number(j.current_A) : "",

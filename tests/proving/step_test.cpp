@@ -92,7 +92,7 @@ TEST_F(StepTest, AWalkCarriesTheLoadThroughTheConductorItWalks)
         for (const WalkPoint& p : walkOf(map, {}, t).points) {
             if (!p.reachable) continue;
             const Step step = walkStep(map, {}, t, state, p.node);
-            const auto condition = conditionOf(map, readingOf(step, map, volts(0), {}, 0));
+            const auto condition = conditionOf(map, step);
             ASSERT_TRUE(condition) << step.title;
             const auto point = operatingPoint(map, *condition);
             ASSERT_TRUE(point);
@@ -142,7 +142,7 @@ TEST_F(StepTest, OhmsAreReadAcrossThePartThatTheTableMeans)
             EXPECT_EQ(step.black, map.node(farEndOf(map, index))) << id;
             EXPECT_THAT(step.instructions[2], HasSubstr("Black lead on")) << id;
             EXPECT_THAT(step.expectation, HasSubstr("A sound circuit reads ")) << id << ": beside the table's figure";
-            auto condition = conditionOf(map, readingOf(step, map, ohms(0), {}, 0));
+            auto condition = conditionOf(map, step);
             ASSERT_TRUE(condition) << id;
             condition->meter = Meter{map.nodeIndex(step.red), map.nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
             const auto display = displayOf(map, *condition);

@@ -92,7 +92,7 @@ TEST(IsolatedWire, OneStrandShowsUnderTheLampAndNotToAnOhmmeter)
         const Step step = stepFor(map, {}, *c);
         ASSERT_EQ(step.jumpers.size(), 1U);
         // The step leads to the very same set-up.
-        const auto again = conditionOf(map, readingOf(step, map, volts(0), {}, 0));
+        const auto again = conditionOf(map, step);
         ASSERT_TRUE(again);
         EXPECT_EQ(*again, c->setup) << step.title;
         return;

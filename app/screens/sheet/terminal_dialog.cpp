@@ -105,11 +105,13 @@ PinRow TerminalDialog::row() const
 {
     const auto s = [](const QLineEdit* edit) { return edit->text().trimmed().toStdString(); };
     PinRow row;
-    const QString cavity = cavity_->text().trimmed();
-    const auto cut = cavity.lastIndexOf(QLatin1Char('-'));
-    row.connector = cavity.left(cut).toStdString();
-    row.cavity = cavity.mid(cut + 1).toInt();
     const Terminal* t = terminal_ < 0 ? nullptr : &map_.terminal(terminal_);
+    if (t) {
+        row.connector = map_.connectors[static_cast<std::size_t>(t->connector)].id;
+        row.cavity = t->number;
+    } else if (!readCavity(s(cavity_), row)) {
+        row.cavity = 0;
+    }
     if (!t || t->circuit != s(circuit_)) row.circuit = s(circuit_);
     const std::string role = role_->currentText().toStdString();
     if (!t || !t->role || roleName(*t->role) != role) row.role = role;

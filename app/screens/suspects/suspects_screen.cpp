@@ -46,6 +46,9 @@ QString verdictWords(const Reasoning& r, const QString& module)
             return SuspectsScreen::tr("%1. Look into the cavity and mark it as found.").arg(place);
         case Kind::Nothing:
             return SuspectsScreen::tr("No fault is present now that a test of this map would show.");
+        case Kind::NotOnMap:
+            return SuspectsScreen::tr(
+                "Nothing on this map is at fault: what fails is on no page that was entered, or is absent now.");
         case Kind::Open:
             break;
     }

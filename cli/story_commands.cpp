@@ -1,0 +1,30 @@
+#include <fmt/format.h>
+
+#include "commands.h"
+#include "practice/story.h"
+
+namespace ilvek::cli {
+
+int storyRun(const std::vector<std::string>& files, bool verbose)
+{
+    bool asTold = true;
+    for (const std::string& file : files) {
+        const auto story = practice::readStory(file);
+        if (!story) {
+            for (const Error& problem : story.error())
+                fmt::print(stderr, "{}\n", problem.message());
+            return BadInput;
+        }
+        const practice::StoryRun run = practice::run(*story);
+        fmt::print("{}: {}, {} entries, {} facts asked\n", run.failures.empty() ? "as told " : "NOT SO  ", story->title,
+                   run.entries, run.facts);
+        for (const std::string& line : verbose ? run.lines : std::vector<std::string>{})
+            fmt::print("    {}\n", line);
+        for (const Error& failure : run.failures)
+            fmt::print("  {}\n", failure.message());
+        asTold = asTold && run.failures.empty();
+    }
+    return asTold ? Ok : Negative;
+}
+
+}  // namespace ilvek::cli

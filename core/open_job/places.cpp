@@ -1,0 +1,237 @@
+#include "open_job/places.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/text.h"
+#include "proving/walk.h"
+
+namespace ilvek {
+
+namespace {
+
+// Letters and digits alone, small, with the signs that tell battery posts apart.
+std::string key(std::string_view text)
+{
+    std::string out;
+    for (const char c : text) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (byte >= 0x80 || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9'))
+            out += c;
+        else if (c >= 'A' && c <= 'Z')
+            out += static_cast<char>(c - 'A' + 'a');
+    }
+    return out;
+}
+
+std::string firstNames(const std::vector<std::string>& names)
+{
+    constexpr std::size_t most = 6;
+    std::string out;
+    for (std::size_t i = 0; i < names.size() && i < most; ++i)
+        out += (out.empty() ? "" : ", ") + names[i];
+    return names.size() > most ? out + " …" : out;
+}
+
+// The only one of `names` that is meant, by its letters and digits; else the only one that begins so.
+Result<int> only(std::string_view text, const std::vector<std::string>& names, const char* kind)
+{
+    const std::string wanted = key(text);
+    std::vector<std::string> found;
+    int at = -1;
+    for (const bool whole : {true, false}) {
+        found.clear();
+        for (std::size_t i = 0; i < names.size() && !wanted.empty(); ++i) {
+            const std::string name = key(names[i]);
+            if (whole ? name != wanted : !name.starts_with(wanted)) continue;
+            found.push_back(names[i]);
+            at = static_cast<int>(i);
+        }
+        if (found.size() == 1) return at;
+        if (found.size() > 1) return fail(std::string(text), fmt::format("may be {}", firstNames(found)));
+    }
+    return fail(std::string(text), fmt::format("is no {} of this machine; there are {}", kind, firstNames(names)));
+}
+
+std::string relayTerminal(const Map& map, const Element& e, int node)
+{
+    const auto& names = specOf(e.kind).nodes;
+    for (std::size_t i = 0; i < e.nodes.size() && i < names.size(); ++i) {
+        if (e.nodes[i] == node) return fmt::format("{} {}", e.id, names[i]);
+    }
+    return map.node(node);
+}
+
+// Without the words that say which half of a connector, where that is the usual one.
+std::string baseName(const Map& map, int node)
+{
+    if (node == map.batteryPlus()) return "battery plus";
+    if (node == map.batteryMinus()) return "battery minus";
+    for (const Terminal& t : map.terminals) {
+        const bool ofModule = map.connectors[static_cast<std::size_t>(t.connector)].ofModule;
+        if (t.a == node) return ofModule ? t.id : t.id + " source side";
+        if (t.b == node) return t.id + (ofModule ? " inside" : " far side");
+    }
+    for (const Splice& s : map.splices) {
+        if (s.node == node) return s.id;
+    }
+    for (const Element& e : map.elements) {
+        const bool here = std::find(e.nodes.begin(), e.nodes.end(), node) != e.nodes.end();
+        if (!here) continue;
+        if (e.kind == ElementKind::Fuse) return e.id + (e.nodes[0] == node ? " source side" : " far side");
+        if (e.kind == ElementKind::Relay) return relayTerminal(map, e, node);
+    }
+    for (const Element& e : map.elements) {
+        if (e.kind != ElementKind::Joint || e.place == "inside the module") continue;
+        if (e.nodes[0] == node) return e.id + " wire side";
+        if (e.nodes[1] == node) return e.id;
+    }
+    return map.node(node);
+}
+
+struct Alias {
+    std::string_view typed;
+    bool plus;
+};
+constexpr Alias posts[] = {{"battery plus", true},  {"battery +", true},  {"bat+", true},    {"b+", true},
+                           {"plus", true},          {"+", true},          {"bat +", true},   {"battery minus", false},
+                           {"battery -", false},    {"battery −", false}, {"bat-", false},   {"bat -", false},
+                           {"b-", false},           {"minus", false},     {"-", false},      {"−", false},
+                           {"body", false},         {"ground", false},    {"chassis", false}};
+
+// "F5 in" for the source side, "A2 module" for the inside.
+std::string spelledOut(std::string_view text)
+{
+    struct End {
+        std::string_view typed, means;
+    };
+    constexpr End ends[] = {{" in", " source side"},    {" source", " source side"}, {" out", " far side"},
+                            {" far", " far side"},      {" module", " inside"},      {", wire side", ""},
+                            {", source side", " source side"}, {", far side", " far side"},
+                            {", inside the module", " inside"}};
+    const std::string low = lowered(trimmed(text));
+    for (const End& end : ends) {
+        if (low.size() > end.typed.size() && low.ends_with(end.typed))
+            return low.substr(0, low.size() - end.typed.size()) + std::string(end.means);
+    }
+    return low;
+}
+
+// "f5 far side", "k2 30": a side of a part by the part and the side, also where the place goes by another name.
+int sideNamed(const Map& map, const std::string& typed)
+{
+    const auto cut = typed.find(' ');
+    if (cut == std::string::npos) return -1;
+    const std::string id = key(typed.substr(0, cut)), side = key(typed.substr(cut));
+    for (const Element& e : map.elements) {
+        if (key(e.id) != id) continue;
+        if (e.kind == ElementKind::Fuse && (side == "sourceside" || side == "farside"))
+            return e.nodes[side == "sourceside" ? 0 : 1];
+        const auto& names = specOf(e.kind).nodes;
+        for (std::size_t i = 0; i < names.size(); ++i) {
+            if (e.kind == ElementKind::Relay && key(names[i]) == side) return e.nodes[i];
+        }
+    }
+    return -1;
+}
+
+}  // namespace
+
+std::string placeName(const Map& map, int node)
+{
+    return baseName(map, node);
+}
+
+std::vector<Place> placesOf(const Map& map)
+{
+    std::vector<Place> places;
+    const auto add = [&](int node) {
+        const bool there =
+            std::any_of(places.begin(), places.end(), [&](const Place& p) { return p.node == node; });
+        if (node < 0 || there) return;
+        Place p{node, baseName(map, node), map.nodeWords(node), pointAt(map, node, false).reachable};
+        for (const Terminal& t : map.terminals) {
+            if (t.a != node) continue;
+            if (const std::string colour = t.colour.words(); !colour.empty()) p.words += fmt::format(" ({})", colour);
+            if (!t.circuit.empty()) p.words += ", " + t.circuit;
+        }
+        places.push_back(std::move(p));
+    };
+    add(map.batteryPlus());
+    add(map.batteryMinus());
+    for (const int t : map.moduleTerminals())
+        add(map.terminal(t).a);
+    for (const Terminal& t : map.terminals)
+        add(t.a), add(t.b);
+    for (const Element& e : map.elements) {
+        for (const int node : e.nodes)
+            add(node);
+    }
+    for (int node = 0; node < static_cast<int>(map.nodes.size()); ++node)
+        add(node);
+    std::stable_partition(places.begin(), places.end(), [](const Place& p) { return p.reachable; });
+    return places;
+}
+
+Result<int> placeNamed(const Map& map, std::string_view text)
+{
+    const std::string item(text);
+    if (trimmed(text).empty()) return fail(item, "no place was typed");
+    if (const int node = map.nodeIndex(std::string(trimmed(text))); node >= 0) return node;
+    const std::string low = lowered(trimmed(text));
+    for (const Alias& post : posts) {
+        if (low == post.typed) return post.plus ? map.batteryPlus() : map.batteryMinus();
+    }
+    const std::string typed = spelledOut(text);
+    if (const int node = sideNamed(map, typed); node >= 0) return node;
+    std::vector<std::string> names;
+    const auto places = placesOf(map);
+    for (const Place& p : places)
+        names.push_back(p.name);
+    const auto found = only(typed, names, "place");
+    if (!found) return fail(item, found.error().reason);
+    return places[static_cast<std::size_t>(*found)].node;
+}
+
+namespace {
+
+template <class Things, class NameOf>
+Result<int> named(std::string_view text, const Things& things, const char* kind, const NameOf& nameOf)
+{
+    std::vector<std::string> names;
+    for (const auto& thing : things)
+        names.push_back(nameOf(thing));
+    return only(text, names, kind);
+}
+
+}  // namespace
+
+Result<int> elementNamed(const Map& map, std::string_view text)
+{
+    if (const int exact = map.elementIndex(std::string(trimmed(text))); exact >= 0) return exact;
+    const auto byId = named(text, map.elements, "part", [](const Element& e) { return e.id; });
+    if (byId) return byId;
+    const auto byName = named(text, map.elements, "part", [](const Element& e) { return e.name; });
+    return byName ? byName : byId;
+}
+
+Result<int> connectorNamed(const Map& map, std::string_view text)
+{
+    return named(text, map.connectors, "connector", [](const Connector& c) { return c.id; });
+}
+
+Result<int> terminalNamed(const Map& map, std::string_view text)
+{
+    return named(text, map.terminals, "terminal", [](const Terminal& t) { return t.id; });
+}
+
+Result<int> stateNamed(const Map& map, std::string_view text)
+{
+    const auto byId = named(text, map.states, "state", [](const OperatingState& s) { return s.id; });
+    if (byId) return byId;
+    const auto byName = named(text, map.states, "state", [](const OperatingState& s) { return s.name; });
+    return byName ? byName : byId;
+}
+
+}  // namespace ilvek

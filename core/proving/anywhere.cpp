@@ -1,0 +1,221 @@
+#include "proving/anywhere.h"
+
+#include <algorithm>
+
+#include "machine/paths.h"
+#include "proving/proof.h"
+#include "proving/walk.h"
+
+namespace ilvek {
+
+namespace {
+
+bool contains(const std::vector<std::string>& list, const std::string& name)
+{
+    return std::find(list.begin(), list.end(), name) != list.end();
+}
+
+class Placer {
+public:
+    Placer(const Map& map, const SetUp& setUp, bool currentKnown)
+        : map_(map), s_(setUp), currentKnown_(currentKnown), plus_(map.node(map.batteryPlus())),
+          minus_(map.node(map.batteryMinus()))
+    {
+    }
+
+    PlacedTest volts() const
+    {
+        if ((s_.red == plus_ && s_.black == minus_) || (s_.red == minus_ && s_.black == plus_))
+            return {TestKind::Battery, ""};
+        const int terminal = subject();
+        if (terminal >= 0 && isBridged(map_, s_, terminal)) return {TestKind::Point, map_.terminal(terminal).id};
+        if (terminal >= 0) {
+            const Terminal& t = map_.terminal(terminal);
+            if (t.role && isSupply(*t.role)) return {supply(terminal), t.id};
+            if (t.role == Role::Return && other(terminal) == minus_) return {TestKind::ReturnDrop, t.id};
+        }
+        if (const int loaded = loadedTerminal(); loaded >= 0 && isOnItsWay(loaded) && other(-1) == minus_)
+            return {TestKind::SegmentWalk, map_.terminal(loaded).id};
+        if (const int behind = terminalBehindFuse(); behind >= 0) return {TestKind::FuseCheck, map_.terminal(behind).id};
+        if (terminal >= 0) return {levelTest(terminal), map_.terminal(terminal).id};
+        return {TestKind::Point, ""};
+    }
+
+    PlacedTest ohms() const
+    {
+        const int terminal = subject();
+        if (terminal < 0) return {TestKind::PartResistance, ""};
+        const Terminal& t = map_.terminal(terminal);
+        const int state = map_.stateIndex(s_.state);
+        const bool listed = std::any_of(t.expected.begin(), t.expected.end(), [&](const Expected& e) {
+            return e.measure == Measure::Resistance && e.state == state;
+        });
+        return {listed && isPlain() ? TestKind::Resistance : TestKind::PartResistance, t.id};
+    }
+
+    // The terminal of the lead that is not on a battery post, of the conductor that is clamped, or under the load.
+    std::string about() const
+    {
+        for (const Terminal& t : map_.terminals) {
+            if (!s_.conductor.empty() && t.contact >= 0 && map_.element(t.contact).id == s_.conductor) return t.id;
+        }
+        if (const int terminal = subject(); terminal >= 0) return map_.terminal(terminal).id;
+        const int loaded = loadedTerminal();
+        return loaded < 0 ? "" : map_.terminal(loaded).id;
+    }
+
+private:
+    int terminalAt(const std::string& node) const
+    {
+        for (const int t : map_.moduleTerminals()) {
+            if (map_.terminal(t).a >= 0 && map_.node(map_.terminal(t).a) == node) return t;
+        }
+        return -1;
+    }
+
+    // A supply before a return: that is what the pair is about.
+    int subject() const
+    {
+        const int red = terminalAt(s_.red), black = terminalAt(s_.black);
+        const auto isReturn = [&](int t) {
+            const auto role = map_.terminal(t).role;
+            return role == Role::Return || role == Role::ReferenceReturn;
+        };
+        if (red >= 0 && (black < 0 || !isReturn(red))) return red;
+        return black >= 0 ? black : red;
+    }
+
+    // The lead that is not on the terminal; of a place (−1) the one that is not red.
+    const std::string& other(int terminal) const
+    {
+        if (terminal < 0) return s_.black;
+        return map_.node(map_.terminal(terminal).a) == s_.red ? s_.black : s_.red;
+    }
+
+    bool isApart(int terminal) const
+    {
+        const Terminal& t = map_.terminal(terminal);
+        return contains(s_.unplugged, map_.connectors[static_cast<std::size_t>(t.connector)].id) ||
+               contains(s_.unpinned, t.id);
+    }
+
+    bool isPlain() const { return s_.load.empty() && s_.jumpers.empty() && s_.commands.empty() && s_.warmed.empty(); }
+
+    TestKind supply(int terminal) const
+    {
+        const Terminal& t = map_.terminal(terminal);
+        const int state = map_.stateIndex(s_.state);
+        const std::string own = map_.node(t.a);
+        const bool leadOnGround = other(terminal) == minus_ || terminalAt(other(terminal)) >= 0;
+        if (!leadOnGround && other(terminal) != plus_) return TestKind::Point;
+        if (!s_.load.empty()) {
+            if (s_.loadFrom != own && s_.loadTo != own) return TestKind::Point;
+            const std::string& far = s_.loadFrom == own ? s_.loadTo : s_.loadFrom;
+            return other(terminal) == far ? TestKind::LoadedSupply : TestKind::GroundSwap;
+        }
+        if (std::find(t.absentIn.begin(), t.absentIn.end(), state) != t.absentIn.end()) return TestKind::AbsentSupply;
+        return currentKnown_ && !isApart(terminal) ? TestKind::LoadedSupply : TestKind::OpenSupply;
+    }
+
+    // The supply or return that the load hangs on.
+    int loadedTerminal() const
+    {
+        if (s_.load.empty()) return -1;
+        const int from = terminalAt(s_.loadFrom), to = terminalAt(s_.loadTo);
+        const auto is = [&](int t, auto predicate) {
+            return t >= 0 && map_.terminal(t).role && predicate(*map_.terminal(t).role);
+        };
+        if (is(from, isSupply)) return from;
+        return is(to, [](Role r) { return groupOf(r) == Group::Returns; }) ? to : -1;
+    }
+
+    bool isOnItsWay(int terminal) const
+    {
+        const Walk walk = walkOf(map_, {}, terminal);
+        return std::any_of(walk.points.begin(), walk.points.end(),
+                           [&](const WalkPoint& p) { return map_.node(p.node) == s_.red; });
+    }
+
+    int terminalBehindFuse() const
+    {
+        if (!s_.load.empty() || s_.black != minus_) return -1;
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            if (e.kind != ElementKind::Fuse) continue;
+            if (map_.node(e.nodes[0]) != s_.red && map_.node(e.nodes[1]) != s_.red) continue;
+            for (const int t : map_.moduleTerminals()) {
+                const auto fuses = map_.terminal(t).role && isSupply(*map_.terminal(t).role) ? fusesOf(map_, t)
+                                                                                             : std::vector<int>{};
+                if (std::find(fuses.begin(), fuses.end(), static_cast<int>(i)) != fuses.end()) return t;
+            }
+        }
+        return -1;
+    }
+
+    // The table of expected values holds with everything as it is in service.
+    TestKind levelTest(int terminal) const
+    {
+        const Terminal& t = map_.terminal(terminal);
+        const bool ownBlack = other(terminal) == minus_ || terminalAt(other(terminal)) >= 0;
+        if (!ownBlack || !isPlain() || !s_.unpinned.empty() || !s_.removed.empty() || isApart(terminal))
+            return TestKind::Point;
+        const int state = map_.stateIndex(s_.state);
+        for (const Requirement& r : requirementsOf(map_, terminal)) {
+            const bool mated = s_.unplugged.empty();
+            if (r.state != state || (r.test != TestKind::Reference && r.test != TestKind::Level)) continue;
+            if (r.test == TestKind::Reference || mated) return r.test;
+        }
+        return t.role && groupOf(*t.role) == Group::References && t.role != Role::ReferenceReturn ? TestKind::Reference
+                                                                                                 : TestKind::Point;
+    }
+
+    const Map& map_;
+    const SetUp& s_;
+    bool currentKnown_;
+    const std::string& plus_;
+    const std::string& minus_;
+};
+
+}  // namespace
+
+bool isBridged(const Map& map, const SetUp& setUp, int terminal)
+{
+    if (setUp.jumpers.empty()) return false;
+    const Walk walk = walkOf(map, {}, terminal);
+    const auto on = [&](const std::string& node) {
+        return std::any_of(walk.points.begin(), walk.points.end(),
+                           [&](const WalkPoint& p) { return map.node(p.node) == node; });
+    };
+    return std::any_of(setUp.jumpers.begin(), setUp.jumpers.end(),
+                       [&](const FusedLead& lead) { return on(lead.from) && on(lead.to); });
+}
+
+PlacedTest placedTest(const Map& map, const SetUp& setUp, FigureKind kind, bool currentKnown)
+{
+    const Placer placer(map, setUp, currentKnown);
+    switch (kind) {
+        case FigureKind::Volts:
+            return placer.volts();
+        case FigureKind::Ohms:
+            return placer.ohms();
+        case FigureKind::AlternatingVolts:
+            return {TestKind::Alternating, placer.about()};
+        case FigureKind::Amperes:
+            return {TestKind::Current, placer.about()};
+        case FigureKind::Percent:
+            return {TestKind::Duty, placer.about()};
+        case FigureKind::Hertz:
+            return {TestKind::Frequency, placer.about()};
+        case FigureKind::Seconds:
+            return {TestKind::Duration, placer.about()};
+        case FigureKind::DiodeVolts:
+            return {TestKind::Junction, placer.about()};
+        case FigureKind::Shown:
+            return {TestKind::Shown, placer.about()};
+        case FigureKind::Reported:
+            return {TestKind::Reported, placer.about()};
+    }
+    return {};
+}
+
+}  // namespace ilvek

@@ -1,0 +1,106 @@
+#include "proving/setup.h"
+
+#include <fmt/format.h>
+
+namespace ilvek {
+
+namespace {
+
+// Every name of the set-up with its place in the condition; stops at the first that is not known.
+class Placing {
+public:
+    Placing(const Map& map, const SetUp& setUp) : map_(map), s_(setUp) {}
+
+    bool run()
+    {
+        condition.state = map_.stateIndex(s_.state);
+        if (condition.state < 0) return missing("state", s_.state);
+        for (const std::string* lead : {&s_.red, &s_.black}) {
+            if (!lead->empty() && map_.nodeIndex(*lead) < 0) return missing("place", *lead);
+        }
+        return apart() && load() && commands();
+    }
+
+    Condition condition;
+    std::string unknown;
+
+private:
+    bool missing(const char* kind, const std::string& name)
+    {
+        unknown = fmt::format("the {} “{}”", kind, name);
+        return false;
+    }
+
+    bool apart()
+    {
+        for (const std::string& id : s_.unplugged) {
+            const int connector = map_.connectorIndex(id);
+            if (connector < 0) return missing("connector", id);
+            condition.unplugged.insert(connector);
+        }
+        for (const std::string& id : s_.unpinned) {
+            const int terminal = map_.terminalIndex(id);
+            if (terminal < 0) return missing("terminal", id);
+            condition.unpinned.insert(terminal);
+        }
+        for (const std::string& id : s_.removed) {
+            const int element = map_.elementIndex(id);
+            if (element < 0) return missing("part", id);
+            condition.removed.insert(element);
+        }
+        return true;
+    }
+
+    bool load()
+    {
+        if (!s_.load.empty()) {
+            const auto loads = loadCatalogue(map_.systemVoltage_V);
+            const SubstituteLoad* load = findLoad(loads, s_.load);
+            const int from = map_.nodeIndex(s_.loadFrom), to = map_.nodeIndex(s_.loadTo);
+            if (!load) return missing("load", s_.load);
+            if (from < 0 || to < 0) return missing("place", from < 0 ? s_.loadFrom : s_.loadTo);
+            condition.load = AppliedLoad{*load, from, to};
+        }
+        for (const FusedLead& lead : s_.jumpers) {
+            const int from = map_.nodeIndex(lead.from), to = map_.nodeIndex(lead.to);
+            if (from < 0 || to < 0) return missing("place", from < 0 ? lead.from : lead.to);
+            condition.jumpers.push_back({from, to, lead.fuse_A});
+        }
+        return true;
+    }
+
+    bool commands()
+    {
+        for (const Command& c : s_.commands) {
+            const int element = map_.elementIndex(c.element);
+            if (element < 0) return missing("part", c.element);
+            condition.commands[element] = c.share;
+        }
+        for (const PartAt& p : s_.warmed) {
+            const int element = map_.elementIndex(p.element);
+            if (element < 0) return missing("part", p.element);
+            condition.celsius[element] = p.celsius;
+        }
+        if (!s_.conductor.empty() && map_.elementIndex(s_.conductor) < 0) return missing("conductor", s_.conductor);
+        return true;
+    }
+
+    const Map& map_;
+    const SetUp& s_;
+};
+
+}  // namespace
+
+std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp)
+{
+    Placing placing(map, setUp);
+    return placing.run() ? std::optional(std::move(placing.condition)) : std::nullopt;
+}
+
+std::optional<std::string> unknownName(const Map& map, const SetUp& setUp)
+{
+    Placing placing(map, setUp);
+    return placing.run() ? std::nullopt : std::optional(std::move(placing.unknown));
+}
+
+}  // namespace ilvek

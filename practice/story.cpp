@@ -1,0 +1,419 @@
+#include "practice/story.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <filesystem>
+#include <nlohmann/json.hpp>
+
+#include "base/file.h"
+#include "machine/sheet_map.h"
+#include "open_job/setup_line.h"
+#include "open_job/taking.h"
+#include "quantity/fields.h"
+#include "report/report.h"
+
+namespace ilvek::practice {
+
+namespace {
+
+using nlohmann::json;
+
+constexpr std::int64_t begin_ms = 1'700'000'000'000;
+
+class StoryReader {
+public:
+    explicit StoryReader(std::string file) : file_(std::move(file)) {}
+
+    Result<Story, Problems> read()
+    {
+        const auto text = readFile(file_);
+        if (!text) return tl::unexpected(Problems{text.error()});
+        const auto document = parseJson(*text, file_);
+        if (!document) return tl::unexpected(Problems{document.error()});
+        Fields root(*document, file_, problems_);
+        if (!root.isObject()) return tl::unexpected(problems_);
+        if (root.text("format", Need::Required) != "ilvek-story")
+            root.problem("format", "this is no story (“ilvek-story” is expected)");
+        root.whole("version", 1, 1, Need::Required);
+        story_.file = file_;
+        story_.title = root.text("title", Need::Required);
+        story_.isSound = root.flag("sound");
+        readSheet(root);
+        for (std::size_t n = 0; const json* object : root.objects("entries", Need::Required))
+            readStep(*object, fmt::format("{}: entry {}", file_, ++n));
+        root.reportUnknown();
+        if (!problems_.empty()) return tl::unexpected(problems_);
+        return std::move(story_);
+    }
+
+private:
+    void readSheet(Fields& root)
+    {
+        const std::string name = root.text("sheet", Need::Required);
+        NewMachine machine;
+        machine.maker = "invented", machine.model = root.text("machine", Need::Required);
+        machine.module = root.text("module", Need::Required);
+        if (const auto v = root.quantity("system_voltage", Unit::Volt, 5, 60, Need::Required))
+            machine.systemVoltage_V = v->value;
+        const auto path = std::filesystem::path(file_).parent_path() / name;
+        const auto text = readFile(path.string());
+        if (!text) return problems_.push_back(text.error());
+        const auto sheet = readPinSheet(*text, name);
+        if (!sheet) return problems_.push_back(sheet.error());
+        problems_.insert(problems_.end(), sheet->problems.begin(), sheet->problems.end());
+        auto document = mapFromSheet(sheet->rows, machine);
+        if (!document) return void(problems_.insert(problems_.end(), document.error().begin(), document.error().end()));
+        story_.mapDocument = std::move(*document);
+    }
+
+    void readStep(const json& object, const std::string& item)
+    {
+        Fields f(object, item, problems_);
+        if (!f.isObject()) return;
+        StoryStep step;
+        step.item = item;
+        if (const auto after = f.quantity("after", Unit::Second, 0, 1e6, Need::Optional)) step.after_s = after->value;
+        step.at = f.text("at", Need::Optional), step.read = f.text("read", Need::Optional);
+        step.isSlip = f.flag("slip"), step.isDanger = f.flag("danger");
+        for (const json* entry : f.objects("enter", Need::Optional)) {
+            Fields e(*entry, item + ", enter", problems_);
+            const std::string kind = e.text("kind", Need::Required);
+            const json* body = e.object("body", Need::Required);
+            if (!body) continue;
+            auto read = readBody(kind, body->dump(), item);
+            if (!read) problems_.push_back(read.error());
+            if (read) step.bodies.push_back(std::move(*read));
+        }
+        if (const json* told = f.object("told", Need::Optional)) readTold(*told, item + ", told", step.told);
+        f.text("note", Need::Optional);
+        f.reportUnknown();
+        story_.steps.push_back(std::move(step));
+    }
+
+    void readTold(const json& object, const std::string& item, Told& t)
+    {
+        Fields f(object, item, problems_);
+        t.test = f.text("test", Need::Optional), t.terminal = f.text("terminal", Need::Optional);
+        t.verdict = f.text("verdict", Need::Optional), t.finding = f.text("finding", Need::Optional);
+        t.traps = f.texts("traps", Need::Optional), t.noTraps = f.texts("no_traps", Need::Optional);
+        t.gate = f.text("gate", Need::Optional), t.conclusion = f.text("conclusion", Need::Optional);
+        t.first = f.texts("first", Need::Optional), t.verdictWithin = f.texts("verdict_within", Need::Optional);
+        if (const json* proofs = f.object("proofs", Need::Optional)) {
+            for (const auto& [terminal, words] : proofs->items())
+                t.proofs.emplace_back(terminal, words.is_string() ? words.get<std::string>() : "");
+        }
+        const auto ohm = [&](const char* key) -> std::optional<double> {
+            const auto q = f.quantity(key, Unit::Ohm, 0, 1e9, Need::Optional);
+            return q ? std::optional(q->value) : std::nullopt;
+        };
+        t.loopFrom_ohm = ohm("loop_from"), t.loopTo_ohm = ohm("loop_to");
+        f.reportUnknown();
+    }
+
+    std::string file_;
+    Problems problems_;
+    Story story_;
+};
+
+constexpr std::string_view conclusionIds[] = {"open", "outside", "inside", "either", "map-wrong", "nothing", "not-on-map"};
+
+std::string gateId(Outcome outcome)
+{
+    return outcome == Outcome::Cleared ? "cleared" : outcome == Outcome::NotProven ? "not-proven" : "may-be-condemned";
+}
+
+// No text holds a figure that is none, or what only the program calls so.
+std::optional<std::string> badWords(const std::string& text)
+{
+    for (const char* bad : {"nan", "inf ", "e-0", "0000000", "99999999", ".a ", ".b ", ".end", ".ring"}) {
+        const auto at = text.find(bad);
+        if (at == std::string::npos) continue;
+        // "nan" inside a word is none.
+        const bool inWord = at > 0 && std::isalpha(static_cast<unsigned char>(text[at - 1])) != 0;
+        if (std::string_view(bad) == "nan" && inWord) continue;
+        return fmt::format("“{}” in “{}”", bad, text);
+    }
+    return std::nullopt;
+}
+
+class Player {
+public:
+    explicit Player(const Story& story) : story_(story) { content_.mapDocument = story.mapDocument; }
+
+    StoryRun play()
+    {
+        auto opened = OpenJob::of(content_);
+        if (!opened) return failAll(opened.error());
+        open_ = std::move(*opened);
+        for (const StoryStep& step : story_.steps) {
+            if (!enter(step)) return std::move(run_);
+            weigh();
+            if (!step.read.empty()) checkReading(step);
+            check(step);
+            ++run_.entries;
+        }
+        return std::move(run_);
+    }
+
+private:
+    StoryRun failAll(const Problems& problems)
+    {
+        run_.failures.insert(run_.failures.end(), problems.begin(), problems.end());
+        return std::move(run_);
+    }
+
+    void failed(const StoryStep& step, std::string what) { run_.failures.push_back({step.item, std::move(what)}); }
+
+    // Written and read as the file does it.
+    bool append(const StoryStep& step, const EventBody& body)
+    {
+        const auto id = static_cast<std::int64_t>(content_.events.size()) + 1;
+        auto read = readBody(eventKind(body), writeBody(body), step.item);
+        if (!read) return failed(step, "cannot be read again: " + read.error().message()), false;
+        content_.events.push_back({id, now_ms_, std::move(*read)});
+        return true;
+    }
+
+    bool enter(const StoryStep& step)
+    {
+        now_ms_ += static_cast<std::int64_t>(1000 * step.after_s);
+        std::vector<EventBody> bodies = step.bodies;
+        if (!step.read.empty()) {
+            if (!step.at.empty()) {
+                auto setUp = parseSetUp(open_.job.map, step.at, open_.job.state);
+                if (!setUp) return failed(step, setUp.error().message()), false;
+                const auto again = parseSetUp(open_.job.map, setUpLine(open_.job.map, *setUp), open_.job.state);
+                if (!again || !(*again == *setUp))
+                    failed(step, "its line is not read back as it stands: " + setUpLine(open_.job.map, *setUp));
+                setUp_ = std::move(*setUp);
+            }
+            auto reading = readingAnywhere(open_, setUp_, step.read, now_ms_);
+            if (!reading) return failed(step, reading.error().message()), false;
+            for (EventBody& body : entriesOf(open_, std::move(*reading)))
+                bodies.push_back(std::move(body));
+        }
+        for (const EventBody& body : bodies) {
+            if (!append(step, body)) return false;
+        }
+        auto next = OpenJob::of(content_, &open_);
+        if (!next) return failAll(next.error()), false;
+        open_ = std::move(*next);
+        if (open_.job.evidence.readings.size() > 0 && open_.job.evidence.readings.back().inShutDown)
+            setUp_.inShutDown = false;
+        return true;
+    }
+
+    // As the window's thread does it, to its end.
+    void weigh()
+    {
+        const bool complaint = open_.hasComplaint();
+        if (!reasoner_ || complaint != complaint_ || reasoner_->map().document != open_.job.map.document) {
+            reasoner_ = std::make_unique<Reasoner>(open_.job.map, open_.job.evidence.school, complaint);
+            complaint_ = complaint;
+        }
+        while (reasoner_->buildNext()) {
+        }
+        reasoner_->observe(open_.assessment, open_.paper(), open_.revision);
+        reasoner_->refine();
+        while (reasoner_->buildNext()) {
+        }
+        reasoning_ = reasoner_->reason(open_.standing());
+        gate_ = open_.gate(now_ms_, &reasoning_);
+    }
+
+    void checkReading(const StoryStep& step)
+    {
+        const Reading& r = open_.assessment.evidence.readings.back();
+        const Judgement& j = open_.assessment.judgements.back();
+        std::string line = fmt::format("{}  {}: {}  {}. {}", r.id, r.terminal.empty() ? "-" : r.terminal,
+                                       testName(r.test), figureOf(r), j.word);
+        run_.lines.push_back(line + "  " + j.arithmetic);
+        const Told& t = step.told;
+        const auto same = [&](const char* what, const std::string& told, std::string_view is) {
+            if (told.empty()) return;
+            ++run_.facts;
+            if (told != is) failed(step, fmt::format("{} is “{}”, not “{}”: {}", what, is, told, line));
+        };
+        same("the test", t.test, testId(r.test));
+        same("the terminal", t.terminal, r.terminal);
+        same("the verdict", t.verdict, verdictId(j.verdict));
+        same("the finding", t.finding, findingId(j.finding));
+        const auto has = [&](const std::string& trap) {
+            return std::any_of(j.traps.begin(), j.traps.end(), [&](const Trap& x) { return x.id == trap; });
+        };
+        for (const std::string& trap : t.traps) {
+            ++run_.facts;
+            if (!has(trap)) failed(step, fmt::format("trap {} is not named", trap));
+        }
+        for (const std::string& trap : t.noTraps) {
+            ++run_.facts;
+            if (has(trap)) failed(step, fmt::format("trap {} is named", trap));
+        }
+        if (t.loopFrom_ohm || t.loopTo_ohm) {
+            ++run_.facts;
+            const double is = j.loopResistance_ohm.value_or(-1);
+            if (is < t.loopFrom_ohm.value_or(0) || is > t.loopTo_ohm.value_or(1e12))
+                failed(step, fmt::format("the loop has {} Ω", is));
+        }
+        if (story_.isSound && isFailure(j.verdict)) failed(step, "a sound machine fails: " + line);
+        std::vector<std::string> texts = j.proves;
+        texts.insert(texts.end(), j.doesNotProve.begin(), j.doesNotProve.end());
+        texts.insert(texts.end(), {j.word, j.arithmetic, j.limits, gate_.sentence, gate_.located, gate_.alternative,
+                                   reasoning_.conclusion.words});
+        for (const Trap& trap : j.traps)
+            texts.push_back(trap.line);
+        for (const std::string& text : texts) {
+            if (const auto bad = badWords(text)) failed(step, *bad);
+        }
+        const bool danger = j.verdict == Verdict::NoEvidence && j.word == "Not to be done so";
+        if (danger != step.isDanger)
+            failed(step, danger ? "is called dangerous: " + j.doesNotProve.back() : "its danger is not named");
+    }
+
+    void check(const StoryStep& step)
+    {
+        const Told& t = step.told;
+        for (const auto& [terminal, words] : t.proofs) {
+            ++run_.facts;
+            const int index = open_.job.map.terminalIndex(terminal);
+            const auto is = index < 0 ? std::string_view("not on the map")
+                                      : proofWords(proofOf(open_.job.map, open_.assessment, index).state);
+            if (is != words) failed(step, fmt::format("{} is “{}”, not “{}”", terminal, is, words));
+        }
+        const std::string outcome = gateId(gate_.outcome);
+        if (!t.gate.empty()) {
+            ++run_.facts;
+            if (t.gate != outcome) failed(step, fmt::format("the gate is “{}”, not “{}”", outcome, t.gate));
+        } else if (gate_.outcome == Outcome::MayBeCondemned) {
+            failed(step, "the module may be condemned: " + gate_.sentence);
+        }
+        const auto conclusion = conclusionIds[static_cast<std::size_t>(reasoning_.conclusion.kind)];
+        if (!t.conclusion.empty()) {
+            ++run_.facts;
+            if (t.conclusion != conclusion)
+                failed(step, fmt::format("the conclusion is “{}”, not “{}”: {}", conclusion, t.conclusion, ranking()));
+        }
+        checkSuspects(step);
+        checkAlways(step);
+    }
+
+    // The places of a group by their names on the map.
+    std::vector<std::string> placesOf(const SuspectGroup& group) const
+    {
+        std::vector<std::string> places;
+        for (const int m : group.members)
+            addPlaces(reasoner_->suspects()[static_cast<std::size_t>(m)], places);
+        return places;
+    }
+
+    void addPlaces(const Suspect& s, std::vector<std::string>& places) const
+    {
+        const Map& map = open_.job.map;
+        places.push_back(s.place.empty() ? s.id : s.place);
+        if (s.element >= 0) places.push_back(map.element(s.element).id);
+        if (s.terminal >= 0) places.push_back(map.terminal(s.terminal).id);
+        for (const auto& faults : s.severities) {
+            for (const Fault& f : faults) {
+                if (f.element >= 0) places.push_back(map.element(f.element).id);
+                for (const int node : {f.nodeA, f.nodeB}) {
+                    if (node >= 0 && node != map.batteryMinus() && node != map.batteryPlus())
+                        places.push_back(map.node(node));
+                }
+            }
+        }
+    }
+
+    static bool among(const std::vector<std::string>& places, const std::vector<std::string>& allowed)
+    {
+        return std::any_of(places.begin(), places.end(), [&](const std::string& p) {
+            return std::find(allowed.begin(), allowed.end(), p) != allowed.end();
+        });
+    }
+
+    void checkSuspects(const StoryStep& step)
+    {
+        const Told& t = step.told;
+        if (!t.first.empty()) {
+            ++run_.facts;
+            if (reasoning_.groups.empty() || !among(placesOf(reasoning_.groups.front()), t.first))
+                failed(step, "first among the suspects is " + ranking());
+        }
+        if (t.verdictWithin.empty()) return;
+        ++run_.facts;
+        if (reasoning_.conclusion.kind == Conclusion::Kind::Open || reasoning_.groups.empty())
+            return failed(step, "there is no verdict: " + ranking());
+        for (const int m : reasoning_.groups.front().members) {
+            std::vector<std::string> places;
+            addPlaces(reasoner_->suspects()[static_cast<std::size_t>(m)], places);
+            if (!among(places, t.verdictWithin)) failed(step, "the verdict takes in " + places.front());
+        }
+    }
+
+    std::string ranking() const
+    {
+        std::string out;
+        for (std::size_t i = 0; i < reasoning_.groups.size() && i < 4; ++i)
+            out += fmt::format("{}{} {:.3f}", i > 0 ? "; " : "", reasoning_.groups[i].words,
+                               reasoning_.groups[i].probability);
+        return out;
+    }
+
+    void checkAlways(const StoryStep& step)
+    {
+        // Doubt is of the readings; the entry that was read wrongly may be in doubt.
+        for (const std::int64_t id : reasoning_.doubtful) {
+            if (!slips_.contains(id) && !step.isSlip) failed(step, fmt::format("reading {} is called a slip", id));
+        }
+        if (step.isSlip) slips_.insert(open_.revision);
+        const bool concluded = reasoning_.conclusion.kind != Conclusion::Kind::Open;
+        if (!gate_.next && reasoning_.steps.empty() && !concluded && gate_.located.empty())
+            failed(step, "nothing is next, and nothing is found: " + ranking());
+        const bool outside = reasoning_.conclusion.kind == Conclusion::Kind::Outside;
+        if (outside && gate_.outcome == Outcome::MayBeCondemned)
+            failed(step, "the suspects locate it outside, and the gate condemns the module");
+        if (story_.isSound) checkNotAccused(step);
+    }
+
+    void checkNotAccused(const StoryStep& step)
+    {
+        using Kind = Conclusion::Kind;
+        constexpr double accusedAt = 0.9;
+        constexpr std::size_t few = 8;
+        const Kind kind = reasoning_.conclusion.kind;
+        bool accused = kind == Kind::Outside || kind == Kind::Inside || kind == Kind::Either;
+        for (const SuspectGroup& g : reasoning_.groups) {
+            if (g.members.empty() || g.probability < accusedAt || g.members.size() > few) continue;
+            const Suspect& s = reasoner_->suspects()[static_cast<std::size_t>(g.members.front())];
+            accused = accused || isFault(s);
+        }
+        if (accused) failed(step, "a sound machine is accused: " + ranking());
+        if (!gate_.located.empty()) failed(step, "the gate locates a fault: " + gate_.located);
+    }
+
+    const Story& story_;
+    JobContent content_;
+    OpenJob open_;
+    SetUp setUp_;
+    std::int64_t now_ms_ = begin_ms;
+    std::unique_ptr<Reasoner> reasoner_;
+    bool complaint_ = false;
+    Reasoning reasoning_;
+    Gate gate_;
+    std::set<std::int64_t> slips_;
+    StoryRun run_;
+};
+
+}  // namespace
+
+Result<Story, Problems> readStory(const std::string& file)
+{
+    return StoryReader(file).read();
+}
+
+StoryRun run(const Story& story)
+{
+    return Player(story).play();
+}
+
+}  // namespace ilvek::practice

@@ -1,0 +1,56 @@
+// A job told as a story: an invented machine as a pin sheet, what was read on it in which set-up, and what must and must
+// not be said after each entry. Played through the same code as the window.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "base/result.h"
+#include "job/event.h"
+#include "machine/map.h"
+
+namespace ilvek::practice {
+
+// Facts, not texts. Empty: not asked.
+struct Told {
+    std::string test, terminal, verdict, finding;
+    std::vector<std::string> traps, noTraps;
+    std::vector<std::pair<std::string, std::string>> proofs;  // terminal, its proof state in words
+    std::string gate;                                         // "cleared", "not-proven", "may-be-condemned"
+    std::string conclusion;                                   // "open", "outside", "inside", "map-wrong", "nothing"
+    // Elements or terminals: one of the likeliest group must be among them; all of a verdict's places must be.
+    std::vector<std::string> first, verdictWithin;
+    std::optional<double> loopFrom_ohm, loopTo_ohm;
+};
+
+struct StoryStep {
+    std::string item;  // "entry 4", for messages
+    double after_s = 0;
+    std::vector<EventBody> bodies;  // entries other than readings
+    std::string at, read;           // or a reading: its set-up as a line, and the figure as it is typed
+    bool isSlip = false;            // a figure that was read wrongly on purpose
+    bool isDanger = false;          // done as it must not be, on purpose
+    Told told;
+};
+
+struct Story {
+    std::string file, title;
+    std::string mapDocument;
+    bool isSound = false;  // nothing is wrong with the machine: nothing may fail, nothing may be accused
+    std::vector<StoryStep> steps;
+};
+
+// ERRORS: what cannot be read of the story or its sheet, by its place.
+Result<Story, Problems> readStory(const std::string& file);
+
+// What was not as told, each named with its entry; none when all was. Beside what the story tells: no reading that is no
+// slip is called one, the module is not condemned unless it is told, there is always a next test until the fault stands,
+// every entry reads again as it was written, and no text holds an internal name or a figure that is none.
+struct StoryRun {
+    Problems failures;
+    int entries = 0, facts = 0;
+    std::vector<std::string> lines;  // what was said after each entry, for people
+};
+StoryRun run(const Story& story);
+
+}  // namespace ilvek::practice
