@@ -19,6 +19,7 @@
 #include "base/file.h"
 #include "job/file_kind.h"
 #include "job/hand_over.h"
+#include "keys.h"
 #include "machine/map_reader.h"
 #include "proving/rules.h"
 #include "screens/job/job_screen.h"
@@ -528,41 +529,9 @@ void MainWindow::showKeys()
     auto* browser = new QTextBrowser(&dialog);
     const QString row =
         QStringLiteral("<tr><td style='padding:3px 18px 3px 0'><b>%1</b></td><td style='padding:3px'>%2</td></tr>");
-    const std::pair<QString, QString> keys[] = {
-        {tr("0 … 9  −  ,  ."), tr("go to the reading, from anywhere; OL is over limit")},
-        {tr("Enter"), tr("takes the reading")},
-        {tr("Esc"), tr("clears what is typed")},
-        {tr("N"), tr("the next step of the job")},
-        {tr("T"), tr("the test that tells most about the suspects")},
-        {tr("↑  ↓"), tr("another terminal of the ledger")},
-        {tr("B"), tr("read the battery")},
-        {tr("R"), tr("read open-circuit")},
-        {tr("L"), tr("load the supply or the return")},
-        {tr("C"), tr("change the load")},
-        {tr("G"), tr("swap the ground")},
-        {tr("W"), tr("walk the segments")},
-        {tr("F"), tr("fuse, both sides")},
-        {tr("D"), tr("dead when it must be?")},
-        {tr("V"), tr("look at the terminal: 1 as drawn, 2 damaged or loose, 3 another wire, 4 empty cavity")},
-        {tr("M"), tr("mirror the connector")},
-        {tr("A"), tr("assume a terminal good, with the reason")},
-        {tr("E"), tr("correct this terminal on the map, or mark it as found")},
-        {tr("F7"), tr("add a terminal to the map")},
-        {tr("U, Ctrl+Z"), tr("undo: withdraws the last entry, the journal keeps both")},
-        {tr("F2  F3  F4  F5"), tr("Job, Prove, Suspects, Report")},
-        {tr("↑ ↓, 1 to 3, X"),
-         tr("on Suspects: choose one; take a test; take the one that would exclude what is chosen")},
-        {tr("F8"),
-         tr("Traces: O opens a recording, + − zoom, ← → move, Home shows all, [ ] set the markers, J to the job")},
-        {tr("F6"), tr("other jobs, maps, pin sheets")},
-        {tr("Ctrl+O, Ctrl+S"), tr("open any file; save this job elsewhere (it saves itself where it is)")},
-        {tr("F9"), tr("light or night")},
-        {tr("F10"), tr("about Ilvek, licences")},
-        {tr("Tab, Space"), tr("to the lines of the gate, and to tell what was found")},
-        {tr("Ctrl+Q"), tr("quit; everything is kept as it goes")}};
     QString html = QStringLiteral("<table>");
-    for (const auto& [key, what] : keys)
-        html += row.arg(key, what);
+    for (const KeyLine& line : keyTable())
+        html += row.arg(line.shown, line.words);
     browser->setFont(face(16));
     browser->setHtml(html + QStringLiteral("</table>"));
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close, &dialog);

@@ -133,14 +133,16 @@ int main(int count, char** arguments)
     std::string figure, setUp;
     CLI::App* adding = job->add_subcommand("add-reading", "Take one reading more into a job, and say what it proves");
     adding->add_option("JOB", file, "Job file")->required();
-    adding->add_option("FIGURE", figure,
-                       "As in the window: \"12.4 V\", \"11.8..12.4\", \"0.3 ohm\", \"OL\", \"2.4 A\", \"~ 0.8 V\", "
-                       "\"dark\", \"module 10.9 V\"")
+    adding
+        ->add_option("FIGURE", figure,
+                     "As in the window: \"12.4 V\", \"11.8..12.4\", \"0.3 ohm\", \"OL\", \"2.4 A\", \"~ 0.8 V\", "
+                     "\"dark\", \"module 10.9 V\"")
         ->required();
-    adding->add_option("--at", setUp,
-                       "Leads and what was done: \"A2 > A7; key on; apart A; load 21 W lamp; pulled K2; bridged F5 in > "
-                       "F5 out 10 A; commanded B3 60 %; clamp A2; warmed S1 to 60 °C; unpinned A4; leads 0.3 Ω; touched "
-                       "X2; shut down\"")
+    adding
+        ->add_option("--at", setUp,
+                     "Leads and what was done: \"A2 > A7; key on; apart A; load 21 W lamp; pulled K2; bridged F5 in > "
+                     "F5 out 10 A; commanded B3 60 %; clamp A2; warmed S1 to 60 °C; unpinned A4; leads 0.3 Ω; touched "
+                     "X2; shut down\"")
         ->required();
     adding->callback([&] { exit = jobAddReading(file, figure, setUp); });
 

@@ -116,7 +116,8 @@ private:
     Story story_;
 };
 
-constexpr std::string_view conclusionIds[] = {"open", "outside", "inside", "either", "map-wrong", "nothing", "not-on-map"};
+constexpr std::string_view conclusionIds[] = {"open",      "outside", "inside",    "either",
+                                              "map-wrong", "nothing", "not-on-map"};
 
 std::string gateId(Outcome outcome)
 {

@@ -1,5 +1,5 @@
-// A job told as a story: an invented machine as a pin sheet, what was read on it in which set-up, and what must and must
-// not be said after each entry. Played through the same code as the window.
+// A job told as a story: an invented machine as a pin sheet, what was read on it in which set-up, and what must and
+// must not be said after each entry. Played through the same code as the window.
 #pragma once
 
 #include <string>
@@ -43,9 +43,9 @@ struct Story {
 // ERRORS: what cannot be read of the story or its sheet, by its place.
 Result<Story, Problems> readStory(const std::string& file);
 
-// What was not as told, each named with its entry; none when all was. Beside what the story tells: no reading that is no
-// slip is called one, the module is not condemned unless it is told, there is always a next test until the fault stands,
-// every entry reads again as it was written, and no text holds an internal name or a figure that is none.
+// What was not as told, each named with its entry; none when all was. Beside what the story tells: no reading that is
+// no slip is called one, the module is not condemned unless it is told, there is always a next test until the fault
+// stands, every entry reads again as it was written, and no text holds an internal name or a figure that is none.
 struct StoryRun {
     Problems failures;
     int entries = 0, facts = 0;

@@ -370,6 +370,14 @@ void LiveJob::placeLeads(const SetUp& setUp)
     planStep();
 }
 
+bool LiveJob::setState(const std::string& id)
+{
+    if (anywhere_) anywhere_->state = id;
+    if (id != open_.job.state) return enter(StateChange{id});
+    planStep();
+    return true;
+}
+
 void LiveJob::follow()
 {
     chosen_ = -1;

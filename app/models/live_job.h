@@ -70,6 +70,8 @@ public:
 
     // Any set-up instead of a step's; it stays until a step is asked for.
     void placeLeads(const SetUp& setUp);
+    // The machine stands in another operating state now.
+    bool setState(const std::string& id);
     const std::optional<SetUp>& placed() const { return anywhere_; }
 
     // What is done next.

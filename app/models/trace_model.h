@@ -71,7 +71,7 @@ private:
 
     std::shared_ptr<const TraceView> view_;
     std::optional<std::shared_ptr<const TraceView>> before_;  // what a preview stands in place of
-    std::map<int, std::thread> workers_;  // by what was asked; joined once they have answered
+    std::map<int, std::thread> workers_;                      // by what was asked; joined once they have answered
     std::shared_ptr<std::atomic<bool>> stop_;
     int asked_ = 0;  // answers to what was asked before are dropped
 };

@@ -1,5 +1,6 @@
 #include "widgets/loop_strip.h"
 
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <QPolygonF>
@@ -548,6 +549,27 @@ void LoopStrip::show(const LiveJob& liveJob)
                                                           : picture_.stepWords + QLatin1Char(' ') + picture_.stepWhere);
     setToolTip(plainTip(picture_.suspected));
     update();
+}
+
+int LoopStrip::placeAt(const QPointF& at) const
+{
+    if (picture_.symbols.empty()) return -1;
+    const Frame f = frameOf(QRectF(rect()), picture_);
+    constexpr double near = 40;
+    int nearest = -1;
+    for (int i = 0; i < static_cast<int>(picture_.symbols.size()); ++i) {
+        if (std::abs(f.x(i) - at.x()) > near) continue;
+        if (nearest < 0 || std::abs(f.x(i) - at.x()) < std::abs(f.x(nearest) - at.x())) nearest = i;
+    }
+    if (nearest < 0) return -1;
+    const LoopPicture::Symbol& s = picture_.symbols[static_cast<std::size_t>(nearest)];
+    return at.x() < f.x(nearest) ? s.nodeIn : s.nodeOut;
+}
+
+void LoopStrip::mousePressEvent(QMouseEvent* event)
+{
+    if (event->button() != Qt::LeftButton) return QWidget::mousePressEvent(event);
+    if (const int node = placeAt(event->position()); node >= 0) emit placeClicked(node);
 }
 
 void LoopStrip::paintEvent(QPaintEvent*)

@@ -45,9 +45,15 @@ public:
     explicit LoopStrip(QWidget* parent = nullptr);
     void show(const LiveJob& liveJob);
     const LoopPicture& picture() const { return picture_; }
+    // The place under a point of the widget: the nearer side of the nearest symbol; −1 where none is near.
+    int placeAt(const QPointF& at) const;
+
+signals:
+    void placeClicked(int node);
 
 protected:
     void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
 
 private:
     LoopPicture picture_;

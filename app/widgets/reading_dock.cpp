@@ -5,6 +5,7 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
+#include "open_job/setup_line.h"
 #include "proving/traps.h"
 #include "theme.h"
 #include "widgets/labels.h"
@@ -68,6 +69,7 @@ void ReadingDock::show(const LiveJob& liveJob)
     liveJob_ = &liveJob;
     const auto last = liveJob.lastReading();
     const Judgement* judgement = liveJob.lastJudgement();
+    placed_ = liveJob.placed() ? unbroken(setUpLine(liveJob.map(), *liveJob.placed())) : QString();
     heading_ = tr("No reading yet");
     word_.clear();
     limits_.clear();
@@ -80,10 +82,10 @@ void ReadingDock::show(const LiveJob& liveJob)
         heading_ = last->terminal.empty()
                        ? tr("Last reading: %1").arg(test)
                        : tr("Last reading: %1, %2").arg(QString::fromStdString(last->terminal), test);
-        if (last->found)
+        if (last->found || last->shows)
             figure_ = QString::fromStdString(figureOf(*last));
         else
-            splitFigure(QString::fromStdString(formatQuantity(last->value)), figure_, unit_);
+            splitFigure(QString::fromStdString(figureOf(*last)), figure_, unit_);
         word_ = QString::fromStdString(judgement->word);
         limits_ = judgement->limits.empty() ? QString() : tr("limit: %1").arg(unbroken(judgement->limits));
         verdict_ = judgement->verdict;
@@ -119,9 +121,9 @@ bool ReadingDock::typed(int key, const QString& text)
     }
     if (text.isEmpty() || !text.at(0).isPrint()) return false;
     const QChar c = text.at(0);
-    const bool starts = c.isDigit() || QStringLiteral("-+.,−").contains(c) || c.toUpper() == QLatin1Char('O');
+    const bool starts = c.isDigit() || QStringLiteral("-+.,−~").contains(c) || c.toUpper() == QLatin1Char('O');
     if (typed_.isEmpty() && !starts) return false;
-    if (typed_.size() >= 24) return true;
+    if (typed_.size() >= 32) return true;
     typed_ += text;
     refusal_.clear();
     update();
@@ -131,6 +133,13 @@ bool ReadingDock::typed(int key, const QString& text)
 void ReadingDock::clear()
 {
     typed_.clear();
+    refusal_.clear();
+    update();
+}
+
+void ReadingDock::begin(const QString& text)
+{
+    typed_ = text;
     refusal_.clear();
     update();
 }
@@ -151,8 +160,15 @@ void ReadingDock::paintEvent(QPaintEvent*)
     p.setPen(t.dim);
     const auto& step = liveJob_ ? liveJob_->step() : std::optional<Step>{};
     const QString target = step ? QString::fromStdString(step->title) : QString();
+    const QString heading = !placed_.isEmpty() ? tr("Placed: %1").arg(placed_)
+                            : typing           ? tr("Typing for “%1”: Enter takes it, Esc clears it").arg(target)
+                                               : heading_;
+    if (!placed_.isEmpty()) {
+        p.setFont(face(15, QFont::Bold));
+        p.setPen(t.accent);
+    }
     p.drawText(QRect(16, 8, width() - 32, 22), Qt::AlignLeft | Qt::AlignVCenter,
-               typing ? tr("Typing for “%1”: Enter takes it, Esc clears it").arg(target) : heading_);
+               QFontMetrics(p.font()).elidedText(heading, Qt::ElideRight, width() - 32));
 
     QString figure = figure_, unit = unit_;
     if (typing) {

@@ -19,6 +19,8 @@ public:
     bool isTyping() const { return !typed_.isEmpty(); }
     QString typedText() const { return typed_; }
     void clear();
+    // What is typed begins so, as "module ".
+    void begin(const QString& text);
     // Keeps what was typed and says why it was not taken.
     void refuse(const QString& message);
     QString verdict() const { return word_; }
@@ -33,7 +35,7 @@ private:
     void setTexts(const Judgement& judgement);
 
     const LiveJob* liveJob_ = nullptr;
-    QString typed_, refusal_, word_, limits_, heading_, figure_, unit_;
+    QString typed_, refusal_, placed_, word_, limits_, heading_, figure_, unit_;
     std::optional<Verdict> verdict_;
     QLabel* arithmetic_;
     QLabel* proves_;

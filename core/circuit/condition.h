@@ -48,7 +48,7 @@ struct Fault {
         AddedCoilResistance,  // in a relay's coil
         Open,                 // a part that no longer conducts; a relay's contact that never closes, a dead driver
         ShortBetween,         // two nodes
-        StuckClosed,          // a relay's contact, a switch or a driver that never opens
+        StuckClosed,          // a relay's contact, a switch, a driver or a Hall sensor's output that never opens
         OutOfValue,           // a load, sensor, regulator or pull-up whose figure is `factor` times what it should be
         Dead                  // a supply port and what the module does with it: draws nothing, regulates nothing
     };

@@ -9,6 +9,8 @@ namespace {
 
 // No resistance in the equations is smaller, whatever the map says: a joint of 0 Ω is one of 10 µΩ.
 constexpr double leastResistance_ohm = 1e-5;
+// A part out of value has a value left: with none it would be open or a short, which are faults of their own.
+constexpr double leastFactor = 1e-4;
 // Below this a Hall sensor's own electronics draw in proportion; their supplies are 5 V or more.
 constexpr double hallWorksAbove_V = 4.0;
 // A fuse opens within minutes at this multiple of its rating, unless the map says another. SOURCE: ISO 8820,
@@ -315,17 +317,20 @@ const Device* Network::loadDevice() const
     return load_ < 0 ? nullptr : &devices_[static_cast<std::size_t>(load_)];
 }
 
+// By the factor of its resistance, or of what it gives or draws where it has none: a filament of twice the resistance
+// passes half the current.
 void Network::scale(const Fault& fault, Device& device)
 {
+    const double factor = std::max(leastFactor, fault.factor);
     switch (device.law) {
         case Device::Law::Divider:
-            device.values[0] = std::clamp(device.values[0] * fault.factor, 0.0, 1.0);
+            device.values[0] = std::clamp(device.values[0] * factor, 0.0, 1.0);
             return;
         case Device::Law::Filament:
-            device.values[1] *= fault.factor;
+            device.values[1] /= factor;
             return;
         default:
-            device.values[0] *= fault.factor;  // resistance, draw, regulated voltage
+            device.values[0] *= factor;  // resistance, draw, regulated voltage
     }
 }
 
@@ -356,7 +361,11 @@ void Network::apply(const Fault& fault, std::vector<int>& touched)
         return;
     }
     const int begin = first_[static_cast<std::size_t>(fault.element)];
-    const int index = begin + (fault.kind == Fault::Kind::AddedCoilResistance ? 1 : 0);
+    // A relay's coil comes after its contact, the output of a Hall sensor after what feeds it.
+    const bool second =
+        fault.kind == Fault::Kind::AddedCoilResistance ||
+        (fault.kind == Fault::Kind::StuckClosed && map_->element(fault.element).kind == ElementKind::Hall);
+    const int index = begin + (second ? 1 : 0);
     Device& device = devices_[static_cast<std::size_t>(index)];
     touched.push_back(index);
     const ElementKind kind = map_->element(fault.element).kind;

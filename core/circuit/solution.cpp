@@ -31,8 +31,10 @@ public:
             if (!s_.equations->factorise() || !s_.equations->solve(step)) return false;
             const std::vector<double> start = s_.v;
             double largest = 0;
-            for (const double x : step)
+            for (const double x : step) {
+                if (!std::isfinite(x)) return false;  // a figure that is none settles nothing
                 largest = std::max(largest, std::abs(x));
+            }
             moveBy(start, step, 1.0);
             if (largest < settled_V) return true;
             for (const Device* device : curved_) {
@@ -46,7 +48,7 @@ public:
                 assemble();
             }
         }
-        return residualNorm() < 1e-6;
+        return residualNorm() < 1e-6;  // false of what is no figure
     }
 
 private:

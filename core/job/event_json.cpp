@@ -64,8 +64,7 @@ void addSetUp(const SetUp& r, json& out)
     for (const FusedLead& lead : r.jumpers)
         out["jumpers"].push_back({{"from", lead.from}, {"to", lead.to}, {"fuse", exactQuantity(amperes(lead.fuse_A))}});
     for (const Command& c : r.commands)
-        out["commands"].push_back(
-            {{"element", c.element}, {"on", exactQuantity({100 * c.share, Unit::Percent})}});
+        out["commands"].push_back({{"element", c.element}, {"on", exactQuantity({100 * c.share, Unit::Percent})}});
     for (const PartAt& p : r.warmed)
         out["warmed"].push_back({{"element", p.element}, {"to", exactQuantity({p.celsius, Unit::Celsius})}});
     if (!r.conductor.empty()) out["conductor"] = r.conductor;
@@ -237,8 +236,7 @@ void readFigure(Fields& f, Reading& r)
         if (!r.found) f.problem("found", "is none of as-drawn, damaged, other-wire, empty");
     } else if (r.test == TestKind::Shown) {
         r.shows = shownFromId(f.text("shows", Need::Required));
-        if (!r.shows)
-            f.problem("shows", "is none of bright, dim, dark, tripped, holds, moves, stuck-high, stuck-low");
+        if (!r.shows) f.problem("shows", "is none of bright, dim, dark, tripped, holds, moves, stuck-high, stuck-low");
     } else if (const auto value = parseQuantity(f.text("value", Need::Required), unitAsked(r.test))) {
         r.value = *value;
     } else {

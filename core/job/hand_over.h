@@ -11,8 +11,8 @@
 namespace ilvek {
 
 std::string writeHandOver(const JobContent& content);
-// ERRORS: all problems of the file at once; the map inside is checked too, and that every place, part, terminal, state and
-// role that an entry names is on it, as the job corrected it.
+// ERRORS: all problems of the file at once; the map inside is checked too, and that every place, part, terminal, state
+// and role that an entry names is on it, as the job corrected it.
 Result<JobContent, Problems> readHandOver(std::string_view text, const std::string& fileName);
 
 Result<JobContent, Problems> readHandOverFile(const std::filesystem::path& path);

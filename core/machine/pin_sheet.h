@@ -33,8 +33,8 @@ struct PinRow {
     std::string id() const { return written.empty() ? connector + "-" + std::to_string(cavity) : written; }
 };
 
-// "J1-14", "J1.14", "A14", "14": the digits at the end are the cavity, what stands before is the connector; the name stays
-// as written. False when it is no cavity.
+// "J1-14", "J1.14", "A14", "14": the digits at the end are the cavity, what stands before is the connector; the name
+// stays as written. False when it is no cavity.
 bool readCavity(std::string_view text, PinRow& row);
 
 // A sheet as read: usable rows, and what is wrong row by row. `fatal` problems leave no map.

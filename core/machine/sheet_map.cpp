@@ -22,7 +22,8 @@ std::string withUnit(double value, Unit unit)
 {
     if (value == 0) return exactQuantity({value, unit});
     const double step = std::pow(10.0, std::floor(std::log10(std::abs(value))) - 3);
-    return exactQuantity({step < 1 ? std::round(value / step) / std::round(1 / step) : std::round(value / step) * step, unit});
+    return exactQuantity(
+        {step < 1 ? std::round(value / step) / std::round(1 / step) : std::round(value / step) * step, unit});
 }
 
 // What is taken for granted where a sheet says nothing. Wide on purpose; every use is marked as assumed.
@@ -236,7 +237,8 @@ private:
     {
         const std::string id = named.empty() ? "G" : named;
         element(id, "joint", {id + ".ring", id}, {{"name", "ground point " + id}, {"resistance", "0.001 Ω"}});
-        wireOf("strap " + id, id, battery_ + ".-", 1.0, std::max(16.0, sectionFor(1.0, total_A_, Assumed::lossOfStrap_V)));
+        wireOf("strap " + id, id, battery_ + ".-", 1.0,
+               std::max(16.0, sectionFor(1.0, total_A_, Assumed::lossOfStrap_V)));
         return id + ".ring";
     }
 

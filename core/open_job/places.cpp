@@ -94,11 +94,11 @@ struct Alias {
     std::string_view typed;
     bool plus;
 };
-constexpr Alias posts[] = {{"battery plus", true},  {"battery +", true},  {"bat+", true},    {"b+", true},
-                           {"plus", true},          {"+", true},          {"bat +", true},   {"battery minus", false},
-                           {"battery -", false},    {"battery −", false}, {"bat-", false},   {"bat -", false},
-                           {"b-", false},           {"minus", false},     {"-", false},      {"−", false},
-                           {"body", false},         {"ground", false},    {"chassis", false}};
+constexpr Alias posts[] = {{"battery plus", true}, {"battery +", true},  {"bat+", true},    {"b+", true},
+                           {"plus", true},         {"+", true},          {"bat +", true},   {"battery minus", false},
+                           {"battery -", false},   {"battery −", false}, {"bat-", false},   {"bat -", false},
+                           {"b-", false},          {"minus", false},     {"-", false},      {"−", false},
+                           {"body", false},        {"ground", false},    {"chassis", false}};
 
 // "F5 in" for the source side, "A2 module" for the inside.
 std::string spelledOut(std::string_view text)
@@ -106,9 +106,14 @@ std::string spelledOut(std::string_view text)
     struct End {
         std::string_view typed, means;
     };
-    constexpr End ends[] = {{" in", " source side"},    {" source", " source side"}, {" out", " far side"},
-                            {" far", " far side"},      {" module", " inside"},      {", wire side", ""},
-                            {", source side", " source side"}, {", far side", " far side"},
+    constexpr End ends[] = {{" in", " source side"},
+                            {" source", " source side"},
+                            {" out", " far side"},
+                            {" far", " far side"},
+                            {" module", " inside"},
+                            {", wire side", ""},
+                            {", source side", " source side"},
+                            {", far side", " far side"},
                             {", inside the module", " inside"}};
     const std::string low = lowered(trimmed(text));
     for (const End& end : ends) {
@@ -147,8 +152,7 @@ std::vector<Place> placesOf(const Map& map)
 {
     std::vector<Place> places;
     const auto add = [&](int node) {
-        const bool there =
-            std::any_of(places.begin(), places.end(), [&](const Place& p) { return p.node == node; });
+        const bool there = std::any_of(places.begin(), places.end(), [&](const Place& p) { return p.node == node; });
         if (node < 0 || there) return;
         Place p{node, baseName(map, node), map.nodeWords(node), pointAt(map, node, false).reachable};
         for (const Terminal& t : map.terminals) {

@@ -119,9 +119,10 @@ public:
         if (part.find('>') != Words::npos) return pair(part, s_.red, s_.black);
         const auto state = stateNamed(map_, part);
         if (!state)
-            return fail(std::string(part), "is neither two places (A2 > A7), nor a state, nor something that was done: "
-                                           "apart, pulled, unpinned, load, bridged, commanded, clamp, warmed, leads, "
-                                           "touched, shut down");
+            return fail(std::string(part),
+                        "is neither two places (A2 > A7), nor a state, nor something that was done: "
+                        "apart, pulled, unpinned, load, bridged, commanded, clamp, warmed, leads, "
+                        "touched, shut down");
         s_.state = map_.state(*state).id;
         return {};
     }
@@ -291,8 +292,7 @@ std::string setUpLine(const Map& map, const SetUp& s)
         parts.push_back(fmt::format("commanded {} {}", commandedName(map, c.element),
                                     c.share > 0 ? formatQuantity({100 * c.share, Unit::Percent}) : "off"));
     for (const PartAt& p : s.warmed)
-        parts.push_back(
-            fmt::format("warmed {} to {}", p.element, formatQuantity({p.celsius, Unit::Celsius})));
+        parts.push_back(fmt::format("warmed {} to {}", p.element, formatQuantity({p.celsius, Unit::Celsius})));
     if (!s.conductor.empty()) parts.push_back("clamp " + s.conductor);
     if (s.testLeads_ohm) parts.push_back("leads " + formatQuantity(ohms(*s.testLeads_ohm)));
     if (!s.touched.empty()) parts.push_back("touched " + s.touched);

@@ -1,5 +1,5 @@
-// A set-up as one line of text: what stands above the figure, and what is typed in the window, on the command line and in
-// stories.
+// A set-up as one line of text: what stands above the figure, and what is typed in the window, on the command line and
+// in stories.
 #pragma once
 
 #include <string>

@@ -86,8 +86,7 @@ Result<Reading> readingAnywhere(const OpenJob& open, const SetUp& setUp, std::st
     const FigureKind asked = !setUp.conductor.empty() ? FigureKind::Amperes : FigureKind::Volts;
     const auto figure = parseReading(typed, asked, open.job.evidence.instrument.clampScale_mVPerA);
     if (!figure) return tl::unexpected(figure.error());
-    if (auto placed = isPlaced(setUp, figure->kind, std::string(typed)); !placed)
-        return tl::unexpected(placed.error());
+    if (auto placed = isPlaced(setUp, figure->kind, std::string(typed)); !placed) return tl::unexpected(placed.error());
     const PlacedTest placed = placedTest(map, setUp, figure->kind, figure->current_A.has_value());
     Reading r;
     static_cast<SetUp&>(r) = setUp;
@@ -110,9 +109,8 @@ Step stepAnywhere(const Map& map, const SetUp& setUp)
     step.terminal = map.terminalIndex(placed.terminal);
     const int red = map.nodeIndex(setUp.red), black = map.nodeIndex(setUp.black);
     step.title = kind == FigureKind::Amperes ? "Clamp on " + setUp.conductor
-                 : red >= 0 && black >= 0
-                     ? fmt::format("Read {} to {}", placeName(map, red), placeName(map, black))
-                     : std::string("Read anywhere");
+                 : red >= 0 && black >= 0    ? fmt::format("Read {} to {}", placeName(map, red), placeName(map, black))
+                                             : std::string("Read anywhere");
     SetUp done = setUp;
     done.red.clear(), done.black.clear();
     step.instructions = {setUpLine(map, done)};

@@ -10,8 +10,8 @@
 
 namespace ilvek {
 
-// The reading of a step. Of a look its number or words, "2" or "damaged"; where a lamp is the load it may be told how it
-// burns instead. ERRORS: the text is no figure of what the step asks for.
+// The reading of a step. Of a look its number or words, "2" or "damaged"; where a lamp is the load it may be told how
+// it burns instead. ERRORS: the text is no figure of what the step asks for.
 Result<Reading> readingAtStep(const OpenJob& open, const Step& step, std::string_view typed, std::int64_t now_ms);
 
 // A reading anywhere: which test it is follows from the set-up and the figure. ERRORS: no figure; a lead or a conductor

@@ -14,15 +14,14 @@ struct ShownWord {
     Shown shown;
 };
 
-constexpr std::array shownTyped{
-    ShownWord{"bright", Shown::Bright},        ShownWord{"lamp bright", Shown::Bright},
-    ShownWord{"lit", Shown::Bright},           ShownWord{"dim", Shown::Dim},
-    ShownWord{"lamp dim", Shown::Dim},         ShownWord{"dark", Shown::Dark},
-    ShownWord{"lamp dark", Shown::Dark},       ShownWord{"tripped", Shown::Tripped},
-    ShownWord{"trips", Shown::Tripped},        ShownWord{"breaker tripped", Shown::Tripped},
-    ShownWord{"holds", Shown::Holds},          ShownWord{"breaker holds", Shown::Holds},
-    ShownWord{"moves", Shown::Moves},          ShownWord{"stuck high", Shown::StuckHigh},
-    ShownWord{"stuck low", Shown::StuckLow}};
+constexpr std::array shownTyped{ShownWord{"bright", Shown::Bright},     ShownWord{"lamp bright", Shown::Bright},
+                                ShownWord{"lit", Shown::Bright},        ShownWord{"dim", Shown::Dim},
+                                ShownWord{"lamp dim", Shown::Dim},      ShownWord{"dark", Shown::Dark},
+                                ShownWord{"lamp dark", Shown::Dark},    ShownWord{"tripped", Shown::Tripped},
+                                ShownWord{"trips", Shown::Tripped},     ShownWord{"breaker tripped", Shown::Tripped},
+                                ShownWord{"holds", Shown::Holds},       ShownWord{"breaker holds", Shown::Holds},
+                                ShownWord{"moves", Shown::Moves},       ShownWord{"stuck high", Shown::StuckHigh},
+                                ShownWord{"stuck low", Shown::StuckLow}};
 
 // Takes `word` and what separates it off the front; false where the text does not begin with it.
 bool takeFront(std::string_view& text, std::string_view word)

@@ -18,7 +18,10 @@ bool contains(const std::vector<std::string>& list, const std::string& name)
 class Placer {
 public:
     Placer(const Map& map, const SetUp& setUp, bool currentKnown)
-        : map_(map), s_(setUp), currentKnown_(currentKnown), plus_(map.node(map.batteryPlus())),
+        : map_(map),
+          s_(setUp),
+          currentKnown_(currentKnown),
+          plus_(map.node(map.batteryPlus())),
           minus_(map.node(map.batteryMinus()))
     {
     }
@@ -36,7 +39,8 @@ public:
         }
         if (const int loaded = loadedTerminal(); loaded >= 0 && isOnItsWay(loaded) && other(-1) == minus_)
             return {TestKind::SegmentWalk, map_.terminal(loaded).id};
-        if (const int behind = terminalBehindFuse(); behind >= 0) return {TestKind::FuseCheck, map_.terminal(behind).id};
+        if (const int behind = terminalBehindFuse(); behind >= 0)
+            return {TestKind::FuseCheck, map_.terminal(behind).id};
         if (terminal >= 0) return {levelTest(terminal), map_.terminal(terminal).id};
         return {TestKind::Point, ""};
     }
@@ -144,8 +148,8 @@ private:
             if (e.kind != ElementKind::Fuse) continue;
             if (map_.node(e.nodes[0]) != s_.red && map_.node(e.nodes[1]) != s_.red) continue;
             for (const int t : map_.moduleTerminals()) {
-                const auto fuses = map_.terminal(t).role && isSupply(*map_.terminal(t).role) ? fusesOf(map_, t)
-                                                                                             : std::vector<int>{};
+                const auto fuses =
+                    map_.terminal(t).role && isSupply(*map_.terminal(t).role) ? fusesOf(map_, t) : std::vector<int>{};
                 if (std::find(fuses.begin(), fuses.end(), static_cast<int>(i)) != fuses.end()) return t;
             }
         }
@@ -166,7 +170,7 @@ private:
             if (r.test == TestKind::Reference || mated) return r.test;
         }
         return t.role && groupOf(*t.role) == Group::References && t.role != Role::ReferenceReturn ? TestKind::Reference
-                                                                                                 : TestKind::Point;
+                                                                                                  : TestKind::Point;
     }
 
     const Map& map_;

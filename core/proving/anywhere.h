@@ -20,10 +20,10 @@ struct PlacedTest {
 // part.
 bool isBridged(const Map& map, const SetUp& setUp, int terminal);
 
-// `currentKnown`: a clamp's figure comes with it. Of volts at a supply it is the supply's own test (open, absent, loaded,
-// swapped), at a return the drop, at a fuse without a load the fuse check, on the way of a loaded terminal a point of
-// its walk; where none of them fits, a reading at a point, judged against the computed circuit.
-// REQUIRES: the names of the set-up are on the map.
+// `currentKnown`: a clamp's figure comes with it. Of volts at a supply it is the supply's own test (open, absent,
+// loaded, swapped), at a return the drop, at a fuse without a load the fuse check, on the way of a loaded terminal a
+// point of its walk; where none of them fits, a reading at a point, judged against the computed circuit. REQUIRES: the
+// names of the set-up are on the map.
 PlacedTest placedTest(const Map& map, const SetUp& setUp, FigureKind kind, bool currentKnown);
 
 }  // namespace ilvek

@@ -98,9 +98,10 @@ void addFed(const Map& map, const Condition& set, const std::set<int>& conductor
             others.push_back(e.name.empty() ? e.id : e.name);
     }
     if (!others.empty())
-        out.push_back(fmt::format("{} hangs on this conductor too and gets the battery's power: free it at its plug "
-                                  "first.",
-                                  fmt::join(others, ", ")));
+        out.push_back(
+            fmt::format("{} hangs on this conductor too and gets the battery's power: free it at its plug "
+                        "first.",
+                        fmt::join(others, ", ")));
 }
 
 }  // namespace
@@ -111,8 +112,8 @@ std::vector<std::string> dangersOf(const Map& map, const SetUp& setUp)
     const auto set = conditionOf(map, setUp);
     if (!set) return out;
     for (const Jumper& jumper : set->jumpers) {
-        const std::string lead = fmt::format("The bridge from {} to {}", map.nodeWords(jumper.from),
-                                             map.nodeWords(jumper.to));
+        const std::string lead =
+            fmt::format("The bridge from {} to {}", map.nodeWords(jumper.from), map.nodeWords(jumper.to));
         if (jumper.rating_A <= 0) out.push_back(lead + " has no fuse in it: a short burns the lead and the loom.");
         const bool fromLive = isLive(map, *set, jumper.from), toLive = isLive(map, *set, jumper.to);
         const int fed = fromLive ? jumper.to : toLive ? jumper.from : -1;

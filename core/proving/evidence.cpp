@@ -130,8 +130,8 @@ std::string_view verdictId(Verdict verdict)
 
 std::string_view findingId(Finding finding)
 {
-    static constexpr std::string_view ids[] = {"",           "supply-absent", "feed-bad",   "return-bad",
-                                               "both-bad",   "step-found",    "fuse-blown", "sources-disagree"};
+    static constexpr std::string_view ids[] = {"",         "supply-absent", "feed-bad",   "return-bad",
+                                               "both-bad", "step-found",    "fuse-blown", "sources-disagree"};
     return ids[static_cast<std::size_t>(finding)];
 }
 

@@ -155,9 +155,8 @@ AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) 
     };
     int asIn = state;
     if (measure == Measure::BelowBattery && std::none_of(all.begin(), all.end(), isFor(state))) {
-        const auto elsewhere = std::find_if(all.begin(), all.end(), [&](const Expected& e) {
-            return e.measure == measure && e.loaded == loaded;
-        });
+        const auto elsewhere = std::find_if(
+            all.begin(), all.end(), [&](const Expected& e) { return e.measure == measure && e.loaded == loaded; });
         if (elsewhere != all.end()) asIn = elsewhere->state;
     }
     for (const Expected& expected : all) {
@@ -234,8 +233,8 @@ std::optional<Judgement> notToBeJudged(const Map& map, const JudgeContext& c, co
     if (const auto why = implausible(map, reading))
         return noEvidence("Can that be?", "Kept as it was read, and evidence of nothing. Read it again.", *why);
     if (const auto dangers = dangersOf(map, reading); !dangers.empty()) {
-        Judgement j = noEvidence("Not to be done so", "Anything: taken so it is evidence of nothing.",
-                                 figureOf(reading) + ".");
+        Judgement j =
+            noEvidence("Not to be done so", "Anything: taken so it is evidence of nothing.", figureOf(reading) + ".");
         for (const std::string& danger : dangers)
             j.doesNotProve.push_back(danger);
         return j;

@@ -1,5 +1,5 @@
-// Readings without a table of their own: a clamp on a conductor, a lamp or a breaker, diode mode, what the module itself
-// reports, and figures that the map cannot foretell.
+// Readings without a table of their own: a clamp on a conductor, a lamp or a breaker, diode mode, what the module
+// itself reports, and figures that the map cannot foretell.
 #include <cmath>
 
 #include "base/text.h"
@@ -63,7 +63,8 @@ Judgement lampSeen(const LampPlace& lamp, const OperatingPoint& healthy, Shown s
         j.word = expected == Shown::Bright ? "Lamp bright" : "Lit, must be dark";
         if (expected == Shown::Bright) {
             j.proves.push_back("Feed and return of the lamp carry its current together.");
-            j.doesNotProve.push_back("The last tenth of the voltage: the eye does not see it. Read the volts across it.");
+            j.doesNotProve.push_back(
+                "The last tenth of the voltage: the eye does not see it. Read the volts across it.");
             j.traps.push_back({"T6", "The lamp's current is what was tried, not the circuit's own."});
         } else {
             j.proves.push_back("Something feeds this lamp that should not.");
@@ -78,7 +79,8 @@ Judgement lampSeen(const LampPlace& lamp, const OperatingPoint& healthy, Shown s
     j.verdict = Verdict::FailsLoaded;
     j.word = seen == Shown::Dark ? "Lamp stays dark" : "Lamp is dim";
     j.proves.push_back("The circuit cannot feed this lamp.");
-    j.doesNotProve.push_back("Which side is bad, the feed or the return. Hold the lamp to battery minus, then to plus.");
+    j.doesNotProve.push_back(
+        "Which side is bad, the feed or the return. Hold the lamp to battery minus, then to plus.");
     j.doesNotProve.push_back("Anything, if the lamp itself is bad: hold it to the battery first.");
     return j;
 }
@@ -103,9 +105,9 @@ Judgement breakerSeen(const JudgeContext& c, const OperatingPoint& healthy, Show
     } else {
         j.verdict = trips ? Verdict::High : Verdict::Low;
         j.word = trips ? "More than it may carry" : "Should have tripped";
-        j.proves.push_back(trips ? fmt::format("More than {} flows behind it: a short, or a load that takes too much.",
-                                               amps(rating))
-                                 : "Less flows than in a sound circuit.");
+        j.proves.push_back(
+            trips ? fmt::format("More than {} flows behind it: a short, or a load that takes too much.", amps(rating))
+                  : "Less flows than in a sound circuit.");
         j.doesNotProve.push_back("Where. Free the loads behind it one after the other.");
     }
     return j;
@@ -126,8 +128,9 @@ Judgement judgeCurrent(const JudgeContext& c)
     j.verdict = Verdict::Noted;
     j.word = "Current noted";
     j.arithmetic = fmt::format("{} {}", amps(read), wayOf(c.map, e));
-    j.traps.push_back({"T20", "The clamp at zero before, its arrow the way the current is counted, and this conductor "
-                              "alone in its jaws."});
+    j.traps.push_back({"T20",
+                       "The clamp at zero before, its arrow the way the current is counted, and this conductor "
+                       "alone in its jaws."});
     if (!point) {
         j.arithmetic += ".";
         return j;
@@ -189,10 +192,12 @@ Judgement judgeShown(const JudgeContext& c)
             j.word = high ? "Stuck high" : "Stuck low";
             j.arithmetic = fmt::format("{}: {}.", pairWords(c), shownWords(seen));
             if (againstPlus)
-                j.traps.push_back({"T4", fmt::format("Read against battery plus the meaning turns: the place stands {}.",
-                                                     high ? "near the battery" : "near ground")});
-            j.doesNotProve.push_back("Which of the two is at fault, what moves it or what holds it: free the wire and "
-                                     "read both ends.");
+                j.traps.push_back(
+                    {"T4", fmt::format("Read against battery plus the meaning turns: the place stands {}.",
+                                       high ? "near the battery" : "near ground")});
+            j.doesNotProve.push_back(
+                "Which of the two is at fault, what moves it or what holds it: free the wire and "
+                "read both ends.");
             return j;
         }
     }
@@ -254,8 +259,8 @@ Judgement judgeJunction(const JudgeContext& c)
     const bool open = c.reading.value.overLimit;
     j.verdict = Verdict::Noted;
     j.word = "Noted";
-    j.arithmetic = fmt::format("{} in diode mode, {}", open ? std::string("OL") : volts2(c.reading.value.value),
-                               pairWords(c));
+    j.arithmetic =
+        fmt::format("{} in diode mode, {}", open ? std::string("OL") : volts2(c.reading.value.value), pairWords(c));
     j.traps.push_back({"T9", "Diode mode tells a dead junction, never a good one: read both ways, and to the case."});
     if (healthy && healthy->live) {
         j.verdict = Verdict::NoEvidence;
@@ -276,8 +281,7 @@ Judgement judgeKept(const JudgeContext& c)
     j.arithmetic = fmt::format("{}, {}.", figureOf(c.reading), pairWords(c));
     const Measure measure = c.reading.test == TestKind::Duty ? Measure::Duty : Measure::Frequency;
     const bool inTable = c.terminal >= 0 && (c.reading.test == TestKind::Duty || c.reading.test == TestKind::Frequency);
-    const AgainstLimits limits =
-        inTable ? c.against(measure, true, c.reading.value.value) : AgainstLimits{};
+    const AgainstLimits limits = inTable ? c.against(measure, true, c.reading.value.value) : AgainstLimits{};
     using Outcome = AgainstLimits::Outcome;
     if (limits.outcome == Outcome::None) {
         j.doesNotProve.push_back("Anything by itself: nothing on this map foretells it. " + kept);

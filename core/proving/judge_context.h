@@ -43,7 +43,8 @@ struct JudgeContext {
     AgainstLimits against(Measure measure, bool loaded, double value) const;
     // The tightest upper bound of a kind over all sources: of this state, or of any state when this one has none.
     std::optional<double> upperLimit(Measure measure, bool loaded) const;
-    // Whether what was done to the machine is the same: nothing bridged, pulled or commanded in one and not in the other.
+    // Whether what was done to the machine is the same: nothing bridged, pulled or commanded in one and not in the
+    // other.
     bool isSameWay(const Reading& other) const
     {
         return other.jumpers == reading.jumpers && other.removed == reading.removed &&

@@ -6,6 +6,7 @@
 #include "proving/anywhere.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
+#include "proving/series_resistance.h"
 
 namespace ilvek {
 
@@ -52,6 +53,7 @@ Judgement impossibleRise(const JudgeContext& c, const Reading& open)
 
 struct LoopFigures {
     double vOpen, vLoaded, current, resistance, own, dropAtOwn, limit, uncertainty;
+    SeriesResistance series;
     bool twoLoads = false, ownAssumed = false;
 };
 
@@ -62,7 +64,9 @@ LoopFigures figuresOf(const JudgeContext& c, const Reading& open, double current
     f.vOpen = std::abs(open.value.value);
     f.vLoaded = c.value_V;
     f.current = current;
-    f.resistance = std::max(0.0, f.vOpen - f.vLoaded) / current;
+    f.series = seriesResistance(c.map, open, c.reading, current,
+                                c.reading.load.empty() ? std::nullopt : batteryOfTheMinute(c.map, c.evidence, open));
+    f.resistance = f.series.likely_ohm;
     if (const Reading* other = otherLoad(c)) {
         const double otherCurrent = currentDuring(c.map, c.evidence, *other);
         if (std::abs(otherCurrent - current) > 0.3 * std::max(current, otherCurrent)) {
@@ -84,6 +88,15 @@ LoopFigures figuresOf(const JudgeContext& c, const Reading& open, double current
 
 void addArithmetic(const LoopFigures& f, Judgement& j)
 {
+    j.loopResistance_ohm = f.resistance;
+    j.current_A = f.current;
+    if (f.series.isDark) {
+        j.arithmetic = fmt::format(
+            "{} open, {} with the load on: next to no current flows, {} in this loop. At its own {} "
+            "nothing would be left.",
+            volts2(f.vOpen), volts2(f.vLoaded), f.series.words(), amps(f.own));
+        return;
+    }
     // P = I² R;  what the module would see at its own current U = U_open − R I_own
     const double heat = f.current * f.current * f.resistance;
     const double left = std::max(0.0, f.vOpen - f.dropAtOwn);
@@ -93,8 +106,6 @@ void addArithmetic(const LoopFigures& f, Judgement& j)
         formatShare(std::max(0.0, f.vOpen - f.vLoaded) / f.vOpen), formatQuantity(watts(heat)), amps(f.own));
     j.arithmetic += left < 0.05 * f.vOpen ? "nothing would be left." : "the module would see " + volts2(left) + ".";
     if (f.ownAssumed) j.arithmetic += " (Its own current is assumed.)";
-    j.loopResistance_ohm = f.resistance;
-    j.current_A = f.current;
 }
 
 void decide(const LoopFigures& f, Judgement& j)
@@ -105,9 +116,10 @@ void decide(const LoopFigures& f, Judgement& j)
         j.verdict = Verdict::OpenOnly;
         j.word = "Right at this load";
         j.proves.push_back(fmt::format("Sound at {}.", amps(f.current)));
-        j.doesNotProve.push_back(fmt::format("What it loses at its own current: nobody stated that. At {} it would lose "
-                                             "{}. Take a larger load, or clamp what it draws.",
-                                             amps(f.own), volts2(f.dropAtOwn)));
+        j.doesNotProve.push_back(
+            fmt::format("What it loses at its own current: nobody stated that. At {} it would lose "
+                        "{}. Take a larger load, or clamp what it draws.",
+                        amps(f.own), volts2(f.dropAtOwn)));
         return;
     }
     if (f.dropAtOwn - f.limit > f.uncertainty) {

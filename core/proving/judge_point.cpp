@@ -12,8 +12,8 @@ constexpr double pointShare = 0.02;
 constexpr double pointAtLeast_V = 0.05;
 constexpr double hangsOnBattery = 0.8;  // of the battery's voltage, and it moves with it
 
-// A loom whose lengths nobody stated: what a sound one loses at most, as a share of the system voltage. SOURCE: customary
-// bound of the trade for feed and return together.
+// A loom whose lengths nobody stated: what a sound one loses at most, as a share of the system voltage. SOURCE:
+// customary bound of the trade for feed and return together.
 constexpr double soundLoomLoses = 0.05;
 
 bool isUnstated(const Map& map)
@@ -29,8 +29,8 @@ bool restsOnUnstated(const JudgeContext& c)
     return group != Group::Supplies && group != Group::Returns && c.reading.load.empty();
 }
 
-// Through the substitute load, A: by its law at the volts across it where the leads are on it, else measured, else of the
-// sound circuit. 0 without one.
+// Through the substitute load, A: by its law at the volts across it where the leads are on it, else measured, else of
+// the sound circuit. 0 without one.
 double loadCurrentAt(const JudgeContext& c)
 {
     if (c.reading.load.empty()) return 0;
@@ -41,9 +41,10 @@ double loadCurrentAt(const JudgeContext& c)
 void sayWhatFlowed(const JudgeContext& c, double current, Judgement& j)
 {
     j.current_A = current;
-    const std::string share = !c.isOwnAssumed() && c.ownCurrent_A() > 0
-                                  ? fmt::format(", {} of the circuit's own current", formatShare(current / c.ownCurrent_A()))
-                                  : ", and what the circuit carries in service nobody stated";
+    const std::string share =
+        !c.isOwnAssumed() && c.ownCurrent_A() > 0
+            ? fmt::format(", {} of the circuit's own current", formatShare(current / c.ownCurrent_A()))
+            : ", and what the circuit carries in service nobody stated";
     j.proves.push_back(fmt::format("The way to here carries {}.", amps(current)));
     j.doesNotProve.push_back("That it carries more.");
     j.traps.push_back({"T21", fmt::format("{} flowed{}; that is what was tried.", amps(current), share)});
@@ -96,8 +97,9 @@ Judgement judgePoint(const JudgeContext& c)
     } else if (restsOnUnstated(c)) {
         j.verdict = Verdict::Noted;
         j.word = "Nothing to judge it by";
-        j.doesNotProve.push_back("Whether this is right: what hangs on it is assumed, nobody stated it. Change what it "
-                                 "senses and see whether it follows, or compare with a good machine.");
+        j.doesNotProve.push_back(
+            "Whether this is right: what hangs on it is assumed, nobody stated it. Change what it "
+            "senses and see whether it follows, or compare with a good machine.");
     } else {
         j.verdict = read < expected ? Verdict::Low : Verdict::High;
         j.word = read < expected ? "Lower than sound" : "Higher than sound";
@@ -130,7 +132,8 @@ Judgement judgePartResistance(const JudgeContext& c)
         return j;
     }
     const std::string expected = healthy->overLimit ? "OL" : ohmsText(healthy->value);
-    if (c.reading.testLeads_ohm) j.arithmetic += fmt::format(", the leads' own {} taken off", ohmsText(*c.reading.testLeads_ohm));
+    if (c.reading.testLeads_ohm)
+        j.arithmetic += fmt::format(", the leads' own {} taken off", ohmsText(*c.reading.testLeads_ohm));
     j.arithmetic += fmt::format("; {} if all were sound.", expected);
     j.limits = expected + " (computed from the map)";
     const double allowed = 0.12 * healthy->value + 0.3;

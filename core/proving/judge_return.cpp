@@ -93,8 +93,9 @@ Judgement judgeReturnDrop(const JudgeContext& c)
         j.verdict = Verdict::OpenOnly;
         j.word = "Right at this load";
         j.proves.push_back(fmt::format("Sound at {}.", amps(current)));
-        j.doesNotProve.push_back(fmt::format("What it loses at its own current: nobody stated that. At {} it would lose {}.",
-                                             amps(own), volts2(dropAtOwn)));
+        j.doesNotProve.push_back(
+            fmt::format("What it loses at its own current: nobody stated that. At {} it would lose {}.", amps(own),
+                        volts2(dropAtOwn)));
     } else if (limits.outcome == Outcome::High) {
         j.verdict = Verdict::FailsLoaded;
         j.word = "Fails under load";

@@ -1,5 +1,6 @@
 // W12: the loaded feed against the module's own return, then against battery minus: whichever recovers names the side.
 #include "proving/judge_context.h"
+#include "proving/series_resistance.h"
 
 namespace ilvek {
 
@@ -9,8 +10,7 @@ const Reading* loadedPartner(const JudgeContext& c)
 {
     return c.latest([&](const Reading& r) {
         return r.terminal == c.reading.terminal && r.test == TestKind::LoadedSupply && r.state == c.reading.state &&
-               r.load == c.reading.load && r.loadTo == c.reading.loadTo && r.black != c.reading.black &&
-               c.isSameWay(r);
+               r.load == c.reading.load && r.loadTo == c.reading.loadTo && r.black != c.reading.black && c.isSameWay(r);
     });
 }
 
@@ -54,6 +54,8 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     const double limit = c.upperLimit(Measure::BelowBattery, true).value_or(0.05 * std::abs(open->value.value));
     // An own current that nobody stated does not make a side bad.
     const double scale = current > 0 && !c.isOwnAssumed() ? own / current : 1.0;
+    const auto series = seriesResistance(c.map, *open, *loaded, current, std::nullopt);
+    const bool isDark = series.isDark;
     const bool feedBad = feedDrop * scale > limit;
     const bool returnBad = returnDrop * scale > limit;
     j.current_A = current;
@@ -70,9 +72,11 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     } else if (feedBad) {
         j.finding = Finding::FeedBad;
         j.word = "The feed is bad";
-        j.proves.push_back(
-            "The reading does not recover against battery minus: the return is sound, the feed loses the voltage.");
+        j.proves.push_back(isDark ? "The reading does not recover against battery minus: the feed loses the voltage."
+                                  : "The reading does not recover against battery minus: the return is sound, the feed "
+                                    "loses the voltage.");
         j.doesNotProve.push_back("Where along the feed. Walk it under the same load.");
+        if (isDark) j.doesNotProve.push_back("The return: next to no current flowed through it.");
     } else if (returnBad) {
         j.finding = Finding::ReturnBad;
         j.word = "The return is bad";

@@ -15,7 +15,8 @@ Judgement judgeSegmentWalk(const JudgeContext& c)
     j.arithmetic = fmt::format("{} at {}", volts2(c.value_V), place);
     if (healthy) j.arithmetic += fmt::format("; {} if all were sound", volts2(*healthy));
     j.arithmetic += ".";
-    if (current < 1e-3) {
+    // A lamp that a fault keeps dark is on all the same: the voltage stands up to the fault and not behind it.
+    if (current < 1e-3 && c.reading.load.empty()) {
         j.verdict = Verdict::NoEvidence;
         j.word = "No current, no step";
         j.doesNotProve.push_back("Where the fault is: a walk needs the load on.");

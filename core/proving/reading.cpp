@@ -42,10 +42,9 @@ constexpr std::array<TestWords, kindsOfFound> finds{
     TestWords{"other-wire", "another wire"}, TestWords{"empty", "empty cavity"}};
 
 constexpr std::array<TestWords, kindsOfShown> shows{
-    TestWords{"bright", "lamp bright"},       TestWords{"dim", "lamp dim"},
-    TestWords{"dark", "lamp dark"},           TestWords{"tripped", "breaker tripped"},
-    TestWords{"holds", "breaker holds"},      TestWords{"moves", "moves"},
-    TestWords{"stuck-high", "stuck high"},    TestWords{"stuck-low", "stuck low"}};
+    TestWords{"bright", "lamp bright"},      TestWords{"dim", "lamp dim"},        TestWords{"dark", "lamp dark"},
+    TestWords{"tripped", "breaker tripped"}, TestWords{"holds", "breaker holds"}, TestWords{"moves", "moves"},
+    TestWords{"stuck-high", "stuck high"},   TestWords{"stuck-low", "stuck low"}};
 
 }  // namespace
 

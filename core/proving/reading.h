@@ -85,7 +85,7 @@ struct Reading : SetUp {
     Quantity value;
     std::optional<double> most;       // highest over the time of the reading, of which `value` is the lowest
     std::optional<Found> found;       // of a look, instead of the value
-    std::optional<Shown> shows;        // of what has no figure, instead of the value
+    std::optional<Shown> shows;       // of what has no figure, instead of the value
     std::optional<double> battery_V;  // the battery reading that was current when this was taken
     std::optional<double> batteryAge_s;
 

@@ -43,7 +43,7 @@ struct SetUp {
     std::vector<FusedLead> jumpers;
     std::vector<Command> commands;
     std::vector<PartAt> warmed;
-    std::string conductor;                // element that a clamp sits on; its sign counts from the first node to the second
+    std::string conductor;  // element that a clamp sits on; its sign counts from the first node to the second
     std::optional<double> testLeads_ohm;  // of the ohmmeter's own leads, contained in the figure
     std::string touched;                  // what was moved, pressed or wetted meanwhile, in words
     // Taken while the module had shut something down to protect itself: no evidence of anything (W16).

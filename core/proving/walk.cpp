@@ -6,6 +6,7 @@
 
 #include "circuit/operating_point.h"
 #include "proving/judge.h"
+#include "proving/series_resistance.h"
 
 namespace ilvek {
 
@@ -171,7 +172,12 @@ void locate(const Map& map, const Evidence& evidence, const Reading* sample, Wal
         walk.isSingleElement = walk.isSingleElement && !walk.points[static_cast<std::size_t>(i)].reachable;
     const double current = sample ? currentDuring(map, evidence, *sample) : 0;
     walk.sentence = widest->words;
-    if (current > 1e-3) {
+    const auto series = sample ? seriesResistanceOf(map, evidence, *sample) : std::nullopt;
+    if (series && series->isDark) {
+        // What the loop has, it has here: all of the voltage is lost in this step.
+        walk.sentence.pop_back();
+        walk.sentence += fmt::format(" and next to no current: {}.", series->words());
+    } else if (current > 1e-3) {
         walk.sentence.pop_back();
         walk.sentence += fmt::format(": {} / {} = {}.", formatQuantity(volts(widest->lost_V)),
                                      formatQuantity(amperes(current)), formatQuantity(ohms(widest->lost_V / current)));

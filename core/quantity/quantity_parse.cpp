@@ -198,7 +198,9 @@ Result<Quantity> withUnit(std::string_view typed, double figure, double resoluti
 {
     const Unit unit = suffix.unit == Unit::None ? expected : suffix.unit;
     // Divided where the factor is below one: 300 mV is 0.3 V to the last bit.
-    const auto scaled = [&](double x) { return suffix.factor < 1 ? x / std::round(1 / suffix.factor) : x * suffix.factor; };
+    const auto scaled = [&](double x) {
+        return suffix.factor < 1 ? x / std::round(1 / suffix.factor) : x * suffix.factor;
+    };
     double value = scaled(figure);
     double step = scaled(resolution);
     if (expected == Unit::Ampere && unit == Unit::Volt && clampScale && *clampScale > 0) {

@@ -102,6 +102,7 @@ private:
         std::vector<float> predicted, sigma;
         std::vector<float> gain;  // log-likelihood less that of the sound circuit
         const Column* column = nullptr;
+        std::vector<std::pair<int, double>> parts;  // what each sound part may move it by, seen from the posts
         std::vector<double> shared;       // this reading's row of the Cholesky factor: what it shares with earlier ones
         double left = 0;                  // V², of its spread what is its own
         double scale = 0;                 // V, what the instrument's scale may put it off by, one sigma

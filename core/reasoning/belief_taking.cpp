@@ -127,7 +127,8 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
             const double p = open ? evenOdds : chanceBetween(f);
             row.predicted[k] = static_cast<float>(p);
             // What is on no map may stop a function and set a code.
-            const bool anyway = suspects_[i].kind == SuspectKind::NotOnMap && o.kind != Observation::Kind::FunctionWorks;
+            const bool anyway =
+                suspects_[i].kind == SuspectKind::NotOnMap && o.kind != Observation::Kind::FunctionWorks;
             const double is = anyway ? std::log(evenOdds) : logOfReport(o, p);
             if (open || f.share <= 0) {
                 add(row, k, is);
@@ -173,6 +174,28 @@ double Belief::scaleOf(const Row& row, const Observation& o)
     return o.gain * (1 - follows * *o.battery_V / o.value);
 }
 
+namespace {
+
+// What a sound part moves a reading by, held against the battery as it was read: what it moves the posts by, the
+// reading of the posts has told already. Where the posts were read with less, or more, drawn from them than now, that
+// is left.
+std::vector<std::pair<int, double>> partsSeenFrom(const Column& column, const Column* battery)
+{
+    std::vector<std::pair<int, double>> parts(column.parts.begin(), column.parts.end());
+    if (!battery || column.probe.ohms) return parts;
+    const double follows = static_cast<double>(column.batterySlope[0]) / batterySlopeOf(*battery, 0);
+    for (const auto& [part, moved] : battery->parts) {
+        const auto at = std::lower_bound(parts.begin(), parts.end(), std::pair{part, -1e300});
+        if (at != parts.end() && at->first == part)
+            at->second -= follows * static_cast<double>(moved);
+        else
+            parts.insert(at, {part, -follows * static_cast<double>(moved)});
+    }
+    return parts;
+}
+
+}  // namespace
+
 double Belief::covariance(const Row& row, const Observation& o, std::size_t earlier) const
 {
     const Column& column = *row.column;
@@ -181,12 +204,13 @@ double Belief::covariance(const Row& row, const Observation& o, std::size_t earl
     if (!other || column.probe.ohms != other->probe.ohms) return 0;
     double sum = row.scale * rows_[earlier].scale;
     // Both lists are in the order of the elements.
-    auto b = other->parts.begin();
-    for (const auto& [part, moved] : column.parts) {
-        while (b != other->parts.end() && b->first < part)
+    const auto& others = rows_[earlier].parts;
+    auto b = others.begin();
+    for (const auto& [part, moved] : row.parts) {
+        while (b != others.end() && b->first < part)
             ++b;
-        if (b == other->parts.end()) break;
-        if (b->first == part) sum += static_cast<double>(moved) * static_cast<double>(b->second);
+        if (b == others.end()) break;
+        if (b->first == part) sum += moved * b->second;
     }
     if (!o.battery_V && !taken_[earlier].battery_V)
         sum += batteryUnknown_V * batteryUnknown_V * static_cast<double>(column.batterySlope[0]) *
@@ -199,8 +223,9 @@ void Belief::share(Row& row, const Observation& o) const
 {
     const double shiftSigma = row.battery ? batteryKnown_V / batterySlopeOf(*row.battery, 0) : batteryUnknown_V;
     const double battery = shiftSigma * static_cast<double>(row.column->batterySlope[0]);
-    const auto tolerance = static_cast<double>(row.column->tolerance);
-    row.left = o.sigma * o.sigma + row.scale * row.scale + tolerance * tolerance + battery * battery;
+    row.left = o.sigma * o.sigma + row.scale * row.scale + battery * battery;
+    for (const auto& [part, moved] : row.parts)
+        row.left += moved * moved;
     for (std::size_t r = 0; r < rows_.size(); ++r) {
         double l = 0;
         if (rows_[r].column) {
@@ -240,6 +265,7 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     row.column = column;
     if (o.battery_V) row.battery = table.find(o.batterySetup, o.batteryProbe);
     row.scale = scaleOf(row, o);
+    row.parts = partsSeenFrom(*column, row.battery);
     share(row, o);
     readAsSound(row, o);
     std::vector<char> moves(suspects_.size(), 0), chatters(column->value.size(), 0);

@@ -158,6 +158,21 @@ std::vector<std::int64_t> doubtfulUnder(const Belief& belief, int suspect)
     return doubtful;
 }
 
+std::vector<std::int64_t> doubtfulReadings(const Belief& belief)
+{
+    constexpr double worthAsking = 1e-3, half = 0.5;
+    const std::vector<double> p = belief.probabilities();
+    std::vector<std::int64_t> doubtful;
+    for (std::size_t o = 0; o < belief.taken().size(); ++o) {
+        double sum = 0;
+        for (std::size_t i = 0; i < p.size(); ++i) {
+            if (p[i] > worthAsking && isDoubtful(belief, static_cast<int>(i), o)) sum += p[i];
+        }
+        if (sum > half) doubtful.push_back(belief.taken()[o].id);
+    }
+    return doubtful;
+}
+
 bool restsOnShorts(const std::vector<Suspect>& suspects, const Belief& belief)
 {
     const std::vector<double> p = belief.probabilities();

@@ -41,6 +41,10 @@ bool isDoubtful(const Belief& belief, int suspect, std::size_t observation);
 // The readings, by their place in the journal, that are out of a suspect's reach: they are taken again first (T8).
 std::vector<std::int64_t> doubtfulUnder(const Belief& belief, int suspect);
 
+// The readings that are out of reach for more than half of the belief: these are asked for again. One that the
+// likeliest cannot give, and others nearly as likely can, is evidence and no slip.
+std::vector<std::int64_t> doubtfulReadings(const Belief& belief);
+
 // A wire that ends at another conductor reads like a short. Where shorts have most of the belief it is asked which it
 // is.
 bool restsOnShorts(const std::vector<Suspect>& suspects, const Belief& belief);

@@ -313,8 +313,9 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::MapWrong) {
         gate.sentence = "Not proven. The map is likelier wrong than the machine: " + r.conclusion.words + ".";
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::NotOnMap) {
-        gate.sentence = "Not proven. All that was read is as on a sound machine: what fails is on no page that was "
-                        "entered, or is absent now.";
+        gate.sentence =
+            "Not proven. All that was read is as on a sound machine: what fails is on no page that was "
+            "entered, or is absent now.";
     } else if (!r.groups.empty() && gate.outcome == Outcome::NotProven) {
         gate.alternative = alternativeTo(r, r.groups.size());
     }

@@ -12,6 +12,8 @@ namespace ilvek {
 
 namespace {
 
+// One suspect that the readings have made so much less likely than another, by what each was before, is none beside it.
+constexpr double toldApartAt = 0.005;
 constexpr double worthNaming = 1e-4;
 constexpr std::size_t mostNamed = 120;
 // Two predictions nearer than this many sigma are one to any meter.
@@ -104,6 +106,16 @@ void sortByProbability(std::vector<SuspectGroup>& groups)
                      [](const SuspectGroup& a, const SuspectGroup& b) { return a.probability > b.probability; });
 }
 
+// What was read has told them apart already, whatever the tests of the map would.
+bool isToldApart(const std::vector<Suspect>& suspects, const std::vector<double>& p, int leader, int other)
+{
+    const auto gained = [&](int i) {
+        const auto at = static_cast<std::size_t>(i);
+        return suspects[at].prior > 0 ? p[at] / suspects[at].prior : 0;
+    };
+    return gained(other) < toldApartAt * gained(leader);
+}
+
 // What the leader of a group may read: at every severity that is nearly as likely as its likeliest one.
 std::vector<Signature> mayRead(const Belief& belief, const std::vector<Belief::Hypothesis>& all, int leader,
                                const std::vector<const Column*>& columns)
@@ -147,6 +159,7 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
         const auto joins = [&](std::size_t at) {
             const Suspect& leader = suspects[static_cast<std::size_t>(groups[at].members.front())];
             if (alone || isAlone(leader)) return false;
+            if (isToldApart(suspects, p, groups[at].members.front(), s)) return false;
             // Whatever ails one part, the part is mended.
             const bool samePart = suspects[i].element >= 0 && leader.element == suspects[i].element;
             return samePart || sameLineHeld(suspects[i], leader) || areOne(leaders[at], mine, columns);
@@ -192,8 +205,7 @@ std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, 
         SuspectGroup& group = groups[g];
         const int leader = group.members.empty() ? 0 : group.members.front();
         readings.emplace_back();
-        if (!isFault(suspects[static_cast<std::size_t>(leader)]) || group.probability < worthJoining)
-            continue;
+        if (!isFault(suspects[static_cast<std::size_t>(leader)]) || group.probability < worthJoining) continue;
         readings.back() = mayRead(belief, hypotheses, leader, columns);
         const auto reads = [&](const std::vector<Signature>& other) {
             return std::any_of(other.begin(), other.end(), [&](const Signature& a) {

@@ -32,9 +32,9 @@ constexpr double restCurrent_A = 0.02;
 constexpr double levelShare = 0.1;
 // A module's own figure of its supply: its divider, and a digit of a tenth, one sigma.
 constexpr double reported_V = 0.06, reportedShare = 0.01;
-// On a machine whose figures nobody stated: what flows through a fault with the machine's own draw, and with a load whose
-// law is known.
-constexpr double besideUnstated = 0.2, besideLoad = 0.05;
+// On a machine whose figures nobody stated: what flows through a fault with the machine's own draw, and with a load
+// whose law is known.
+constexpr double besideUnstated = 0.35, besideLoad = 0.015;
 // Across a breaker that holds.
 constexpr double breakerHolds_V = 0.5;
 
@@ -90,7 +90,8 @@ Observation codeSeen(const Map& map, const CodeCondition& c)
 std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observation o)
 {
     const int terminal = map.terminalIndex(r.terminal);
-    if (!r.measuredCurrent_A || !isVoltageTest(r.test) || !r.load.empty() || terminal < 0 || map.terminal(terminal).contact < 0)
+    if (!r.measuredCurrent_A || !isVoltageTest(r.test) || !r.load.empty() || terminal < 0 ||
+        map.terminal(terminal).contact < 0)
         return std::nullopt;
     const auto point = operatingPoint(map, o.setup);
     if (!point) return std::nullopt;
@@ -224,7 +225,9 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     Observation o;
     o.id = r.id;
     o.words = fmt::format("{}, {}",
-                          !r.terminal.empty() ? r.terminal : red >= 0 ? map.nodeWords(red) : std::string("a place"),
+                          !r.terminal.empty() ? r.terminal
+                          : red >= 0          ? map.nodeWords(red)
+                                              : std::string("a place"),
                           testName(r.test));
     o.setup = *setup;
     o.batterySetup.state = setup->state;  // with everything mated and no load on, where nothing else is known

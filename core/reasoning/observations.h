@@ -34,8 +34,8 @@ struct Observation {
     double value = 0;
     double sigma = 0;  // of the display's last digit and the tip's contact, one sigma
     double gain = 0;   // what the instrument's scale may be off by, one sigma; the same share in all of its readings
-    // Sound parts beside a fault differ too: this share of what the fault moved, one sigma. More where what flows through
-    // the fault is a draw that nobody stated.
+    // Sound parts beside a fault differ too: this share of what the fault moved, one sigma. More where what flows
+    // through the fault is a draw that nobody stated.
     double besideShare = 0.01;
     std::optional<double> battery_V;
     Probe batteryProbe;
@@ -52,9 +52,10 @@ struct Observation {
     }
 };
 
-// Readings that count as evidence of now: volts, ohms, a clamp's amperes, a lamp's light, a breaker, the supply that the
-// module reports; at places of the map, steady, not stale, not withdrawn; of the battery the first one in each state.
-// What cannot be foretold (hertz, per cent, a signal that moves) is no observation. Functions and codes that the map does not know are left out.
+// Readings that count as evidence of now: volts, ohms, a clamp's amperes, a lamp's light, a breaker, the supply that
+// the module reports; at places of the map, steady, not stale, not withdrawn; of the battery the first one in each
+// state. What cannot be foretold (hertz, per cent, a signal that moves) is no observation. Functions and codes that the
+// map does not know are left out.
 std::vector<Observation> observationsOf(const Map& map, const Assessment& assessment, const Paper& paper);
 
 // The set-up and probes that an observation needs.

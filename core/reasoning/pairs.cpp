@@ -35,8 +35,8 @@ Suspect pairOf(const std::vector<Suspect>& suspects, const Pair& pair, double st
     const Suspect& b = suspects[static_cast<std::size_t>(pair.b)];
     Suspect s;
     s.kind = a.kind;
-    s.element = a.element;
-    s.node = a.node;
+    // Of two parts it is neither one of them.
+    if (a.element == b.element) s.element = a.element, s.node = a.node;
     s.insideModule = a.insideModule && b.insideModule;
     s.prior = commonCauseFactor * a.prior * b.prior;
     s.graded = false;

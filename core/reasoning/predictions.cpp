@@ -383,7 +383,13 @@ void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect
             slope.resize(static_cast<std::size_t>(kept));
             std::erase_if(chattering, [&](int at) { return at >= kept; });
             std::erase_if(fed, [&](const auto& one) { return one.first >= kept; });
-            if (!further) continue;
+            if (!further) {
+                // Where it cannot be computed nothing is claimed: as the sound circuit.
+                const auto cases = static_cast<std::size_t>(firstCases(list).back()) - 1;
+                value.insert(value.end(), cases, value.front());
+                slope.insert(slope.end(), cases, slope.front());
+                continue;
+            }
             value.insert(value.end(), further->columns[c].value.begin() + 1, further->columns[c].value.end());
             slope.insert(slope.end(), further->columns[c].batterySlope.begin() + 1,
                          further->columns[c].batterySlope.end());

@@ -245,7 +245,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
         if (!suspects_[i].insideModule) r.outsideProbability += p[i];
     }
     r.suspects = rankedSuspects();
-    if (!r.suspects.empty()) r.doubtful = doubtfulUnder(*belief_, r.suspects.front().suspect);
+    r.doubtful = doubtfulReadings(*belief_);
     return r;
 }
 

@@ -45,7 +45,7 @@ struct Reasoning {
     Conclusion conclusion;
     double outsideProbability = 0;       // of all suspects outside the module
     double worstMisfit = 0;              // |z| that no single suspect explains away
-    std::vector<std::int64_t> doubtful;  // readings that the best suspect cannot explain: read again (T8)
+    std::vector<std::int64_t> doubtful;  // out of reach for most of the belief: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
     std::size_t readings = 0;            // of the evidence, as of when all of it was last counted
     std::int64_t revision = -1;          // of the job, when all of it was last weighed in full; -1: not yet

@@ -5,8 +5,8 @@
 
 namespace ilvek {
 
-// The severity as people say it: "about 4 Ω added", "nearly open", of a pair that of each. `at` counts in severities and
-// may lie between two. Empty where there is but one.
+// The severity as people say it: "about 4 Ω added", "nearly open", of a pair that of each. `at` counts in severities
+// and may lie between two. Empty where there is but one.
 std::string severityWords(const Suspect& suspect, double at);
 
 // A severity as the number x in which every voltage of a linear circuit is (a + b x)/(1 + c x), 0 when sound: the added

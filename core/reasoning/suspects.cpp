@@ -173,8 +173,8 @@ private:
     void load(int index)
     {
         const Element& e = map_.element(index);
-        const bool sensor =
-            e.kind == ElementKind::Sensor || e.kind == ElementKind::Thermistor || e.kind == ElementKind::Hall;
+        if (e.kind == ElementKind::Hall) return hall(index);
+        const bool sensor = e.kind == ElementKind::Sensor || e.kind == ElementKind::Thermistor;
         const double weight = inside_[static_cast<std::size_t>(index)] ? modulePartWeight / 2
                               : sensor                                 ? sensorWeight
                                                                        : loadWeight;
@@ -184,6 +184,18 @@ private:
         if (e.kind != ElementKind::Battery)
             factors(addFor(index, SuspectKind::High, weight * 0.5, what + " high"), highFactors);
         Suspect& open = addFor(index, SuspectKind::High, weight * 0.5, "open");
+        open.severities.push_back({Fault{Fault::Kind::Open, index}});
+        open.graded = false;
+    }
+
+    // It switches: it holds its output low, or never pulls it.
+    void hall(int index)
+    {
+        const double weight = inside_[static_cast<std::size_t>(index)] ? modulePartWeight / 2 : sensorWeight;
+        Suspect& low = addFor(index, SuspectKind::Low, weight * 0.75, "output stuck low");
+        low.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
+        low.graded = false;
+        Suspect& open = addFor(index, SuspectKind::High, weight * 0.75, "open");
         open.severities.push_back({Fault{Fault::Kind::Open, index}});
         open.graded = false;
     }

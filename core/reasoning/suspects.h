@@ -29,8 +29,8 @@ enum class SuspectKind {
     EmptyCavity,       // no wire where the map shows one: another variant
     Exchanged,         // the wires of two neighbours in a connector, against what the map says
     EndsElsewhere,     // a terminal's wire ends at the conductor of another one, against what the map says
-    MapWrong,        // what the map says of this terminal is not what is there, whatever it is
-    NotOnMap         // what is wrong is on no map: every reading is as of a sound machine
+    MapWrong,          // what the map says of this terminal is not what is there, whatever it is
+    NotOnMap           // what is wrong is on no map: every reading is as of a sound machine
 };
 
 // What a look at a terminal would find under a suspect: the chance of each kind of Found.

@@ -111,8 +111,8 @@ std::string readingsCsv(const ReportInput& in)
                            testId(r.test), csvCell(r.terminal), csvCell(r.state), csvCell(r.red), csvCell(r.black),
                            csvCell(fmt::format("{}", fmt::join(r.unplugged, " "))), csvCell(r.load),
                            r.found || r.shows || r.most ? csvCell(figureOf(r))
-                           : r.value.overLimit ? "OL"
-                                               : number(r.value.value),
+                           : r.value.overLimit          ? "OL"
+                                                        : number(r.value.value),
                            unit, r.battery_V ? number(*r.battery_V) : "", j.current_A > 0 ? number(j.current_A) : "",
                            verdictId(j.verdict), csvCell(j.word), csvCell(j.arithmetic), csvCell(j.limits), traps,
                            in.assessment.stale[i] ? "yes" : "no");

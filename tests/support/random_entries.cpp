@@ -4,6 +4,8 @@
 #include <cmath>
 #include <limits>
 
+#include "machine/pin_sheet.h"
+
 namespace ilvek::test {
 
 namespace {
@@ -47,18 +49,29 @@ Instrument randomInstrument(std::mt19937& random)
 Reading randomReading(std::mt19937& random)
 {
     Reading r;
-    r.test = static_cast<TestKind>(random() % (static_cast<unsigned>(TestKind::Look) + 1));
+    r.test = static_cast<TestKind>(random() % (static_cast<unsigned>(TestKind::Reported) + 1));
     r.terminal = randomText(random);
     r.red = someText(random), r.black = someText(random), r.state = someText(random);
     r.unplugged = randomTexts(random), r.removed = randomTexts(random);
     if (chance(random, 40)) r.load = someText(random), r.loadFrom = someText(random), r.loadTo = someText(random);
     for (auto n = random() % 3; n > 0; --n)
         r.jumpers.push_back({someText(random), someText(random), randomFigure(random)});
+    r.unpinned = randomTexts(random);
+    for (auto n = random() % 3; n > 0; --n)
+        r.commands.push_back({someText(random), static_cast<double>(random() % 101) / 100});
+    for (auto n = random() % 3; n > 0; --n)
+        r.warmed.push_back({someText(random), static_cast<double>(random() % 1000) / 3 - 90});
+    if (chance(random, 20)) r.conductor = someText(random);
+    if (chance(random, 20)) r.testLeads_ohm = static_cast<double>(random() % 1000) / 30;
+    if (chance(random, 20)) r.touched = someText(random);
     r.measuredCurrent_A = maybeFigure(random);
     r.inShutDown = chance(random, 20);
     r.instrument = randomInstrument(random);
     r.value = {randomFigure(random), unitAsked(r.test), chance(random, 10),
                chance(random, 50) ? randomFigure(random) : 0};
+    if (chance(random, 20)) r.most = randomFigure(random);
+    if (r.test == TestKind::Reported) r.value.unit = Unit::Volt;
+    if (r.test == TestKind::Shown) r.shows = static_cast<Shown>(random() % kindsOfShown), r.value = {};
     if (r.test == TestKind::Look) r.found = static_cast<Found>(random() % kindsOfFound), r.value = {};
     r.battery_V = maybeFigure(random), r.batteryAge_s = maybeFigure(random);
     return r;
@@ -121,7 +134,9 @@ double randomFigure(std::mt19937& random)
     }
 }
 
-EventBody randomEntry(std::mt19937& random)
+namespace {
+
+EventBody anyEntry(std::mt19937& random)
 {
     switch (random() % 18) {
         case 0:
@@ -159,6 +174,79 @@ EventBody randomEntry(std::mt19937& random)
         default:
             return randomReading(random);
     }
+}
+
+}  // namespace
+
+namespace {
+
+class Renaming {
+public:
+    Renaming(const Map& map, std::mt19937& random) : map_(map), random_(random) {}
+
+    template <class Body>
+    void operator()(Body&)
+    {
+    }
+    void operator()(Reading& r)
+    {
+        terminal(r.terminal), node(r.red), node(r.black), state(r.state);
+        for (std::string& c : r.unplugged)
+            c = one(map_.connectors).id;
+        for (std::string& t : r.unpinned)
+            t = one(map_.terminals).id;
+        for (std::string& e : r.removed)
+            e = one(map_.elements).id;
+        if (!r.load.empty()) r.load = one(loadCatalogue(map_.systemVoltage_V)).id, node(r.loadFrom), node(r.loadTo);
+        for (FusedLead& lead : r.jumpers)
+            node(lead.from), node(lead.to);
+        for (Command& c : r.commands)
+            c.element = one(map_.elements).id;
+        for (PartAt& p : r.warmed)
+            p.element = one(map_.elements).id;
+        if (!r.conductor.empty()) r.conductor = one(map_.elements).id;
+    }
+    void operator()(StateChange& b) { state(b.state); }
+    void operator()(Assumption& b) { b.terminal = one(map_.terminals).id; }
+    void operator()(Repair& b)
+    {
+        for (std::string& e : b.elements)
+            e = one(map_.elements).id;
+    }
+    void operator()(MapCorrection& b)
+    {
+        const Terminal& t = one(map_.terminals);
+        PinRow row;
+        row.connector = map_.connectors[static_cast<std::size_t>(t.connector)].id;
+        row.cavity = t.number;
+        row.colour = "red";
+        b = {t.id, writePinRow(row)};
+    }
+
+private:
+    template <class List>
+    typename List::value_type one(const List& list)
+    {
+        return list[random_() % list.size()];
+    }
+    void node(std::string& name) { name = one(map_.nodes); }
+    void state(std::string& name) { name = one(map_.states).id; }
+    void terminal(std::string& name)
+    {
+        if (!name.empty()) name = one(map_.terminals).id;
+    }
+
+    const Map& map_;
+    std::mt19937& random_;
+};
+
+}  // namespace
+
+EventBody randomEntry(std::mt19937& random, const Map* names)
+{
+    EventBody body = anyEntry(random);
+    if (names) std::visit(Renaming(*names, random), body);
+    return body;
 }
 
 std::string randomTyping(std::mt19937& random)

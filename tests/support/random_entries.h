@@ -12,7 +12,8 @@ namespace ilvek::test {
 std::string randomText(std::mt19937& random);
 // Any figure: usual ones, their negatives, very large and very small ones, and what is no figure.
 double randomFigure(std::mt19937& random);
-EventBody randomEntry(std::mt19937& random);
+// With a map, every place, part, terminal and state that it names is on it.
+EventBody randomEntry(std::mt19937& random, const Map* names = nullptr);
 // What people and their gloves type as a figure.
 std::string randomTyping(std::mt19937& random);
 

@@ -6,11 +6,13 @@
 #include <QScrollArea>
 #include <QScrollBar>
 
+#include "keys.h"
 #include "theme.h"
 #include "widgets/connector_face.h"
 #include "widgets/gate_panel.h"
 #include "widgets/ledger_view.h"
 #include "widgets/loop_strip.h"
+#include "widgets/place_panel.h"
 #include "widgets/reading_dock.h"
 #include "widgets/step_card.h"
 
@@ -62,7 +64,10 @@ ProveScreen::ProveScreen(QWidget* parent) : QWidget(parent)
     dock_ = new ReadingDock(this);
     stepArea_ = scrolling(step_, "stepArea", this);
     dockArea_ = scrolling(dock_, "dockArea", this);
+    placing_ = new PlacePanel(this);
+    placing_->hide();
     middle->addWidget(stepArea_);
+    middle->addWidget(placing_);
     middle->addWidget(strip_, 1);
     middle->addWidget(dockArea_);
 
@@ -84,7 +89,21 @@ ProveScreen::ProveScreen(QWidget* parent) : QWidget(parent)
         if (liveJob_) liveJob_->choose(terminal);
     });
     connect(face_, &ConnectorFace::chosen, this, [this](int terminal) {
-        if (liveJob_) liveJob_->choose(terminal);
+        if (!liveJob_) return;
+        if (placing_->isVisible())
+            placing_->take(liveJob_->map().terminal(terminal).a);
+        else
+            liveJob_->choose(terminal);
+    });
+    connect(strip_, &LoopStrip::placeClicked, this, [this](int node) {
+        if (!liveJob_) return;
+        if (!placing_->isVisible()) openPlacing();
+        placing_->take(node);
+    });
+    connect(placing_, &PlacePanel::closed, this, &ProveScreen::closePlacing);
+    connect(placing_, &PlacePanel::placed, this, [this](const SetUp& setUp) {
+        closePlacing();
+        liveJob_->placeLeads(setUp);
     });
     connect(dock_, &ReadingDock::entered, this, [this](const QString& text) {
         if (liveJob_ && liveJob_->take(text)) dock_->clear();
@@ -102,6 +121,7 @@ void ProveScreen::setLiveJob(LiveJob* liveJob)
 {
     liveJob_ = liveJob;
     dock_->clear();
+    closePlacing();
     if (!liveJob_) return;
     connect(liveJob_, &LiveJob::changed, this, &ProveScreen::refresh);
     connect(liveJob_, &LiveJob::refused, dock_, &ReadingDock::refuse);
@@ -136,40 +156,98 @@ void ProveScreen::resizeEvent(QResizeEvent* event)
     const int middle = width() - 2 * side - 48;
     if (height() < 300 || middle < 200) return;  // not laid out yet
     // The step and the dock take what their words need; the strip keeps at least what makes a staircase readable.
-    const int stepNeeds = step_->layout()->heightForWidth(middle);
+    const bool placing = placing_->isVisible();
+    const int stepNeeds = placing ? placing_->heightForWidth(middle) : step_->layout()->heightForWidth(middle);
     const int dockNeeds = dock_->layout()->heightForWidth(middle);
     const int most = height() - 22 - 20;
     const int strip = std::clamp(height() * 30 / 100, 128, 400);
     const int step = std::min(stepNeeds, (most - strip) * 48 / 100);
     const int dock = std::min(dockNeeds, most - strip - step);
-    stepArea_->setFixedHeight(std::min(stepNeeds, most - strip - dock));
+    const int stepGets = std::min(stepNeeds, most - strip - dock);
+    (placing ? static_cast<QWidget*>(placing_) : stepArea_)->setFixedHeight(placing ? stepNeeds : stepGets);
     dockArea_->setFixedHeight(dock);
 }
 
 void ProveScreen::showActions(const QPoint& place)
 {
     if (!liveJob_) return;
-    const std::pair<Qt::Key, QString> actions[] = {{Qt::Key_N, tr("Next step of the job")},
-                                                   {Qt::Key_T, tr("The test that tells most")},
-                                                   {Qt::Key_B, tr("Read the battery")},
-                                                   {Qt::Key_R, tr("Read open-circuit")},
-                                                   {Qt::Key_L, tr("Load the supply or the return")},
-                                                   {Qt::Key_C, tr("Change the load")},
-                                                   {Qt::Key_G, tr("Swap the ground")},
-                                                   {Qt::Key_W, tr("Walk the segments")},
-                                                   {Qt::Key_F, tr("Fuse, both sides")},
-                                                   {Qt::Key_D, tr("Dead when it must be?")},
-                                                   {Qt::Key_V, tr("Look at the terminal")},
-                                                   {Qt::Key_A, tr("Assume good, with the reason")},
-                                                   {Qt::Key_E, tr("Correct on the map, or mark as found")},
-                                                   {Qt::Key_U, tr("Undo the last entry")}};
     QMenu menu(this);
     menu.setObjectName(QStringLiteral("actions"));
-    for (const auto& [key, words] : actions) {
-        auto* action = menu.addAction(QStringLiteral("%1\t%2").arg(words, QKeySequence(key).toString()));
-        connect(action, &QAction::triggered, this, [this, key = key] { command(key); });
+    for (const KeyLine& line : keyTable()) {
+        if (line.key == 0) continue;
+        QString words = line.words.section(QLatin1Char(':'), 0, 0);
+        words.replace(0, 1, words.left(1).toUpper());
+        auto* action = menu.addAction(QStringLiteral("%1\t%2").arg(words, line.shown));
+        connect(action, &QAction::triggered, this, [this, key = line.key] { command(key); });
     }
     menu.exec(place);
+}
+
+void ProveScreen::openPlacing()
+{
+    stepArea_->hide();
+    placing_->show();
+    placing_->open(*liveJob_);
+    resizeEvent(nullptr);
+}
+
+void ProveScreen::closePlacing()
+{
+    placing_->hide();
+    stepArea_->show();
+    setFocus();
+    resizeEvent(nullptr);
+}
+
+// A list under the step, chosen with its number, an arrow or a click.
+int ProveScreen::chosenFrom(const char* name, const QStringList& lines)
+{
+    QMenu menu(this);
+    menu.setObjectName(QLatin1String(name));
+    menu.setFont(face(17));
+    for (int i = 0; i < lines.size(); ++i)
+        menu.addAction(QStringLiteral("&%1  %2").arg((i + 1) % 10).arg(lines[i]))->setData(i);
+    const QAction* chosen = menu.exec(stepArea_->mapToGlobal(QPoint(20, 40)));
+    return chosen ? chosen->data().toInt() : -1;
+}
+
+void ProveScreen::askState()
+{
+    const auto& states = liveJob_->map().states;
+    QStringList lines;
+    for (const OperatingState& s : states) {
+        QString line = QString::fromStdString(s.name);
+        if (!s.how.empty()) line += QStringLiteral("  –  ") + QString::fromStdString(s.how);
+        if (!s.caution.empty())
+            line += QStringLiteral("  –  ") + tr("Caution: %1").arg(QString::fromStdString(s.caution));
+        lines << line;
+    }
+    const int state = chosenFrom("states", lines);
+    if (state >= 0) liveJob_->setState(states[static_cast<std::size_t>(state)].id);
+}
+
+void ProveScreen::askSeen()
+{
+    const std::pair<QString, const char*> seen[] = {{tr("Lamp bright"), "bright"},
+                                                    {tr("Lamp dim"), "dim"},
+                                                    {tr("Lamp dark"), "dark"},
+                                                    {tr("Breaker tripped"), "tripped"},
+                                                    {tr("Breaker holds"), "holds"},
+                                                    {tr("The signal moves"), "moves"},
+                                                    {tr("Stuck high"), "stuck high"},
+                                                    {tr("Stuck low"), "stuck low"},
+                                                    {tr("The module itself reports …"), "module "},
+                                                    {tr("Alternating volts, diode mode …"), "~ "}};
+    QStringList lines;
+    for (const auto& [words, typed] : seen)
+        lines << words;
+    const int chosen = chosenFrom("seen", lines);
+    if (chosen < 0) return;
+    const QString typed = QLatin1String(seen[chosen].second);
+    if (typed.endsWith(QLatin1Char(' ')))
+        dock_->begin(typed);
+    else
+        liveJob_->take(typed);
 }
 
 bool ProveScreen::command(int key)
@@ -180,6 +258,15 @@ bool ProveScreen::command(int key)
             return true;
         case Qt::Key_T:
             liveJob_->takeSuggestion(0);
+            return true;
+        case Qt::Key_P:
+            openPlacing();
+            return true;
+        case Qt::Key_S:
+            askState();
+            return true;
+        case Qt::Key_I:
+            askSeen();
             return true;
         case Qt::Key_B:
             liveJob_->demand(TestKind::Battery);

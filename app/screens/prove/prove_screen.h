@@ -14,6 +14,7 @@ class ConnectorFace;
 class GatePanel;
 class LedgerView;
 class LoopStrip;
+class PlacePanel;
 class ReadingDock;
 class StepCard;
 
@@ -40,6 +41,11 @@ protected:
 
 private:
     bool command(int key);
+    void openPlacing();
+    void closePlacing();
+    void askState();
+    void askSeen();
+    int chosenFrom(const char* name, const QStringList& lines);
     // Everything that can be done here, each with its key, at a place on the screen.
     void showActions(const QPoint& place);
 
@@ -48,6 +54,7 @@ private:
     LedgerView* ledger_;
     StepCard* step_;
     LoopStrip* strip_;
+    PlacePanel* placing_;
     ReadingDock* dock_;
     ConnectorFace* face_;
     GatePanel* gate_;

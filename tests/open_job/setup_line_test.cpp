@@ -1,0 +1,152 @@
+#include "open_job/setup_line.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <random>
+
+#include "open_job/places.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+using testing::ElementsAre;
+using testing::HasSubstr;
+
+SetUp parsed(const Map& map, const char* line)
+{
+    const auto setUp = parseSetUp(map, line, "key-on");
+    EXPECT_TRUE(setUp) << line << ": " << (setUp ? "" : setUp.error().message());
+    return setUp.value_or(SetUp{});
+}
+
+std::string refusal(const Map& map, const char* line)
+{
+    const auto setUp = parseSetUp(map, line, "key-on");
+    EXPECT_FALSE(setUp) << line;
+    return setUp ? "" : setUp.error().message();
+}
+
+TEST(SetUpLine, EveryCircumstanceCanBeSaid)
+{
+    const Map& map = test::hauler();
+    const ilvek::SetUp s = parsed(map,
+                           "A1 > A6; key off; apart A; unpinned A4; pulled K7, F1; load 21 W lamp; bridged F3 in > F3 "
+                           "out 20 A; commanded B1 60 %; clamp A2; leads 0.3 ohm; touched loom at the mast; shut down");
+    EXPECT_EQ(s.red, "A1.a");
+    EXPECT_EQ(s.black, "A6.a");
+    EXPECT_EQ(s.state, "key-off");
+    EXPECT_THAT(s.unplugged, ElementsAre("A"));
+    EXPECT_THAT(s.unpinned, ElementsAre("A4"));
+    EXPECT_THAT(s.removed, ElementsAre("K7", "F1"));
+    EXPECT_EQ(s.load, "lamp-21w");
+    EXPECT_EQ(s.loadFrom, "A1.a") << "between the leads where nothing else is said";
+    ASSERT_EQ(s.jumpers.size(), 1U);
+    EXPECT_EQ(s.jumpers[0].fuse_A, 20);
+    ASSERT_EQ(s.commands.size(), 1U);
+    EXPECT_EQ(s.commands[0].element, "driver B1");
+    EXPECT_DOUBLE_EQ(s.commands[0].share, 0.6);
+    EXPECT_EQ(s.conductor, "A2");
+    EXPECT_EQ(s.testLeads_ohm, 0.3);
+    EXPECT_EQ(s.touched, "loom at the mast");
+    EXPECT_TRUE(s.inShutDown);
+}
+
+TEST(SetUpLine, PlacesGoByTheNamesThatPeopleUse)
+{
+    const Map& map = test::hauler();
+    const auto node = [&](const char* text) {
+        const auto place = placeNamed(map, text);
+        return place ? map.node(*place) : place.error().message();
+    };
+    EXPECT_EQ(node("a1"), "A1.a");
+    EXPECT_EQ(node("A-1"), "A1.a") << "separators do not matter";
+    EXPECT_EQ(node("A1 inside"), "A1.b");
+    EXPECT_EQ(node("F3 out"), "F3.out");
+    EXPECT_EQ(node("K7 86"), "K7.86");
+    EXPECT_EQ(node("plus"), map.node(map.batteryPlus()));
+    EXPECT_EQ(node("body"), map.node(map.batteryMinus()));
+    EXPECT_EQ(node("SP1"), "SP1");
+    EXPECT_THAT(node("Z9"), HasSubstr("no place of this machine"));
+    EXPECT_THAT(node("A"), HasSubstr("may be A1"));
+}
+
+TEST(SetUpLine, WhatCannotBeMeantIsNamedWithItsReason)
+{
+    const Map& map = test::hauler();
+    EXPECT_THAT(refusal(map, "A1 > Z9"), HasSubstr("Z9"));
+    EXPECT_THAT(refusal(map, "apart Q"), HasSubstr("no connector"));
+    EXPECT_THAT(refusal(map, "A1 > A6; bridged F3 in > F3 out"), HasSubstr("say its rating"));
+    EXPECT_THAT(refusal(map, "load candle at A1 > A6"), HasSubstr("21 W lamp"));
+    EXPECT_THAT(refusal(map, "commanded F1"), HasSubstr("nothing that is commanded"));
+    EXPECT_THAT(refusal(map, "A1 > A6; upside down"), HasSubstr("neither two places"));
+    EXPECT_THAT(refusal(map, "load 21 W lamp"), HasSubstr("where it hangs"));
+    EXPECT_THAT(refusal(map, "commanded B1 140 %"), HasSubstr("0 to 100 %"));
+}
+
+// Any set-up of any map, as a line and back.
+class RandomSetUp {
+public:
+    RandomSetUp(const Map& map, unsigned seed) : map_(map), random_(seed) {}
+
+    SetUp next()
+    {
+        SetUp s;
+        s.red = one(map_.nodes), s.black = one(map_.nodes), s.state = one(map_.states).id;
+        if (chance()) s.unplugged = {one(map_.connectors).id};
+        if (chance()) s.removed = {one(map_.elements).id};
+        if (chance()) s.unpinned = {one(map_.terminals).id};
+        if (chance())
+            s.load = one(loadCatalogue(map_.systemVoltage_V)).id, s.loadFrom = one(map_.nodes),
+            s.loadTo = one(map_.nodes);
+        if (chance()) s.jumpers = {{one(map_.nodes), one(map_.nodes), 5}, {one(map_.nodes), one(map_.nodes), 7.5}};
+        for (const Element& e : map_.elements) {
+            if (e.kind == ElementKind::LowSideDriver && s.commands.empty() && chance()) s.commands = {{e.id, 0.4}};
+        }
+        if (chance()) s.conductor = one(map_.elements).id;
+        if (chance()) s.warmed = {{one(map_.elements).id, 85}};
+        if (chance()) s.testLeads_ohm = 0.2;
+        if (chance()) s.touched = "the sill, left";
+        s.inShutDown = chance();
+        return s;
+    }
+
+private:
+    bool chance() { return random_() % 3 == 0; }
+    template <class List>
+    typename List::value_type one(const List& list)
+    {
+        return list[random_() % list.size()];
+    }
+    const Map& map_;
+    std::mt19937 random_;
+};
+
+TEST(SetUpLine, ReadingItBackGivesTheSetUpAgain)
+{
+    for (const Map* map : {&test::hauler(), &test::pt9(), &test::smallMap()}) {
+        RandomSetUp any(*map, 11);
+        for (int n = 0; n < 150; ++n) {
+            const ilvek::SetUp s = any.next();
+            const std::string line = setUpLine(*map, s);
+            const auto again = parseSetUp(*map, line, "");
+            ASSERT_TRUE(again) << line << "\n" << again.error().message();
+            EXPECT_EQ(*again, s) << line << "\n" << setUpLine(*map, *again);
+        }
+    }
+}
+
+TEST(Places, EveryPlaceIsFoundByItsName)
+{
+    for (const Map* map : {&test::hauler(), &test::pt9(), &test::smallMap()}) {
+        for (const Place& p : placesOf(*map)) {
+            const auto node = placeNamed(*map, p.name);
+            ASSERT_TRUE(node) << p.name << ": " << node.error().message();
+            EXPECT_EQ(*node, p.node) << p.name;
+        }
+    }
+}
+
+}  // namespace
+}  // namespace ilvek
