@@ -27,7 +27,9 @@ KeyLine listed(const char* shown, const char* words)
 const std::vector<KeyLine>& keyTable()
 {
     static const std::vector<KeyLine> table{
-        listed("0 … 9  −  ,  .", "go to the reading, from anywhere; OL is over limit"),
+        listed("0 … 9  −  ,  .  ~",
+               "go to the reading, from anywhere; OL is over limit, ~ alternating volts, 11.8..12.4 "
+               "lowest and highest, 12.3 @ 1.2 A with the clamp's figure"),
         listed("Enter", "takes the reading"),
         listed("Esc", "clears what is typed, or closes what is open"),
         action(Qt::Key_N, "the next step of the job"),

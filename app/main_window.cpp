@@ -117,9 +117,9 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     suspects_ = new SuspectsScreen(stack_);
     traces_ = new TracesScreen(stack_);
     report_ = new ReportScreen(stack_);
-    for (QWidget* screen :
-         {static_cast<QWidget*>(start_), static_cast<QWidget*>(job_), static_cast<QWidget*>(prove_),
-          static_cast<QWidget*>(suspects_), static_cast<QWidget*>(traces_), static_cast<QWidget*>(report_)})
+    // In the order of the enumeration.
+    screens_ = {start_, job_, prove_, suspects_, traces_, report_};
+    for (WindowScreen* screen : screens_)
         stack_->addWidget(screen);
     layout->addWidget(bar_);
     layout->addWidget(notice_);
@@ -160,15 +160,18 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
 
 MainWindow::~MainWindow()
 {
-    prove_->setLiveJob(nullptr);
-    job_->setLiveJob(nullptr);
-    traces_->setLiveJob(nullptr);
-    report_->setLiveJob(nullptr);
+    giveJob(nullptr);
+}
+
+void MainWindow::giveJob(LiveJob* liveJob)
+{
+    for (WindowScreen* screen : screens_)
+        screen->setLiveJob(liveJob);
 }
 
 void MainWindow::show(Screen screen)
 {
-    if (this->screen() == Screen::Job && screen != Screen::Job) job_->takeOver();
+    if (screen != this->screen()) screens_[static_cast<std::size_t>(this->screen())]->takeOver();
     if (screen != Screen::Start && screen != Screen::Traces && !liveJob_) screen = Screen::Start;
     if (screen == Screen::Start) {
         QStringList paths;
@@ -232,17 +235,9 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
         return false;
     }
     job_->takeOverAll();
-    prove_->setLiveJob(nullptr);
-    job_->setLiveJob(nullptr);
-    suspects_->setLiveJob(nullptr);
-    traces_->setLiveJob(nullptr);
-    report_->setLiveJob(nullptr);
+    giveJob(nullptr);
     liveJob_ = std::move(*liveJob);
-    prove_->setLiveJob(liveJob_.get());
-    job_->setLiveJob(liveJob_.get());
-    suspects_->setLiveJob(liveJob_.get());
-    traces_->setLiveJob(liveJob_.get());
-    report_->setLiveJob(liveJob_.get());
+    giveJob(liveJob_.get());
     connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::refreshBar);
     connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::showNotice);
     connect(liveJob_.get(), &LiveJob::refused, this, [this](const QString& message) {
@@ -422,13 +417,18 @@ void MainWindow::askCheck(const QString& id)
     for (const GateCheck& check : gateChecks()) {
         if (text(check.id) != id || !liveJob_) continue;
         std::string before;
-        for (const auto& [known, found] : liveJob_->job().evidence.checks) {
-            if (known == check.id) before = found;
+        for (const Statement& s : liveJob_->job().evidence.checks) {
+            if (s.line == check.id) before = s.found;
         }
-        TextDialog(text(check.title), text(check.question), text(before), entering([&](const QString& found) {
-                       return EventBody(CheckMade{check.id, found.toStdString()});
-                   }),
-                   this)
+        const auto take = entering([&](const QString& found) {
+            return EventBody(CheckMade{check.id, found.toStdString()});
+        });
+        TextDialog(
+            text(check.title), text(check.question), text(before),
+            [&](const QString& found) {
+                return saysSomething(found.toStdString()) ? take(found) : tr("Say in a few words what was found.");
+            },
+            this)
             .exec();
     }
 }
@@ -501,16 +501,15 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
     const bool typingText = takesText(QApplication::focusWidget());
     const bool ownUndo = typingText && pressed->key() == Qt::Key_Z;
     if (!ownUndo && shortcut(pressed->key(), pressed->modifiers())) return true;
-    if (screen() == Screen::Suspects && suspects_->key(pressed->key())) return true;
-    if (screen() == Screen::Traces && !typingText && traces_->key(pressed->key())) return true;
-    if (screen() != Screen::Prove || typingText) return QMainWindow::eventFilter(watched, event);
-    // A focused button keeps its own keys; all else goes to the bench.
+    // What is typed into a field stays there; on Suspects there is none but its list, which is moved by its keys.
+    if (typingText && screen() != Screen::Suspects) return QMainWindow::eventFilter(watched, event);
+    // A focused button keeps its own keys; all else goes to the screen.
     const bool press =
         pressed->key() == Qt::Key_Space ||
         ((pressed->key() == Qt::Key_Return || pressed->key() == Qt::Key_Enter) && !prove_->dock()->isTyping());
     if (press && qobject_cast<QPushButton*>(QApplication::focusWidget()))
         return QMainWindow::eventFilter(watched, event);
-    return prove_->key(pressed->key(), pressed->modifiers(), pressed->text()) ||
+    return screens_[static_cast<std::size_t>(screen())]->key(pressed->key(), pressed->modifiers(), pressed->text()) ||
            QMainWindow::eventFilter(watched, event);
 }
 

@@ -3,6 +3,7 @@
 
 #include <QMainWindow>
 #include <memory>
+#include <vector>
 
 #include "models/live_job.h"
 #include "widgets/text_dialog.h"
@@ -20,6 +21,7 @@ class StartScreen;
 class SuspectsScreen;
 class TopBar;
 class TracesScreen;
+class WindowScreen;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -71,6 +73,7 @@ private:
     void askOpen(const QString& title, const QString& filter, bool (MainWindow::*open)(const QString&));
     void showKeys();
     void showAbout();
+    void giveJob(LiveJob* liveJob);
     QString freshPath(const QString& name) const;
     void refreshBar();
 
@@ -78,6 +81,7 @@ private:
     std::unique_ptr<LiveJob> liveJob_;
     TopBar* bar_;
     QStackedWidget* stack_;
+    std::vector<WindowScreen*> screens_;  // by the enumeration
     StartScreen* start_;
     JobScreen* job_;
     ProveScreen* prove_;

@@ -119,8 +119,23 @@ int jobNext(const std::string& file, bool asJson)
         for (const std::string& caution : asJson ? std::vector<std::string>{} : step.cautions)
             fmt::print("   Caution: {}\n", caution);
     }
+    // Where no test tells the suspects apart the plan goes on with what is not proven yet.
+    const auto plan = r.steps.empty() ? opened->open.gate(opened->now_ms, &r).next : std::nullopt;
+    if (plan && asJson)
+        tests.push_back({{"title", plan->title},
+                         {"test", testId(plan->test)},
+                         {"red", plan->red},
+                         {"black", plan->black},
+                         {"state", plan->state},
+                         {"unplugged", plan->unplugged},
+                         {"load", plan->load},
+                         {"reason", plan->why},
+                         {"cautions", plan->cautions}});
+    else if (plan)
+        fmt::print("No test tells the suspects apart. Next of the plan: {}\n   {}\n   {}\n", plan->title,
+                   listed(plan->instructions), plan->why);
     if (asJson) fmt::print("{}\n", tests.dump(1));
-    return r.steps.empty() ? Negative : Ok;
+    return r.steps.empty() && !plan ? Negative : Ok;
 }
 
 int jobCommonCause(const std::string& file, bool asJson)

@@ -1,7 +1,9 @@
 #include "widgets/place_panel.h"
 
+#include <QAbstractItemView>
 #include <QComboBox>
 #include <QCompleter>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -33,16 +35,26 @@ public:
     PlaceCompleter(const Map& map, QObject* parent) : QCompleter(parent)
     {
         auto* model = new QStandardItemModel(this);
-        for (const Place& p : placesOf(map)) {
-            if (!p.reachable) continue;
-            auto* item = new QStandardItem(p.words == p.name ? text(p.name) : text(p.name + "  –  " + p.words));
-            item->setData(text(p.name), Qt::UserRole);
+        const auto add = [&](const std::string& name, const std::string& words) {
+            auto* item = new QStandardItem(words == name ? text(name) : text(name + "  –  " + words));
+            item->setData(text(name), Qt::UserRole);
             model->appendRow(item);
+        };
+        for (const Place& p : placesOf(map)) {
+            if (p.reachable) add(p.name, p.words);
+        }
+        // Several fuses on one bus: each has its two sides.
+        for (const Element& e : map.elements) {
+            if (e.kind != ElementKind::Fuse) continue;
+            const std::string source = e.id + " source side", far = e.id + " far side";
+            if (placeName(map, e.nodes[0]) != source) add(source, source);
+            if (placeName(map, e.nodes[1]) != far) add(far, far);
         }
         setModel(model);
         setCaseSensitivity(Qt::CaseInsensitive);
         setFilterMode(Qt::MatchContains);
         setMaxVisibleItems(9);
+        popup()->setMinimumWidth(380);
     }
     QString pathFromIndex(const QModelIndex& index) const override { return index.data(Qt::UserRole).toString(); }
 };
@@ -105,23 +117,25 @@ PlacePanel::PlacePanel(QWidget* parent) : QWidget(parent)
     connect(done_, &QLineEdit::returnPressed, this, &PlacePanel::accept);
     layout->addWidget(done_);
 
-    auto* row = new QHBoxLayout;
-    row->setSpacing(4);
+    auto* grid = new QGridLayout;
+    grid->setSpacing(4);
     const std::pair<QString, const char*> kinds[] = {
         {tr("Apart"), "apart"},     {tr("Pulled"), "pulled"},      {tr("Unpinned"), "unpinned"},
-        {tr("Load"), "load"},       {tr("Bridged"), "bridged"},    {tr("Commanded"), "commanded"},
-        {tr("Clamp"), "clamp"},     {tr("Warmed"), "warmed"},      {tr("Leads' ohms"), "leads"},
+        {tr("Load"), "load"},       {tr("Bridged"), "bridged"},    {tr("Command"), "commanded"},
+        {tr("Clamp"), "clamp"},     {tr("Warmed"), "warmed"},      {tr("Leads Ω"), "leads"},
         {tr("Touched"), "touched"}, {tr("Shut down"), "shut down"}};
+    constexpr int inRow = 6;
     for (const auto& [label, word] : kinds) {
         auto* button = new QPushButton(label, this);
         button->setObjectName(QStringLiteral("place-") + QLatin1String(word));
         button->setFont(face(14));
+        button->setMinimumWidth(20);
         button->setFocusPolicy(Qt::TabFocus);
-        row->addWidget(button);
+        const int at = static_cast<int>(buttons_.size());
+        grid->addWidget(button, at / inRow, at % inRow);
         buttons_.emplace_back(button, QLatin1String(word));
     }
-    row->addStretch(1);
-    layout->addLayout(row);
+    layout->addLayout(grid);
     says_ = wrappedLabel("placeSays", face(14), this);
     layout->addWidget(says_);
 }

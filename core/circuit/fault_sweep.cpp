@@ -5,6 +5,7 @@
 #include <cmath>
 #include <limits>
 
+#include "base/expects.h"
 #include "circuit/own_supply.h"
 #include "circuit/solution.h"
 
@@ -487,6 +488,7 @@ FaultSweep& FaultSweep::operator=(FaultSweep&&) noexcept = default;
 
 Result<FaultSweep> FaultSweep::of(const Map& map, const Condition& healthy)
 {
+    EXPECTS(healthy.faults.empty() && !healthy.meter);
     FaultSweep sweep;
     sweep.map_ = &map;
     for (const Phase& phase : phasesOf(map, healthy)) {

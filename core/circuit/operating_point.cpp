@@ -5,6 +5,7 @@
 #include <functional>
 #include <string>
 
+#include "base/expects.h"
 #include "base/stop.h"
 #include "circuit/solution.h"
 
@@ -128,6 +129,7 @@ bool OperatingPoint::isFloating(int node) const
 
 Result<Display> displayOf(const Map& map, const Condition& condition)
 {
+    EXPECTS(condition.meter);
     const Meter& meter = *condition.meter;
     Condition without = condition;
     without.meter.reset();
@@ -186,6 +188,7 @@ Result<OperatingPoint> operatingPoint(const Map& map, const Condition& condition
 
 double ohmmeterShows_ohm(double open_V, double source_ohm)
 {
+    EXPECTS(open_V < ohmsTest_V);
     return (ohmsTest_V * source_ohm + open_V * ohmsTest_ohm) / (ohmsTest_V - open_V);
 }
 

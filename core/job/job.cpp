@@ -56,8 +56,9 @@ Result<Map, Problems> correctedMap(const std::string& document, const std::vecto
 void fold(const Event& event, Job& job)
 {
     std::visit(
-        Overloaded{[&](const JobDetails& b) { job.details = b; }, [&](const Complaint& b) { job.complaint = b; },
-                   [&](const CodesRead& b) { job.codes = b.codes; },
+        Overloaded{[&](const JobDetails& b) { job.details = b; },
+                   [&](const Complaint& b) { job.complaint = b, job.complaintId = event.id; },
+                   [&](const CodesRead& b) { job.codes = b.codes, job.codesId = event.id; },
                    [&](const Reading& b) {
                        job.evidence.readings.push_back(b);
                        job.evidence.readings.back().id = event.id;
@@ -72,7 +73,9 @@ void fold(const Event& event, Job& job)
                        job.repairs.push_back({event.time_ms, b.what + (b.elements.size() > 1 ? severalAtOnce : "")});
                    },
                    [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },
-                   [&](const CheckMade& b) { job.evidence.checks.emplace_back(b.check, b.found); },
+                   [&](const CheckMade& b) {
+                       job.evidence.checks.push_back({b.check, b.found, event.id});
+                   },
                    [&](const SchoolChange& b) { job.evidence.school = b.school; },
                    [&](const InstrumentChange& b) { job.evidence.instrument = b.instrument; },
                    [&](const TraceSeen& b) {
@@ -82,7 +85,7 @@ void fold(const Event& event, Job& job)
                    },
                    // A corrected terminal's earlier readings were made with another map in mind.
                    [&](const MapCorrection& b) {
-                       job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal});
+                       job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal, true});
                    }},
         event.body);
 }

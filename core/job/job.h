@@ -23,6 +23,7 @@ struct Job {
     JobDetails details;
     Complaint complaint;
     std::vector<Code> codes;
+    std::int64_t complaintId = 0, codesId = 0;  // the entries they are of; 0: none
     std::vector<TimedNote> notes;
     std::vector<TimedNote> repairs;
     std::vector<TimedNote> corrections;

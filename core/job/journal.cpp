@@ -11,6 +11,7 @@
 #include <cstdlib>
 #include <fstream>
 
+#include "base/expects.h"
 #include "base/file.h"
 #include "job/job_file.h"
 #include "job/salvage.h"
@@ -301,6 +302,7 @@ Result<Event> Journal::append(EventBody body, std::int64_t time_ms)
 
 Result<Event> Journal::append(std::vector<EventBody> bodies, std::int64_t time_ms)
 {
+    EXPECTS(!bodies.empty());
     const std::string file = store_->path.string();
     if (!store_->readOnlyBecause.empty() || !store_->database)
         return fail(file, "nothing can be entered: " + store_->readOnlyBecause);

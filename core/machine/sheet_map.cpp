@@ -39,7 +39,7 @@ struct Assumed {
     static constexpr double returnDrop_V = 0.2;
     // A sound loom is dimensioned for its current: what one piece of it loses.
     static constexpr double lossOfWire = 0.006;  // share of the system voltage
-    static constexpr double lossOfReturn_V = 0.05, lossOfStrap_V = 0.01;
+    static constexpr double lossOfReturn_V = 0.03, lossOfStrap_V = 0.01;
 };
 
 // No cavity is written so.

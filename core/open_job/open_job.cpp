@@ -20,14 +20,19 @@ Result<OpenJob, Problems> OpenJob::of(const JobContent& content, const OpenJob* 
 
 Paper OpenJob::paper() const
 {
+    // What was told and stored before something was mended is no longer so.
+    const bool complaintStands = !isBeforeRepair(job.evidence, job.complaintId);
     std::vector<std::string> codes;
-    for (const Code& code : job.codes)
-        codes.push_back(code.code);
-    return paperOf(job.map, job.complaint.fails, job.complaint.stillWorks, codes);
+    for (const Code& code : job.codes) {
+        if (!isBeforeRepair(job.evidence, job.codesId)) codes.push_back(code.code);
+    }
+    return paperOf(job.map, complaintStands ? job.complaint.fails : std::vector<std::string>{},
+                   complaintStands ? job.complaint.stillWorks : std::vector<std::string>{}, codes);
 }
 
 bool OpenJob::hasComplaint() const
 {
+    if (isBeforeRepair(job.evidence, job.complaintId)) return false;
     return !job.complaint.text.empty() || !paper().dead.empty();
 }
 

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "base/expects.h"
 #include "base/text.h"
 #include "open_job/places.h"
 #include "open_job/setup_line.h"
@@ -101,6 +102,7 @@ Result<Reading> readingAnywhere(const OpenJob& open, const SetUp& setUp, std::st
 
 Step stepAnywhere(const Map& map, const SetUp& setUp)
 {
+    EXPECTS(!unknownName(map, setUp));
     Step step;
     static_cast<SetUp&>(step) = setUp;
     const FigureKind kind = setUp.conductor.empty() ? FigureKind::Volts : FigureKind::Amperes;

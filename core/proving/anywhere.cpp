@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/expects.h"
 #include "machine/paths.h"
 #include "proving/proof.h"
 #include "proving/walk.h"
@@ -161,16 +162,17 @@ private:
     {
         const Terminal& t = map_.terminal(terminal);
         const bool ownBlack = other(terminal) == minus_ || terminalAt(other(terminal)) >= 0;
-        if (!ownBlack || !isPlain() || !s_.unpinned.empty() || !s_.removed.empty() || isApart(terminal))
-            return TestKind::Point;
+        const bool isReference = t.role == Role::Reference;
+        // A reference is read with its consumers released too, at a connector or at their own plugs.
+        const bool asInService = isPlain() && s_.unpinned.empty() && (s_.removed.empty() || isReference);
+        if (!ownBlack || !asInService || isApart(terminal)) return TestKind::Point;
         const int state = map_.stateIndex(s_.state);
         for (const Requirement& r : requirementsOf(map_, terminal)) {
             const bool mated = s_.unplugged.empty();
             if (r.state != state || (r.test != TestKind::Reference && r.test != TestKind::Level)) continue;
             if (r.test == TestKind::Reference || mated) return r.test;
         }
-        return t.role && groupOf(*t.role) == Group::References && t.role != Role::ReferenceReturn ? TestKind::Reference
-                                                                                                  : TestKind::Point;
+        return isReference ? TestKind::Reference : TestKind::Point;
     }
 
     const Map& map_;
@@ -196,6 +198,7 @@ bool isBridged(const Map& map, const SetUp& setUp, int terminal)
 
 PlacedTest placedTest(const Map& map, const SetUp& setUp, FigureKind kind, bool currentKnown)
 {
+    EXPECTS(!unknownName(map, setUp));
     const Placer placer(map, setUp, currentKnown);
     switch (kind) {
         case FigureKind::Volts:

@@ -1,4 +1,5 @@
 // The circumstances of a reading: battery, current, staleness, the healthy figure.
+#include <algorithm>
 #include <cmath>
 
 #include "circuit/operating_point.h"
@@ -93,6 +94,12 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading)
         }
     }
     return false;
+}
+
+bool isBeforeRepair(const Evidence& evidence, std::int64_t entry)
+{
+    return std::any_of(evidence.repairs.begin(), evidence.repairs.end(),
+                       [&](const Repair& r) { return !r.ofMap && r.id > entry; });
 }
 
 const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading)

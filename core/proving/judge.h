@@ -60,6 +60,9 @@ std::optional<double> healthyReading(const Map& map, const Reading& reading);
 // Whether a repair or a change of the map came after the reading and touches what it read.
 bool isStale(const Map& map, const Evidence& evidence, const Reading& reading);
 
+// Whether something was mended after the entry.
+bool isBeforeRepair(const Evidence& evidence, std::int64_t entry);
+
 // The battery reading that a reading may be compared with: of the same minute in the same state; nullptr if none.
 const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading);
 // Its voltage.

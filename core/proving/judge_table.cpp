@@ -108,7 +108,7 @@ Judgement judgeReference(const JudgeContext& c)
         return j;
     }
     // Any connector apart may hold a consumer, so only a fully mated reading is one under load.
-    const bool loaded = c.reading.unplugged.empty();
+    const bool loaded = c.reading.unplugged.empty() && c.reading.removed.empty();
     const bool isReturn = c.self().role == Role::ReferenceReturn;
     decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, c.value_V), j);
     j.arithmetic =

@@ -1,4 +1,7 @@
 // W13 and W14: one point on the way under load, and one test point of a fuse.
+#include <algorithm>
+
+#include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 #include "proving/walk.h"
@@ -44,20 +47,39 @@ Judgement judgeSegmentWalk(const JudgeContext& c)
     return j;
 }
 
+namespace {
+
+// The fuse whose test point the red lead stands on, and whether on its source side. Several may hang on one bus: then
+// the one whose other side was read, before the one on the terminal's own way.
+std::pair<int, bool> fuseAt(const JudgeContext& c)
+{
+    const auto own = c.terminal >= 0 ? fusesOf(c.map, c.terminal) : std::vector<int>{};
+    std::pair<int, bool> best{-1, true};
+    int bestRank = -1;
+    for (std::size_t i = 0; i < c.map.elements.size(); ++i) {
+        const Element& e = c.map.elements[i];
+        for (std::size_t k = 0; k < 2 && e.kind == ElementKind::Fuse; ++k) {
+            if (c.map.node(e.nodes[k]) != c.reading.red) continue;
+            const std::string& otherSide = c.map.node(e.nodes[1 - k]);
+            const bool otherRead = c.latest([&](const Reading& r) {
+                return r.test == TestKind::FuseCheck && r.red == otherSide && r.state == c.reading.state;
+            }) != nullptr;
+            const bool isOwn = std::find(own.begin(), own.end(), static_cast<int>(i)) != own.end();
+            const int rank = (otherRead ? 2 : 0) + (isOwn ? 1 : 0);
+            if (rank <= bestRank) continue;
+            bestRank = rank;
+            best = {static_cast<int>(i), k == 0};
+        }
+    }
+    return best;
+}
+
+}  // namespace
+
 Judgement judgeFuseCheck(const JudgeContext& c)
 {
     Judgement j;
-    int fuse = -1;
-    bool nearSide = true;
-    for (std::size_t i = 0; i < c.map.elements.size(); ++i) {
-        const Element& e = c.map.elements[i];
-        if (e.kind != ElementKind::Fuse) continue;
-        for (std::size_t k = 0; k < 2; ++k) {
-            if (c.map.node(e.nodes[k]) != c.reading.red) continue;
-            fuse = static_cast<int>(i);
-            nearSide = k == 0;
-        }
-    }
+    const auto [fuse, nearSide] = fuseAt(c);
     if (fuse < 0) {
         j.word = "Not at a fuse";
         j.doesNotProve.push_back("The red lead does not stand on a fuse's test point.");

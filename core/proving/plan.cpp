@@ -1,5 +1,7 @@
 #include "proving/plan.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -164,10 +166,79 @@ bool isPutOff(const Map& map, const Assessment& a, const Step& step)
     return forNothing >= 2;
 }
 
+// The fuse that was found blown on this terminal's way; −1 when none was.
+int blownFuse(const Map& map, const Assessment& a, int terminal)
+{
+    for (const std::size_t i : a.on(map.terminal(terminal).id)) {
+        if (a.stale[i] || a.judgements[i].finding != Finding::FuseBlown) continue;
+        for (const int fuse : fusesOf(map, terminal)) {
+            const auto& nodes = map.element(fuse).nodes;
+            const std::string& red = a.evidence.readings[i].red;
+            if (red == map.node(nodes[0]) || red == map.node(nodes[1])) return fuse;
+        }
+    }
+    return -1;
+}
+
+// Connectors that what the fuse feeds passes through, those of the module first: parted one after the other they free
+// the branch piece by piece.
+std::vector<int> connectorsBehind(const Map& map, int fuse)
+{
+    std::vector<int> out;
+    for (const bool ofModule : {true, false}) {
+        for (std::size_t c = 0; c < map.connectors.size(); ++c) {
+            const Connector& connector = map.connectors[c];
+            if (connector.ofModule != ofModule) continue;
+            const bool behind = std::any_of(connector.terminals.begin(), connector.terminals.end(), [&](int t) {
+                return t >= 0 && map.terminal(t).a >= 0 &&
+                       conductorPath(map, map.element(fuse).nodes[1], map.terminal(t).a) && passesThrough(map, t, fuse);
+            });
+            if (behind) out.push_back(static_cast<int>(c));
+        }
+    }
+    return out;
+}
+
+// W22: what blew the fuse. A lamp in its place limits the current and shows the short; connector after connector is
+// parted until it goes out. nullopt once it is out, or when all that can be parted is.
+std::optional<Step> huntForShort(const Map& map, const Assessment& a, int fuse, int state)
+{
+    const auto loads = loadCatalogue(map.systemVoltage_V);
+    const SubstituteLoad* lamp = findLoad(loads, "lamp-21w");
+    const Element& e = map.element(fuse);
+    std::size_t tried = 0;
+    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+        const Reading& r = a.evidence.readings[i];
+        const bool same = r.removed == std::vector<std::string>{e.id} && r.loadFrom == map.node(e.nodes[0]) &&
+                          r.loadTo == map.node(e.nodes[1]) && !a.stale[i];
+        if (!same) continue;
+        const bool out = r.shows ? *r.shows == Shown::Dark : std::abs(r.value.value) > 0.8 * map.systemVoltage_V;
+        if (out) return std::nullopt;
+        ++tried;
+    }
+    const auto connectors = connectorsBehind(map, fuse);
+    if (!lamp || tried > connectors.size()) return std::nullopt;
+    return lampForFuseStep(map, fuse, *lamp, state,
+                           {connectors.begin(), connectors.begin() + static_cast<std::ptrdiff_t>(tried)});
+}
+
+// What is left to read once the place is known: of a blown fuse what blew it.
+std::optional<Step> afterLocated(const Map& map, const Assessment& a, int terminal)
+{
+    const int fuse = blownFuse(map, a, terminal);
+    if (fuse < 0) return std::nullopt;
+    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
+        if (a.judgements[i].finding == Finding::FuseBlown)
+            return huntForShort(map, a, fuse, map.stateIndex(a.evidence.readings[i].state));
+    }
+    return std::nullopt;
+}
+
 // `again`: also what was read in vain.
 std::optional<Step> stepAt(const Map& map, const Assessment& a, int terminal, const Moment& moment, bool again)
 {
-    if (!map.terminal(terminal).hazard.empty() || locatedFault(map, a, terminal)) return std::nullopt;
+    if (!map.terminal(terminal).hazard.empty()) return std::nullopt;
+    if (locatedFault(map, a, terminal)) return afterLocated(map, a, terminal);
     Proof proof = proofOf(map, a, terminal);
     // The state the machine stands in is cheapest: no key has to be turned.
     std::stable_sort(proof.missing.begin(), proof.missing.end(), [&](const Requirement& x, const Requirement& y) {
@@ -230,12 +301,88 @@ std::optional<Step> nextStepFor(const Map& map, const Assessment& a, int termina
     return stepAt(map, a, terminal, moment, true);
 }
 
+namespace {
+
+// The same test of the same terminal, with the same load.
+std::optional<Step> sameAgain(const Map& map, const Assessment& a, const Reading& r)
+{
+    const int terminal = map.terminalIndex(r.terminal), state = map.stateIndex(r.state);
+    if (terminal < 0 || state < 0 || map.terminal(terminal).asFound == AsFound::Empty) return std::nullopt;
+    School school = a.evidence.school;
+    if (!r.load.empty()) school.load = r.load, school.mated = false;
+    switch (r.test) {
+        case TestKind::LoadedSupply:
+            return loadStep(map, school, terminal, state);
+        case TestKind::ReturnDrop:
+            return returnStep(map, school, terminal, state);
+        case TestKind::OpenSupply:
+            return openStep(map, school, terminal, state);
+        case TestKind::AbsentSupply:
+            return absentStep(map, school, terminal, state);
+        case TestKind::Reference:
+        case TestKind::Level:
+        case TestKind::Resistance:
+            return tableStep(map, terminal, {r.test, state, ""});
+        default:
+            return std::nullopt;
+    }
+}
+
+// W33: what failed before the repair is read again first, as it was read then; the test under load before the others.
+std::optional<Step> proofOfRepair(const Map& map, const Assessment& a)
+{
+    if (a.evidence.repairs.empty() || a.evidence.repairs.back().ofMap) return std::nullopt;
+    const std::int64_t repair = a.evidence.repairs.back().id;
+    for (const bool loadedFirst : {true, false}) {
+        for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+            const Reading& failed = a.evidence.readings[i];
+            const bool loaded = failed.test == TestKind::LoadedSupply || failed.test == TestKind::ReturnDrop;
+            if (failed.id > repair || !a.stale[i] || failed.inShutDown || loaded != loadedFirst ||
+                !isFailure(a.judgements[i].verdict))
+                continue;
+            auto step = sameAgain(map, a, failed);
+            if (!step) continue;
+            const bool done =
+                std::any_of(a.evidence.readings.begin(), a.evidence.readings.end(), [&](const Reading& r) {
+                    return r.id > repair && r.terminal == failed.terminal && r.test == failed.test &&
+                           r.state == step->state && r.load == step->load;
+                });
+            if (done) continue;
+            step->title = "After the repair: " + step->title;
+            step->why = fmt::format(
+                "It read {} before, {}. The same test with the same load proves the repair; less "
+                "proves nothing.",
+                figureOf(failed), a.judgements[i].word);
+            return step;
+        }
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
 std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& moment)
 {
+    if (auto step = proofOfRepair(map, a)) {
+        // A loaded pair needs its open reading anew, and that the battery of the minute.
+        const int terminal = step->terminal, state = map.stateIndex(step->state);
+        if (step->test == TestKind::LoadedSupply && !step->load.empty() &&
+            !isSettled(latestOf(map, a, terminal, TestKind::OpenSupply, state))) {
+            Step open = openStep(map, a.evidence.school, terminal, state);
+            open.why += " Then: " + step->title + ".";
+            step = std::move(open);
+        }
+        if (comparesWithBattery(map, *step) && !batteryIsFresh(map, a, moment, step->state)) {
+            Step battery = batteryStep(map, step->state);
+            battery.why += " Then: " + step->title + ".";
+            return battery;
+        }
+        return step;
+    }
     const auto order = provingOrder(map, a.evidence.school);
     for (const int terminal : order) {
         if (!isFailed(proofOf(map, a, terminal).state)) continue;
-        if (locatedFault(map, a, terminal)) return std::nullopt;
+        if (locatedFault(map, a, terminal)) return afterLocated(map, a, terminal);
         if (auto step = stepAt(map, a, terminal, moment, false)) return step;
     }
     for (const int terminal : order) {

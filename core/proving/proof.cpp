@@ -16,7 +16,9 @@ constexpr std::array<std::string_view, 9> words{
 
 bool settles(const Map& map, const Requirement& requirement, const Reading& reading)
 {
-    if (requirement.test != reading.test) return false;
+    // What the module itself sees is read under its own load.
+    const bool reported = requirement.test == TestKind::LoadedSupply && reading.test == TestKind::Reported;
+    if (requirement.test != reading.test && !reported) return false;
     if (map.state(requirement.state).id == reading.state) return true;
     // The module as load may be read in any working state; it answers for the states the supply is needed in.
     return requirement.test == TestKind::LoadedSupply && reading.load.empty();
@@ -57,8 +59,7 @@ bool isSuperseded(const Assessment& a, const std::vector<std::size_t>& ofTermina
     for (std::size_t n = at + 1; n < ofTerminal.size(); ++n) {
         const std::size_t i = ofTerminal[n];
         const Reading& later = a.evidence.readings[i];
-        const bool sameWay = later.jumpers == r.jumpers && later.removed == r.removed && later.commands == r.commands;
-        if (later.state != r.state || a.stale[i] || !sameWay) continue;
+        if (later.state != r.state || a.stale[i]) continue;
         const Verdict verdict = a.judgements[i].verdict;
         const bool decides = verdict == Verdict::Good || verdict == Verdict::OpenOnly || isFailure(verdict);
         // A failure under load stands until something is mended or the entry is withdrawn: a pass after it is an

@@ -103,6 +103,13 @@ struct Repair {
     std::int64_t id = 0;
     std::vector<std::string> elements;  // ids; empty: everything
     std::string what;
+    bool ofMap = false;  // the map was corrected; nothing was mended
+};
+
+// A statement for a line of the gate that only the technician can make.
+struct Statement {
+    std::string line, found;
+    std::int64_t id = 0;  // number of its event in the journal
 };
 
 // What a recording said of a winding, taken into the job (W27, W28).
@@ -147,7 +154,7 @@ struct Evidence {
     std::vector<Repair> repairs;
     std::vector<TraceSeen> traces;
     std::vector<std::pair<std::string, std::string>> assumed;  // terminal, reason
-    std::vector<std::pair<std::string, std::string>> checks;   // gate line, what was found
+    std::vector<Statement> checks;
     School school;
     Instrument instrument;
 };

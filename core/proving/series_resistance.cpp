@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/expects.h"
 #include "circuit/substitute_load.h"
 #include "proving/judge.h"
 
@@ -39,6 +40,7 @@ std::string SeriesResistance::words() const
 SeriesResistance seriesResistance(const Map& map, const Reading& open, const Reading& loaded, double current_A,
                                   std::optional<double> battery_V)
 {
+    EXPECTS(open.terminal == loaded.terminal);
     SeriesResistance r;
     const double vOpen = std::abs(open.value.value), vLoaded = std::abs(loaded.value.value);
     const double lost = std::max(0.0, vOpen - vLoaded);

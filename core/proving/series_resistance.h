@@ -23,7 +23,7 @@ struct SeriesResistance {
 // R = (U_open − U_loaded) / I(U_loaded), I by the law of the load, each voltage known to its last digit. Where the load
 // stays dark that has no upper end; then the shortfall of the open reading behind the meter's own resistance tells it,
 // R = R_in (U_bat − U_open) / U_open, where it is more than its last digits and lies in the range.
-// REQUIRES: `loaded` was read with its load on.
+// REQUIRES: both of one terminal, `loaded` with its load on.
 SeriesResistance seriesResistance(const Map& map, const Reading& open, const Reading& loaded, double current_A,
                                   std::optional<double> battery_V);
 

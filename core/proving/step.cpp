@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/expects.h"
 #include "base/text.h"
 #include "circuit/operating_point.h"
 #include "machine/connector_face.h"
@@ -162,6 +163,13 @@ std::string loadWords(const Map& map, const Step& step)
     return load ? fmt::format("{} from {} to {}", load->name, place(step.loadFrom), place(step.loadTo)) : "";
 }
 
+// The module is the load; what it draws through this very conductor is read beside the voltage.
+std::string moduleLoadWords(const Map& map, const Step& step)
+{
+    const std::string& id = map.terminal(step.terminal).id;
+    return fmt::format("; the module is the load: clamp on the conductor of {}, and type both, as 12.34 @ 1.2 A", id);
+}
+
 Step begin(const Map& map, TestKind test, int terminal, const std::string& verb)
 {
     Step step;
@@ -286,10 +294,16 @@ Step loadStep(const Map& map, const School& school, int terminal, int state)
     setApart(map, school, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = black(map, terminal);
-    setLoad(map, school, step.red, step.black, step);
-    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step),
-                         "Red lead on " + coloured(map, terminal) + ", wire side",
-                         "Black lead on " + blackWords(map, terminal)};
+    if (school.mated)
+        step.instructions = {apartWords(map, step) + moduleLoadWords(map, step),
+                             "Red lead on " + coloured(map, terminal) + ", wire side",
+                             "Black lead on " + blackWords(map, terminal)};
+    else {
+        setLoad(map, school, step.red, step.black, step);
+        step.instructions = {apartWords(map, step) + "; " + loadWords(map, step),
+                             "Red lead on " + coloured(map, terminal) + ", wire side",
+                             "Black lead on " + blackWords(map, terminal)};
+    }
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, true, state))
         step.expectation =
             fmt::format("At most {} lost at its own {} ({}). {}", formatQuantity(volts(*high)),
@@ -318,6 +332,7 @@ Step swapStep(const Map& map, const School& school, int terminal, int state)
 
 Step walkStep(const Map& map, const School& school, int terminal, int state, int node)
 {
+    EXPECTS(map.terminal(terminal).role);
     const bool isReturn = groupOf(*map.terminal(terminal).role) == Group::Returns;
     Step step = isReturn ? returnStep(map, school, terminal, state) : loadStep(map, school, terminal, state);
     step.test = TestKind::SegmentWalk;
@@ -376,14 +391,13 @@ Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state)
 Step returnStep(const Map& map, const School& school, int terminal, int state)
 {
     Step step = begin(map, TestKind::ReturnDrop, terminal, "Load the return");
-    // Always apart: mated, the module's other returns would carry for this one.
-    School apart = school;
-    apart.mated = false;
-    setApart(map, apart, state, step);
+    setApart(map, school, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
-    setLoad(map, school, map.node(map.batteryPlus()), step.red, step);
-    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + " through a fused lead",
+    // Mated, the module's other returns carry for this one: then only a clamp tells what this one does.
+    if (!school.mated) setLoad(map, school, map.node(map.batteryPlus()), step.red, step);
+    step.instructions = {school.mated ? apartWords(map, step) + moduleLoadWords(map, step)
+                                      : apartWords(map, step) + "; " + loadWords(map, step) + " through a fused lead",
                          "Red lead on " + coloured(map, terminal) + ", wire side",
                          "Black lead on battery minus, on the post"};
     if (const auto high = highOf(map, terminal, Measure::Drop, true, state))

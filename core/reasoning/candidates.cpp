@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <set>
 
+#include "base/expects.h"
 #include "circuit/operating_point.h"
 #include "proving/plan.h"
 #include "proving/walk.h"
@@ -287,6 +288,7 @@ std::vector<Candidate> candidatesOf(const Map& map, const School& school)
 
 Probe probeOf(const Candidate& c)
 {
+    EXPECTS(c.kind != Candidate::Kind::Look);
     return {c.red, c.black, 10e6, -1, c.kind == Candidate::Kind::Ohms};
 }
 

@@ -46,7 +46,9 @@ std::vector<CommonCause> commonCauses(Reasoner& reasoner, const Paper& paper, st
               [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
     for (const int s : order) {
         if (out.size() >= most) break;
-        if (s == 0) continue;
+        // One fault of the map that explains them all is asked for.
+        const SuspectKind kind = reasoner.suspects()[static_cast<std::size_t>(s)].kind;
+        if (kind == SuspectKind::Nothing || kind == SuspectKind::NotOnMap) continue;
         CommonCause cause;
         cause.suspect = s;
         cause.probability = p[static_cast<std::size_t>(s)];

@@ -77,12 +77,28 @@ GateLine lineOf(const Assessment& a, const GateCheck& check)
     line.id = check.id;
     line.title = check.title;
     line.detail = check.question;
-    for (const auto& [id, found] : a.evidence.checks) {
-        if (id != check.id) continue;
-        line.state = trimmed(found).empty() ? LineState::Missing : LineState::Earned;
-        line.detail = found;
+    for (const Statement& s : a.evidence.checks) {
+        if (s.line != check.id) continue;
+        line.state = LineState::Missing;
+        line.detail = s.found;
+        if (!saysSomething(s.found))
+            line.detail = check.question;
+        else if (isBeforeRepair(a.evidence, s.id))
+            line.detail = "Told before the repair: " + s.found + ". Tell it anew.";
+        else
+            line.state = LineState::Earned;
     }
     return line;
+}
+
+// A machine without a network has no nodes to unplug.
+bool isAsked(const Map& map, const GateCheck& check)
+{
+    if (check.id != "network") return true;
+    const bool terminals = std::any_of(map.terminals.begin(), map.terminals.end(),
+                                       [](const Terminal& t) { return t.role && groupOf(*t.role) == Group::Networks; });
+    return terminals || std::any_of(map.elements.begin(), map.elements.end(),
+                                    [](const Element& e) { return e.kind == ElementKind::BusPort; });
 }
 
 // A single part or a blown fuse shown directly: the fault is outside the module.
@@ -208,6 +224,12 @@ const std::vector<GateCheck>& gateChecks()
     return checks;
 }
 
+bool saysSomething(const std::string& found)
+{
+    const std::string_view text = trimmed(found);
+    return text.find(' ') != std::string_view::npos && text.size() >= 6;
+}
+
 Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
 {
     Gate gate;
@@ -221,8 +243,9 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
         }
         if (line.total > 0 || essential) gate.lines.push_back(std::move(line));
     }
-    for (const GateCheck& check : gateChecks())
-        gate.lines.push_back(lineOf(assessment, check));
+    for (const GateCheck& check : gateChecks()) {
+        if (isAsked(map, check)) gate.lines.push_back(lineOf(assessment, check));
+    }
     conclude(map, assessment, gate);
     gate.next = nextStep(map, assessment, moment);
     if (const auto open = cheapestOpen(map, assessment, moment))

@@ -48,6 +48,8 @@ struct GateCheck {
     std::string question;
 };
 const std::vector<GateCheck>& gateChecks();
+// Whether a statement says what was found: at least two words. "none" and "x" earn no line.
+bool saysSomething(const std::string& found);
 
 // By the proofs alone.
 Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment);

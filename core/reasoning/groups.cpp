@@ -46,7 +46,8 @@ bool areOne(const Signature& a, const Signature& b, const std::vector<const Colu
     for (std::size_t i = 0; i < columns.size(); ++i) {
         const auto x = static_cast<double>(a.value[i]), y = static_cast<double>(b.value[i]);
         if (std::isnan(x) || std::isnan(y)) continue;
-        const double sigma = std::hypot(leastSigma_V, 0.004 * x) + 0.3 * static_cast<double>(columns[i]->tolerance) +
+        const double meter = columns[i]->probe.ohms ? ohmsSigmaAt(x) : std::hypot(leastSigma_V, 0.004 * x);
+        const double sigma = meter + 0.3 * static_cast<double>(columns[i]->tolerance) +
                              static_cast<double>(std::max(a.uncertainty[i], b.uncertainty[i]));
         if (std::abs(x - y) > tellsApart * sigma) return false;
     }

@@ -21,6 +21,8 @@ constexpr double sigmaOfAccuracy = 0.5;
 constexpr double batteryDrift_V = 0.06;
 // An ohmmeter with its leads zeroed, in decades (about 4 %), and above ten kilohms: its own volts bend the laws of the
 // electronics that hang on the circuit, which the prediction takes as straight.
+// What the tips press through is a tenth of an ohm, more or less.
+constexpr double tipsOhms_ohm = 0.07;
 constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
@@ -302,7 +304,9 @@ void traceSeen(const Map& map, const TraceSeen& t, std::vector<Observation>& out
 
 double ohmsSigmaAt(double decades)
 {
-    return decades > highOhmsFrom ? highOhmsSigma : ohmsSigma;
+    // d lg(R + 0.1 Ω) = 0.434 dR / (R + 0.1 Ω)
+    const double tips = 0.434 * tipsOhms_ohm / std::pow(10.0, decades);
+    return std::hypot(decades > highOhmsFrom ? highOhmsSigma : ohmsSigma, tips);
 }
 
 Probe batteryProbeOf(const Map& map)

@@ -1,6 +1,7 @@
 #include "trace/axis.h"
 
 #include <cmath>
+#include "base/expects.h"
 
 namespace ilvek {
 
@@ -12,6 +13,7 @@ constexpr double mostTicks = 200;
 
 double niceStep(double span, double parts)
 {
+    EXPECTS(span > 0 && parts > 0);
     const double rough = span / parts, power = std::pow(10.0, std::floor(std::log10(rough)));
     for (const double m : {1.0, 2.0, 5.0}) {
         if (m * power >= rough) return m * power;

@@ -3,12 +3,14 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/expects.h"
 #include "base/stop.h"
 
 namespace ilvek {
 
 double medianOf(std::vector<double> x)
 {
+    EXPECTS(!x.empty());
     const auto middle = x.begin() + static_cast<std::ptrdiff_t>(x.size() / 2);
     std::nth_element(x.begin(), middle, x.end());
     return *middle;

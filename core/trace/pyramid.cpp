@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 
+#include "base/expects.h"
 #include "base/stop.h"
 
 namespace ilvek {
@@ -99,12 +100,14 @@ Extent Pyramid::extentOf(const Levels<T>& levels, const std::vector<T>& samples,
 
 Extent Pyramid::extent(std::size_t first, std::size_t last) const
 {
+    EXPECTS(first < last && last <= samples_.size());
     return samples_.isSteps() ? extentOf(steps_, samples_.steps(), first, last)
                               : extentOf(floats_, samples_.floats(), first, last);
 }
 
 std::vector<Extent> Pyramid::columns(double from, double to, std::size_t columns) const
 {
+    EXPECTS(from >= 0 && from < to && to <= static_cast<double>(samples_.size()));
     std::vector<Extent> out(columns);
     const std::size_t size = samples_.size();
     const double width = (to - from) / static_cast<double>(columns);

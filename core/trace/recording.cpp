@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/expects.h"
 #include "base/stop.h"
 
 namespace ilvek {
@@ -17,6 +18,7 @@ constexpr std::size_t looked = 200000;  // samples of text, for the step that th
 
 std::vector<double> Samples::read(std::size_t first, std::size_t count) const
 {
+    EXPECTS(first + count <= size());
     std::vector<double> out(count);
     for (std::size_t i = 0; i < count; ++i) {
         stopPointAt(i);

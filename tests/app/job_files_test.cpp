@@ -134,7 +134,7 @@ TEST(JobFiles, WhateverIsTypedAndShownAsTakenIsThereTomorrow)
             const auto terminals = window->liveJob()->map().moduleTerminals();
             bool done = false;
             if (random() % 3 == 0) {
-                done = window->liveJob()->enter(ilvek::test::randomEntry(random));
+                done = window->liveJob()->enter(ilvek::test::randomEntry(random, &window->liveJob()->map()));
             } else {
                 if (random() % 2 == 0) window->liveJob()->choose(terminals[random() % terminals.size()]);
                 if (random() % 2 == 0) window->liveJob()->demand(static_cast<TestKind>(random() % 14));

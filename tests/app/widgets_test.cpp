@@ -174,7 +174,7 @@ TEST(Dock, TakesOnlyWhatCanBeginAFigure)
     }
     for (int i = 0; i < 60; ++i)
         dock.typed(Qt::Key_1, QStringLiteral("1"));
-    EXPECT_LE(dock.typedText().size(), 24);
+    EXPECT_LE(dock.typedText().size(), 32);
 }
 
 TEST(Dock, ALongFigureAndALongRefusalAreDrawnInside)

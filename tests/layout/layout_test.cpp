@@ -63,6 +63,27 @@ TEST(Layout, TheCoreAndThePracticeMachineKnowNoScreen)
     }
 }
 
+// Models know no widget, widgets no screen, a screen no other one, and nothing but main knows the window.
+TEST(Layout, IncludesInTheWindowPointOneWay)
+{
+    const std::filesystem::path app = std::string(ILVEK_SOURCE_DIR) + "/app";
+    const auto includes = includesUnder(app);
+    ASSERT_GT(includes.size(), 100U);
+    for (const Include& include : includes) {
+        const std::string to = include.target.substr(0, include.target.find('/'));
+        const auto where = std::filesystem::relative(include.file, app);
+        if (include.folder == "models")
+            EXPECT_TRUE(to != "widgets" && to != "screens") << where << " " << include.target;
+        if (include.folder == "widgets") EXPECT_NE(to, "screens") << where << " " << include.target;
+        if (include.folder == "screens" && to == "screens" && include.target != "screens/window_screen.h") {
+            const std::string own = where.parent_path().string() + "/";
+            EXPECT_EQ(include.target.substr(0, own.size()), own) << where << " " << include.target;
+        }
+        const bool ofWindow = where == "main.cpp" || where == "main_window.cpp";
+        if (!ofWindow) EXPECT_NE(include.target, "main_window.h") << where;
+    }
+}
+
 TEST(Layout, HeavyHeadersStayOutOfOurHeaders)
 {
     for (const char* folder : {"core", "app", "cli", "practice"}) {

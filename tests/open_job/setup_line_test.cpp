@@ -31,9 +31,10 @@ std::string refusal(const Map& map, const char* line)
 TEST(SetUpLine, EveryCircumstanceCanBeSaid)
 {
     const Map& map = test::hauler();
-    const ilvek::SetUp s = parsed(map,
-                           "A1 > A6; key off; apart A; unpinned A4; pulled K7, F1; load 21 W lamp; bridged F3 in > F3 "
-                           "out 20 A; commanded B1 60 %; clamp A2; leads 0.3 ohm; touched loom at the mast; shut down");
+    const ilvek::SetUp s =
+        parsed(map,
+               "A1 > A6; key off; apart A; unpinned A4; pulled K7, F1; load 21 W lamp; bridged F3 in > F3 "
+               "out 20 A; commanded B1 60 %; clamp A2; leads 0.3 ohm; touched loom at the mast; shut down");
     EXPECT_EQ(s.red, "A1.a");
     EXPECT_EQ(s.black, "A6.a");
     EXPECT_EQ(s.state, "key-off");

@@ -5,10 +5,9 @@
 #include <gtest/gtest.h>
 
 #include "circuit/operating_point.h"
-#include "open_job/setup_line.h"
-#include "open_job/taking.h"
 #include "proving/dangers.h"
 #include "support/maps.h"
+#include "support/one_job.h"
 
 namespace ilvek {
 namespace {
@@ -17,44 +16,12 @@ using testing::HasSubstr;
 using testing::IsEmpty;
 using testing::Not;
 
+using test::OneJob;
+
 SetUp at(const Map& map, const std::string& line)
 {
-    const auto setUp = parseSetUp(map, line, "key-on");
-    EXPECT_TRUE(setUp) << line << ": " << (setUp ? "" : setUp.error().message());
-    return setUp.value_or(SetUp{});
+    return test::setUpAt(map, line);
 }
-
-// A job of one map, into which readings go as in the window.
-class OneJob {
-public:
-    explicit OneJob(const Map& map) { content_.mapDocument = map.document, refresh(); }
-
-    const Judgement& take(const std::string& line, const std::string& figure, double after_s = 10)
-    {
-        now_ms_ += static_cast<std::int64_t>(1000 * after_s);
-        const auto reading = readingAnywhere(open_, at(open_.job.map, line), figure, now_ms_);
-        EXPECT_TRUE(reading) << line << ", " << figure << ": " << (reading ? "" : reading.error().message());
-        if (reading) {
-            for (EventBody& body : entriesOf(open_, *reading))
-                content_.events.push_back(
-                    {static_cast<std::int64_t>(content_.events.size()) + 1, now_ms_, std::move(body)});
-        }
-        refresh();
-        return open_.assessment.judgements.back();
-    }
-    const Reading& last() const { return open_.assessment.evidence.readings.back(); }
-    const OpenJob& open() const { return open_; }
-    ProofState proof(const char* terminal) const
-    {
-        return proofOf(open_.job.map, open_.assessment, open_.job.map.terminalIndex(terminal)).state;
-    }
-
-private:
-    void refresh() { open_ = *OpenJob::of(content_); }
-    JobContent content_;
-    OpenJob open_;
-    std::int64_t now_ms_ = 1'700'000'000'000;
-};
 
 TEST(Anywhere, WhichTestItIsFollowsFromTheLeadsAndWhatIsDone)
 {

@@ -45,13 +45,13 @@ void readBatteryApart(const Map& map, const char* connector, const char* feed)
 TEST(BatterySetup, ASoundFeedIsNotAccusedWhereTheBatteryWasReadWithAConnectorApart)
 {
     readBatteryApart(test::pt9(), "J2", "J1-1");
-    readBatteryApart(test::hauler(), "A", "A-1");
+    readBatteryApart(test::hauler(), "A", "A1");
 }
 
 TEST(BatterySetup, ARelayThatIsPulledTakesItsCoilAlong)
 {
     const Map& map = test::hauler();
-    const int control = map.terminal(map.terminalIndex("A-5")).a, relay = map.elementIndex("K7");
+    const int control = map.terminal(map.terminalIndex("A5")).a, relay = map.elementIndex("K7");
     ASSERT_GE(relay, 0);
     Condition condition;
     condition.state = map.stateIndex("key-on");

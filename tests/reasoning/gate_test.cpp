@@ -52,7 +52,9 @@ std::vector<std::function<void(Bench&)>> everything()
     std::vector<std::function<void(Bench&)>> all{read("M-2", 0), read("M-1", 1), read("M-1", 2),
                                                  read("M-3", 3), read("M-4", 4), read("M-5", 5)};
     for (const GateCheck& check : gateChecks())
-        all.push_back([id = check.id](Bench& bench) { bench.evidence().checks.emplace_back(id, "done and seen"); });
+        all.push_back([id = check.id](Bench& bench) {
+            bench.evidence().checks.push_back({id, "done and seen", 1 << 20});
+        });
     return all;
 }
 
@@ -198,7 +200,7 @@ TEST(Gate, ACircuitThatIsNotToBeProbedIsNeverOnThePlanAndNeverEarned)
 TEST(Gate, AnEmptyStatementEarnsNothing)
 {
     Bench bench(test::smallMap());
-    bench.evidence().checks.emplace_back("codes", "  ");
+    bench.evidence().checks.push_back({"codes", "  ", 1 << 20});
     for (const GateLine& line : gateAfter(bench).lines)
         EXPECT_NE(line.state, LineState::Earned) << line.id;
 }

@@ -114,6 +114,12 @@ private:
         source(output, ret, fmt::format("{:.9g}*({})", 1 - f, i));
     }
 
+    bool isStuck(int index) const
+    {
+        return std::any_of(condition_.faults.begin(), condition_.faults.end(),
+                           [&](const Fault& f) { return f.kind == Fault::Kind::StuckClosed && f.element == index; });
+    }
+
     void element(int index)
     {
         const Element& e = map_.element(index);
@@ -142,7 +148,7 @@ private:
                               fmt::format("1e-9*{0}+max(0,({0}-{1:.9g})/0.02)", v(n(0), n(1)), e.value("voltage")));
             case ElementKind::Lamp:
                 return lamp(n(0), n(1),
-                            {"", "", LoadKind::Lamp, e.value("voltage"), f * e.value("power") / e.value("voltage"), 0});
+                            {"", "", LoadKind::Lamp, e.value("voltage"), e.value("power") / e.value("voltage") / f, 0});
             case ElementKind::Thermistor: {
                 const double kelvin = e.value("temperature") + 273.15;
                 return resistor(n(0), n(1),
@@ -155,7 +161,8 @@ private:
                                std::max(1.0, e.value("output_resistance", 100)) + added(index));
             case ElementKind::Hall:
                 constantDraw(n(0), n(2), f * e.value("current"), 4.0);
-                if (e.isIn(condition_.state)) resistor(n(1), n(2), std::max(1e-5, map_.soundResistance_ohm(e)));
+                if (e.isIn(condition_.state) || isStuck(index))
+                    resistor(n(1), n(2), std::max(1e-5, map_.soundResistance_ohm(e)));
                 return;
             case ElementKind::SupplyPort: {
                 const auto listed = e.currentIn_A.find(condition_.state);

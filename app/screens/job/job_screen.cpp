@@ -94,7 +94,7 @@ QString contentOf(const QWidget* field)
 
 }  // namespace
 
-JobScreen::JobScreen(QWidget* parent) : QWidget(parent)
+JobScreen::JobScreen(QWidget* parent) : WindowScreen(parent)
 {
     setObjectName(QStringLiteral("jobScreen"));
     auto* inside = new QWidget;

@@ -2,9 +2,9 @@
 #pragma once
 
 #include <QHash>
-#include <QWidget>
 
 #include "models/live_job.h"
+#include "screens/window_screen.h"
 
 class QComboBox;
 class QLabel;
@@ -16,19 +16,19 @@ namespace ilvek::app {
 
 class TextArea;
 
-class JobScreen : public QWidget {
+class JobScreen : public WindowScreen {
     Q_OBJECT
 public:
     explicit JobScreen(QWidget* parent = nullptr);
-    void setLiveJob(LiveJob* liveJob);
+    void setLiveJob(LiveJob* liveJob) override;
     // Enters what was changed and not yet taken; called whenever a field or the screen is left.
-    void takeOver();
+    void takeOver() override;
     // The same before the job is closed, with the note and the repair that were typed and not entered.
     void takeOverAll();
 
 public slots:
     // Shows the job as it stands; what was typed and not yet taken is never touched.
-    void refresh();
+    void refresh() override;
 
 signals:
     void said(const QString& message, bool bad);

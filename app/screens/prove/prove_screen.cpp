@@ -34,7 +34,7 @@ QScrollArea* scrolling(QWidget* inside, const char* name, QWidget* parent)
 
 }  // namespace
 
-ProveScreen::ProveScreen(QWidget* parent) : QWidget(parent)
+ProveScreen::ProveScreen(QWidget* parent) : WindowScreen(parent)
 {
     setObjectName(QStringLiteral("proveScreen"));
     auto* layout = new QHBoxLayout(this);
@@ -237,7 +237,7 @@ void ProveScreen::askSeen()
                                                     {tr("Stuck high"), "stuck high"},
                                                     {tr("Stuck low"), "stuck low"},
                                                     {tr("The module itself reports …"), "module "},
-                                                    {tr("Alternating volts, diode mode …"), "~ "}};
+                                                    {tr("Diode mode …"), "diode "}};
     QStringList lines;
     for (const auto& [words, typed] : seen)
         lines << words;

@@ -1,9 +1,8 @@
 // The Prove screen: ledger, step card, loop strip with staircase, reading dock, connector face, gate.
 #pragma once
 
-#include <QWidget>
-
 #include "models/live_job.h"
+#include "screens/window_screen.h"
 
 class QLabel;
 class QScrollArea;
@@ -18,18 +17,18 @@ class PlacePanel;
 class ReadingDock;
 class StepCard;
 
-class ProveScreen : public QWidget {
+class ProveScreen : public WindowScreen {
     Q_OBJECT
 public:
     explicit ProveScreen(QWidget* parent = nullptr);
-    void setLiveJob(LiveJob* liveJob);
+    void setLiveJob(LiveJob* liveJob) override;
     // A key pressed anywhere in the window; true when it was used here.
-    bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text);
+    bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text) override;
     ReadingDock* dock() const { return dock_; }
     LoopStrip* strip() const { return strip_; }
 
 public slots:
-    void refresh();
+    void refresh() override;
 
 signals:
     void checkWanted(const QString& id);

@@ -20,7 +20,7 @@
 
 namespace ilvek::app {
 
-ReportScreen::ReportScreen(QWidget* parent) : QWidget(parent)
+ReportScreen::ReportScreen(QWidget* parent) : WindowScreen(parent)
 {
     setObjectName(QStringLiteral("reportScreen"));
     auto* layout = new QVBoxLayout(this);

@@ -2,13 +2,13 @@
 #pragma once
 
 #include <QThreadPool>
-#include <QWidget>
 #include <atomic>
 #include <functional>
 #include <memory>
 
 #include "models/live_job.h"
 #include "screens/report/report_pages.h"
+#include "screens/window_screen.h"
 
 class QLabel;
 class QPushButton;
@@ -16,12 +16,12 @@ class QTextBrowser;
 
 namespace ilvek::app {
 
-class ReportScreen : public QWidget {
+class ReportScreen : public WindowScreen {
     Q_OBJECT
 public:
     explicit ReportScreen(QWidget* parent = nullptr);
     ~ReportScreen() override;
-    void setLiveJob(LiveJob* liveJob);
+    void setLiveJob(LiveJob* liveJob) override;
     // Each writes one file and comes back when it is done. ERRORS: the place cannot be written to.
     Result<void> writePdf(const QString& path) const;
     Result<void> writeHtml(const QString& path) const;
@@ -34,7 +34,7 @@ public:
 
 public slots:
     // Builds the pages anew, behind the window, when the screen is shown.
-    void refresh();
+    void refresh() override;
 
 signals:
     void said(const QString& message, bool bad);

@@ -12,7 +12,7 @@
 
 namespace ilvek::app {
 
-StartScreen::StartScreen(QWidget* parent) : QWidget(parent)
+StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
 {
     setObjectName(QStringLiteral("startScreen"));
     auto* outer = new QHBoxLayout(this);

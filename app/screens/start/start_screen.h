@@ -1,14 +1,14 @@
 // First start: what can be opened.
 #pragma once
 
-#include <QWidget>
-
 class QLabel;
 class QListWidget;
 
+#include "screens/window_screen.h"
+
 namespace ilvek::app {
 
-class StartScreen : public QWidget {
+class StartScreen : public WindowScreen {
     Q_OBJECT
 public:
     explicit StartScreen(QWidget* parent = nullptr);

@@ -192,7 +192,7 @@ void TestCard::paintEvent(QPaintEvent*)
     p.drawText(QRectF(52, 40, width() - 66, height() - 44), Qt::TextWordWrap, reason_);
 }
 
-SuspectsScreen::SuspectsScreen(QWidget* parent) : QWidget(parent)
+SuspectsScreen::SuspectsScreen(QWidget* parent) : WindowScreen(parent)
 {
     setObjectName(QStringLiteral("suspectsScreen"));
     auto* layout = new QHBoxLayout(this);
@@ -370,7 +370,7 @@ void SuspectsScreen::fillReadings(const Reasoning& r)
     }
 }
 
-bool SuspectsScreen::key(int key)
+bool SuspectsScreen::key(int key, Qt::KeyboardModifiers, const QString&)
 {
     if (!liveJob_ || !liveJob_->reasoning()) return false;
     if (key >= Qt::Key_1 && key <= Qt::Key_3) {

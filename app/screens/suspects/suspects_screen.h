@@ -3,9 +3,9 @@
 #pragma once
 
 #include <QPushButton>
-#include <QWidget>
 
 #include "models/live_job.h"
+#include "screens/window_screen.h"
 
 class QLabel;
 class QTableWidget;
@@ -45,17 +45,17 @@ private:
     QString number_, title_, reason_;
 };
 
-class SuspectsScreen : public QWidget {
+class SuspectsScreen : public WindowScreen {
     Q_OBJECT
 public:
     explicit SuspectsScreen(QWidget* parent = nullptr);
-    void setLiveJob(LiveJob* liveJob);
+    void setLiveJob(LiveJob* liveJob) override;
     // 1 to 3 take a test, X the one that would exclude the chosen suspect, arrows choose one; true when the key was
     // used.
-    bool key(int key);
+    bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text) override;
 
 public slots:
-    void refresh();
+    void refresh() override;
 
 signals:
     void testTaken();

@@ -52,7 +52,7 @@ std::optional<double> quantityIn(const QLineEdit* edit, Unit unit)
 
 }  // namespace
 
-TracesScreen::TracesScreen(QWidget* parent) : QWidget(parent), model_(new TraceModel(this))
+TracesScreen::TracesScreen(QWidget* parent) : WindowScreen(parent), model_(new TraceModel(this))
 {
     setObjectName(QStringLiteral("traces"));
     auto* all = new QHBoxLayout(this);
@@ -569,7 +569,7 @@ void TracesScreen::attach()
               false);
 }
 
-bool TracesScreen::key(int key)
+bool TracesScreen::key(int key, Qt::KeyboardModifiers, const QString&)
 {
     switch (key) {
         case Qt::Key_O:

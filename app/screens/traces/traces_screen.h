@@ -2,10 +2,9 @@
 // with the map and with kept recordings.
 #pragma once
 
-#include <QWidget>
-
 #include "models/live_job.h"
 #include "models/trace_model.h"
+#include "screens/window_screen.h"
 
 class QCheckBox;
 class QComboBox;
@@ -22,17 +21,17 @@ class ComparisonPanel;
 class CylinderPanels;
 class TraceLanes;
 
-class TracesScreen : public QWidget {
+class TracesScreen : public WindowScreen {
     Q_OBJECT
 public:
     explicit TracesScreen(QWidget* parent = nullptr);
-    void setLiveJob(LiveJob* liveJob);
+    void setLiveJob(LiveJob* liveJob) override;
     void open(const QString& path, const ImportWish& import = {});
     TraceModel* model() const { return model_; }
     TraceLanes* lanes() const { return lanes_; }
     // O opens, I shows how it was read, N goes to the next event, K keeps it, J takes the verdict into the job, else
     // the lanes' keys; true when the key was used.
-    bool key(int key);
+    bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text) override;
 
 signals:
     void said(const QString& message, bool bad);
@@ -53,7 +52,7 @@ private:
     void keep();
     void takeKept(const QString& path);
     void restudy();
-    void refresh();
+    void refresh() override;
     void fillChoices();
     void fillParts();
     void fillTable();
