@@ -8,7 +8,6 @@
 namespace ilvek::app {
 
 class WindowScreen : public QWidget {
-    Q_OBJECT
 public:
     using QWidget::QWidget;
     // The job that is open from here on; nullptr: none. It outlives what the screen keeps of it.
@@ -17,8 +16,6 @@ public:
     virtual bool key(int, Qt::KeyboardModifiers, const QString&) { return false; }
     // Enters what was typed and not yet taken; whenever the screen is left.
     virtual void takeOver() {}
-
-public slots:
     // Shows the job as it stands.
     virtual void refresh() {}
 };

@@ -38,7 +38,8 @@ std::optional<double> currentFromPartner(const Map& map, const Evidence& evidenc
         const bool sameSetUp = it->terminal == reading.terminal && it->load == reading.load &&
                                it->loadFrom == reading.loadFrom && it->loadTo == reading.loadTo &&
                                it->state == reading.state;
-        if (!sameSetUp || it->test != TestKind::LoadedSupply || isStale(map, evidence, *it)) continue;
+        const std::int64_t now = reading.id == 0 ? INT64_MAX : reading.id;
+        if (!sameSetUp || it->test != TestKind::LoadedSupply || isStale(map, evidence, *it, now)) continue;
         if (it->red == it->loadFrom && it->black == it->loadTo) return load.current_A(std::abs(it->value.value));
     }
     return std::nullopt;
@@ -81,10 +82,10 @@ std::optional<double> healthyReading(const Map& map, const Reading& reading)
     return isVoltageTest(reading.test) ? healthyVolts(map, reading) : std::nullopt;
 }
 
-bool isStale(const Map& map, const Evidence& evidence, const Reading& reading)
+bool isStale(const Map& map, const Evidence& evidence, const Reading& reading, std::int64_t before)
 {
     for (const Repair& repair : evidence.repairs) {
-        if (repair.id < reading.id) continue;
+        if (repair.id < reading.id || repair.id >= before) continue;
         if (repair.elements.empty()) return true;
         const int terminal = map.terminalIndex(reading.terminal);
         if (terminal < 0) continue;

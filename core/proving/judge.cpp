@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "circuit/operating_point.h"
 #include "proving/dangers.h"
 #include "proving/judge_context.h"
 #include "proving/plausible.h"
@@ -99,6 +100,22 @@ std::string ohmsText(double value_ohm)
     return formatQuantity(ohms(value_ohm));
 }
 
+namespace {
+
+// By how much a sound battery stands higher in the reading's set-up than in that in which it was read, V.
+double batteryShift_V(const Map& map, const Evidence& evidence, const Reading& reading)
+{
+    const Reading* battery = batteryReadingOfTheMinute(map, evidence, reading);
+    if (!battery || reading.test == TestKind::Battery) return 0;
+    auto then = conditionOf(map, *battery), now = conditionOf(map, reading);
+    // Under a load the open reading is the other half of the pair, not the battery.
+    if (!then || !now || now->load || *then == *now) return 0;
+    const auto a = operatingPoint(map, *then), b = operatingPoint(map, *now);
+    return a && b ? b->potential(map.batteryPlus()) - a->potential(map.batteryPlus()) : 0;
+}
+
+}  // namespace
+
 JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
     : map(m),
       evidence(e),
@@ -108,6 +125,11 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
       value_V(r.value.value),
       battery_V(batteryOfTheMinute(m, e, r))
 {
+    if (battery_V) {
+        const double shift_V = batteryShift_V(m, e, r);
+        *battery_V += shift_V;
+        if (m.element(m.battery).assumed) batteryBlur_V = std::abs(shift_V);
+    }
     const std::string minus = map.node(map.batteryMinus());
     const std::string plus = map.node(map.batteryPlus());
     const std::string own = terminal >= 0 && self().ownReturn >= 0 ? map.node(map.terminal(self().ownReturn).a) : "";

@@ -57,8 +57,9 @@ std::optional<double> healthyVolts(const Map& map, const SetUp& setUp);
 // The same of a reading; nullopt too where its test is no voltage test.
 std::optional<double> healthyReading(const Map& map, const Reading& reading);
 
-// Whether a repair or a change of the map came after the reading and touches what it read.
-bool isStale(const Map& map, const Evidence& evidence, const Reading& reading);
+// Whether a repair or a change of the map came after the reading, and before the entry `before`, and touches what it
+// read.
+bool isStale(const Map& map, const Evidence& evidence, const Reading& reading, std::int64_t before = INT64_MAX);
 
 // Whether something was mended after the entry.
 bool isBeforeRepair(const Evidence& evidence, std::int64_t entry);

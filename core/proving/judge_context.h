@@ -31,7 +31,10 @@ struct JudgeContext {
     bool leadsReversed = false;
     bool blackOnBatteryMinus = false;
     bool blackOnOwnReturn = false;
+    // Of the minute, as it would have stood in this reading's own set-up: what is apart or loaded draws otherwise than
+    // when the battery was read. Where nobody stated those draws the difference is known by itself only.
     std::optional<double> battery_V;
+    double batteryBlur_V = 0;
 
     JudgeContext(const Map& m, const Evidence& e, const Reading& r);
 
@@ -55,7 +58,7 @@ struct JudgeContext {
     const Reading* latest(const Predicate& predicate) const
     {
         for (auto it = evidence.readings.rbegin(); it != evidence.readings.rend(); ++it) {
-            if (it->id != reading.id && it->id < idLimit() && predicate(*it) && !isStale(map, evidence, *it))
+            if (it->id != reading.id && it->id < idLimit() && predicate(*it) && !isStale(map, evidence, *it, idLimit()))
                 return &*it;
         }
         return nullptr;

@@ -193,7 +193,7 @@ void checkRepairProof(const JudgeContext& c, Judgement& j)
     if (j.verdict != Verdict::Good) return;
     for (auto it = c.evidence.readings.rbegin(); it != c.evidence.readings.rend(); ++it) {
         if (it->id >= c.idLimit() || it->terminal != c.reading.terminal || it->test != TestKind::LoadedSupply ||
-            !isStale(c.map, c.evidence, *it))
+            !isStale(c.map, c.evidence, *it, c.idLimit()))
             continue;
         if (it->load == c.reading.load) return;
         const auto loads = loadCatalogue(c.map.systemVoltage_V);

@@ -80,7 +80,11 @@ Judgement judgeOpenSupply(const JudgeContext& c)
     const double battery = *c.battery_V;
     const double shortfall = battery - c.value_V;
     Judgement j;
-    const AgainstLimits limits = c.against(Measure::BelowBattery, false, shortfall);
+    // Mated, what the module draws flows while it is read; where nobody stated how much, its loaded limit holds.
+    const bool flows = c.isOwnAssumed() && !isUnplugged(c) && currentDuring(c.map, c.evidence, c.reading) > 1e-3;
+    const double within =
+        shortfall > 0 ? std::max(0.0, shortfall - c.batteryBlur_V) : std::min(0.0, shortfall + c.batteryBlur_V);
+    const AgainstLimits limits = c.against(Measure::BelowBattery, flows, within);
     j.limits = limits.words;
     j.arithmetic = fmt::format("{} of {} at the battery: {} lost.", volts2(c.value_V), volts2(battery),
                                volts2(std::max(0.0, shortfall)));

@@ -135,8 +135,8 @@ double excess_V(const WalkPoint& from, const WalkPoint& to, const std::vector<do
            std::max(0.0, healthy[static_cast<std::size_t>(from.node)] - healthy[static_cast<std::size_t>(to.node)]);
 }
 
-// An excess beyond this is no meter error: 2 % of the supply, at least 0.15 V. Where nobody stated how long and how thick
-// the wires are a sound loom may lose 5 %.
+// An excess beyond this is no meter error: 2 % of the supply, at least 0.15 V. Where nobody stated how long and how
+// thick the wires are a sound loom may lose 5 %.
 double stepWorthNaming(const Map& map)
 {
     const double share = map.element(map.battery).assumed ? 0.05 : 0.02;

@@ -276,8 +276,10 @@ TEST_F(Judging, T12AMatedReturnIsNotProvenWhileOthersCarryForIt)
     EXPECT_EQ(mated.take(step, 0.010, 1.7).verdict, Verdict::Good) << "with a clamp on this very conductor";
     School school_mated;
     school_mated.mated = true;
-    EXPECT_FALSE(returnStep(machine, school_mated, machine.terminalIndex("J1-9"), machine.stateIndex("key-on"))
-                     .unplugged.empty());
+    const Step asked = returnStep(machine, school_mated, machine.terminalIndex("J1-9"), machine.stateIndex("key-on"));
+    EXPECT_TRUE(asked.unplugged.empty());
+    EXPECT_TRUE(asked.load.empty()) << "the module is the load";
+    EXPECT_NE(asked.instructions.front().find("clamp on the conductor of J1-9"), std::string::npos);
 }
 
 // T22: the lamp that failed is the lamp that must pass.

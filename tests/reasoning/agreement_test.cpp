@@ -181,7 +181,7 @@ TEST(Agreement, OneConductorHasOneResistance)
         const std::vector<Fault> faults{{Fault::Kind::AddedResistance, map.elementIndex("F1"), -1, -1, ohm}};
         OneJob job(map);
         const auto read = [&](const std::string& line) {
-            const SetUp setUp = test::setUpAt(map, line);
+            const ilvek::SetUp setUp = test::setUpAt(map, line);
             return job.take(setUp, shown(*truth(map, setUp, faults)));
         };
         read("plus > minus; key off");

@@ -9,7 +9,7 @@ namespace ilvek::test {
 
 Map randomSheetMap(std::mt19937& random)
 {
-    const auto pick = [&](unsigned n) { return random() % n; };
+    const auto pick = [&](unsigned n) { return static_cast<unsigned>(random() % n); };
     std::vector<PinRow> rows;
     const auto add = [&](const char* role) -> PinRow& {
         PinRow row;
