@@ -154,6 +154,7 @@ public:
             check(step);
             ++run_.entries;
         }
+        run_.content = content_;
         return std::move(run_);
     }
 

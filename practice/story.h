@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "base/result.h"
-#include "job/event.h"
+#include "job/job_content.h"
 #include "machine/map.h"
 
 namespace ilvek::practice {
@@ -50,6 +50,7 @@ struct StoryRun {
     Problems failures;
     int entries = 0, facts = 0;
     std::vector<std::string> lines;  // what was said after each entry, for people
+    JobContent content;              // the journal that it became
 };
 StoryRun run(const Story& story);
 

@@ -40,11 +40,10 @@ bool takeWord(Words& text, Words word)
 // "… 10 A" → the last word or two as a figure; what stands before is left.
 std::optional<double> takeFigure(Words& text, Unit unit)
 {
-    for (std::size_t words = 1; words <= 2; ++words) {
-        std::size_t at = text.size();
-        for (std::size_t n = 0; n < words && at != Words::npos && at > 0; ++n)
-            at = text.rfind(' ', at - 1);
-        if (at == Words::npos) return std::nullopt;
+    std::size_t at = text.size();
+    for (int words = 1; words <= 2 && at != Words::npos && at > 0; ++words) {
+        at = text.rfind(' ', at - 1);
+        if (at == Words::npos) break;
         const auto figure = parseQuantityWithUnit(text.substr(at + 1), unit);
         if (!figure) continue;
         text = trimmed(text.substr(0, at));

@@ -17,7 +17,7 @@ void addBattery(const OpenJob& open, std::int64_t now_ms, Reading& r)
 {
     if (r.test == TestKind::Battery) return;
     const auto battery = open.batteryNow(now_ms);
-    if (!battery) return;
+    if (!battery || battery->reading->state != r.state) return;
     r.battery_V = battery->volts;
     r.batteryAge_s = battery->age_s;
 }

@@ -111,7 +111,9 @@ double batteryShift_V(const Map& map, const Evidence& evidence, const Reading& r
     // Under a load the open reading is the other half of the pair, not the battery.
     if (!then || !now || now->load || *then == *now) return 0;
     const auto a = operatingPoint(map, *then), b = operatingPoint(map, *now);
-    return a && b ? b->potential(map.batteryPlus()) - a->potential(map.batteryPlus()) : 0;
+    const double shift_V = a && b ? b->potential(map.batteryPlus()) - a->potential(map.batteryPlus()) : 0;
+    constexpr double worthCounting_V = 0.02;  // less than that is in the digits
+    return std::abs(shift_V) < worthCounting_V ? 0 : shift_V;
 }
 
 }  // namespace
@@ -127,8 +129,10 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
 {
     if (battery_V) {
         const double shift_V = batteryShift_V(m, e, r);
+        batteryRead_V = battery_V;
         *battery_V += shift_V;
-        if (m.element(m.battery).assumed) batteryBlur_V = std::abs(shift_V);
+        constexpr double drawsOffBy = 3;  // what nobody stated may be so many times as much
+        if (m.element(m.battery).assumed) batteryBlur_V = drawsOffBy * std::abs(shift_V);
     }
     const std::string minus = map.node(map.batteryMinus());
     const std::string plus = map.node(map.batteryPlus());

@@ -35,6 +35,7 @@ struct JudgeContext {
     // when the battery was read. Where nobody stated those draws the difference is known by itself only.
     std::optional<double> battery_V;
     double batteryBlur_V = 0;
+    std::optional<double> batteryRead_V;  // as it was typed
 
     JudgeContext(const Map& m, const Evidence& e, const Reading& r);
 

@@ -117,6 +117,10 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         j.proves.push_back("The conductor is not fully open and nothing pulls it down.");
         j.doesNotProve.push_back("That it can carry current: one strand left reads the same. Load it.");
     }
+    constexpr double worthSaying_V = 0.015;
+    if (std::abs(battery - c.batteryRead_V.value_or(battery)) > worthSaying_V)
+        j.arithmetic +=
+            fmt::format(" The battery was read {} with more drawing on it than now.", volts2(*c.batteryRead_V));
     compareSiblings(c, j);
     if (limits.outcome == Outcome::SourcesDisagree)
         j.doesNotProve.push_back("The sources of the limit disagree: " + limits.words + ".");

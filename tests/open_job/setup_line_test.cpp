@@ -138,6 +138,23 @@ TEST(SetUpLine, ReadingItBackGivesTheSetUpAgain)
     }
 }
 
+// The panel reads the line at every key that is pressed.
+TEST(SetUpLine, EveryBeginningOfALineIsReadOrRefused)
+{
+    const Map& map = test::hauler();
+    const std::string lines[] = {
+        "A1 > A6; key off; apart A; unpinned A4; pulled K7, F1; load 21 W lamp at A1 > A6; bridged F3 in > F3 out 20 A",
+        "commanded B1 60 %; commanded B1 off; clamp A2; warmed load B1 to 60 °C; leads 0.3 ohm; touched sill; shut "
+        "down"};
+    for (const std::string& line : lines) {
+        for (std::size_t n = 0; n <= line.size(); ++n) {
+            for (const std::string& typed :
+                 {line.substr(0, n), line.substr(n), line.substr(0, n) + " ", line.substr(0, n) + ";"})
+                EXPECT_NO_THROW(static_cast<void>(parseSetUp(map, typed, "key-on"))) << typed;
+        }
+    }
+}
+
 TEST(Places, EveryPlaceIsFoundByItsName)
 {
     for (const Map* map : {&test::hauler(), &test::pt9(), &test::smallMap()}) {

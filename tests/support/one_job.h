@@ -20,7 +20,7 @@ inline SetUp setUpAt(const Map& map, const std::string& line)
 
 class OneJob {
 public:
-    explicit OneJob(const Map& map) { content_.mapDocument = map.document, refresh(); }
+    explicit OneJob(const Map& map) : map_(map) { content_.mapDocument = map.document, refresh(); }
 
     const Judgement& take(const std::string& line, const std::string& figure, double after_s = 10)
     {
@@ -42,7 +42,8 @@ public:
         content_.events.push_back({static_cast<std::int64_t>(content_.events.size()) + 1, now_ms_, std::move(body)});
         refresh();
     }
-    const Map& map() const { return open_.job.map; }
+    // As it was at the beginning; stays where it is while entries come.
+    const Map& map() const { return map_; }
     const Reading& last() const { return open_.assessment.evidence.readings.back(); }
     const OpenJob& open() const { return open_; }
     std::int64_t now() const { return now_ms_; }
@@ -54,6 +55,7 @@ public:
 
 private:
     void refresh() { open_ = *OpenJob::of(content_); }
+    Map map_;
     JobContent content_;
     OpenJob open_;
     std::int64_t now_ms_ = 1'700'000'000'000;

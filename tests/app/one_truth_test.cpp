@@ -1,0 +1,92 @@
+// One job, one truth: window, command line, report and story say the same of the same journal, word for word.
+#include <gmock/gmock.h>
+
+#include <QProcess>
+#include <QSignalSpy>
+#include <QTextDocument>
+
+#include "app/window.h"
+#include "base/file.h"
+#include "job/hand_over.h"
+#include "machine/map_reader.h"
+#include "practice/story.h"
+
+namespace ilvek::app {
+namespace {
+
+using test::Window;
+
+QString cli(const QStringList& arguments)
+{
+    QProcess process;
+    process.start(QStringLiteral(ILVEK_CLI), arguments);
+    EXPECT_TRUE(process.waitForFinished(120'000));
+    return QString::fromUtf8(process.readAllStandardOutput());
+}
+
+// Twenty journals of ten machines: each story to its middle and to its end.
+std::vector<JobContent> journals()
+{
+    std::vector<JobContent> out;
+    for (const auto& entry : std::filesystem::directory_iterator(std::string(ILVEK_SOURCE_DIR) + "/data/stories")) {
+        if (entry.path().extension() != ".json") continue;
+        const auto story = practice::readStory(entry.path().string());
+        EXPECT_TRUE(story);
+        if (!story) continue;
+        for (const std::size_t share : {2U, 1U}) {
+            practice::Story part = *story;
+            part.steps.resize((part.steps.size() + share - 1) / share);
+            out.push_back(practice::run(part).content);
+        }
+    }
+    return out;
+}
+
+TEST(OneTruth, WindowCommandLineAndReportSayTheSameOfTwentyJournals)
+{
+    const auto all = journals();
+    ASSERT_GE(all.size(), 20U);
+    for (std::size_t n = 0; n < all.size(); ++n) {
+        Window window;
+        const QString path = window.path(QStringLiteral("job.ilvek"));
+        ASSERT_TRUE(Journal::create(path.toStdString(), all[n]));
+        ASSERT_TRUE(window->openJob(path));
+        QSignalSpy answered(window->liveJob(), &LiveJob::reasoned);
+        const auto weighed = [&] {
+            const Reasoning* r = window->liveJob()->reasoning();
+            return r && r->revision == all[n].events.back().id && r->built == r->toBuild;
+        };
+        while (!weighed())
+            ASSERT_TRUE(answered.wait(60'000));
+        const Gate& gate = window->liveJob()->gate();
+        const Reasoning& r = *window->liveJob()->reasoning();
+
+        const QString copy = window.path(QStringLiteral("copy.json"));
+        ASSERT_TRUE(exportContent(all[n], copy.toStdString(), {}));
+        const QString said = cli({QStringLiteral("job"), QStringLiteral("gate"), copy});
+        EXPECT_TRUE(said.startsWith(QString::fromStdString(gate.sentence))) << n << said.toStdString();
+        if (!gate.located.empty()) {
+            EXPECT_TRUE(said.contains(QString::fromStdString("Located so far: " + gate.located))) << said.toStdString();
+        }
+        for (const GateLine& line : gate.lines)
+            EXPECT_TRUE(said.contains(QString::fromStdString(line.title)));
+
+        const QString suspects = cli({QStringLiteral("job"), QStringLiteral("suspects"), copy});
+        for (std::size_t g = 0; g < r.groups.size() && g < 3; ++g) {
+            const QString line = QString::asprintf("%6.1f %%  ", 100 * r.groups[g].probability) +
+                                 QString::fromStdString(r.groups[g].words);
+            EXPECT_TRUE(suspects.contains(line)) << line.toStdString() << "\n" << suspects.toStdString();
+        }
+
+        const QString out = window.path(QStringLiteral("report.html"));
+        cli({QStringLiteral("job"), QStringLiteral("report"), copy, out});
+        const auto html = readFile(out.toStdString());
+        ASSERT_TRUE(html);
+        QTextDocument document;
+        document.setHtml(QString::fromStdString(*html));
+        EXPECT_TRUE(document.toPlainText().contains(QString::fromStdString(gate.sentence)));
+    }
+}
+
+}  // namespace
+}  // namespace ilvek::app
