@@ -119,13 +119,9 @@ bool LiveJob::takeSuggestion(std::size_t index)
 // Read after what the suspects know of.
 bool LiveJob::isBeingWeighed(const Step& step) const
 {
-    const Reading wanted = readingOf(step, open_.job.map, {}, {}, 0);
     const auto& readings = open_.assessment.evidence.readings;
     for (std::size_t i = reasoning_->readings; i < readings.size(); ++i) {
-        const Reading& r = readings[i];
-        if (r.test == wanted.test && r.red == wanted.red && r.black == wanted.black && r.state == wanted.state &&
-            r.unplugged == wanted.unplugged && r.removed == wanted.removed && r.load == wanted.load)
-            return true;
+        if (readings[i].test == step.test && static_cast<const SetUp&>(readings[i]) == step) return true;
     }
     return false;
 }

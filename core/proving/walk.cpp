@@ -74,7 +74,9 @@ void place(const Map& map, const Evidence& evidence, const Reading& r, const std
     const auto potential = potentialOf(map, r);
     if (!potential || (r.test != TestKind::Battery && isStale(map, evidence, r))) return;
     if (!r.load.empty() && (r.load != load || r.terminal != terminal)) return;
-    if (r.test != TestKind::Battery && r.terminal != terminal) return;
+    // A reading anywhere on the way, taken for no terminal, stands there too.
+    const bool ofPlace = r.terminal.empty() && r.load.empty();
+    if (r.test != TestKind::Battery && r.terminal != terminal && !ofPlace) return;
     for (WalkPoint& point : points) {
         if (point.node != potential->first) continue;
         const bool counts = !r.load.empty() || r.test == TestKind::Battery;

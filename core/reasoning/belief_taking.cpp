@@ -126,10 +126,7 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
             const Fine& f = fine_[k];
             const double p = open ? evenOdds : chanceBetween(f);
             row.predicted[k] = static_cast<float>(p);
-            // What is on no map may stop a function and set a code.
-            const bool anyway =
-                suspects_[i].kind == SuspectKind::NotOnMap && o.kind != Observation::Kind::FunctionWorks;
-            const double is = anyway ? std::log(evenOdds) : logOfReport(o, p);
+            const double is = logOfReport(o, p);
             if (open || f.share <= 0) {
                 add(row, k, is);
                 continue;

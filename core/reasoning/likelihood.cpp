@@ -75,8 +75,6 @@ double chanceOf(const Observation& o, const std::vector<const Column*>& columns,
 
 bool touches(const Suspect& s, const Observation& o)
 {
-    if (s.kind == SuspectKind::NotOnMap)
-        return o.kind == Observation::Kind::FunctionDead || o.kind == Observation::Kind::Code;
     if (s.kind != SuspectKind::MapWrong) return false;
     const auto at = [&](const Probe& p) {
         return p.element < 0 && (p.red == s.node || p.black == s.node || p.red == s.node2 || p.black == s.node2);
