@@ -32,7 +32,13 @@ std::string s(const QString& text)
 // The panel opened with its key and filled as a person would: place, place, what is done, Enter.
 void place(Window& window, const char* red, const char* black, const char* done)
 {
-    window.key(Qt::Key_P);
+    auto* panel = window.find<PlacePanel>("placePanel");
+    // The first key after a window came up may be lost to its activation, as on a desk.
+    for (int n = 0; n < 5 && !panel->isVisible(); ++n) {
+        QCoreApplication::processEvents();
+        window.key(Qt::Key_P);
+    }
+    ASSERT_TRUE(panel->isVisible());
     const auto into = [&](const char* field, const char* text) {
         auto* edit = window.find<QLineEdit>(field);
         edit->setFocus();
@@ -44,7 +50,12 @@ void place(Window& window, const char* red, const char* black, const char* done)
     };
     into("placeRed", red);
     into("placeBlack", black);
-    QTest::keyClick(into("placeDone", done), Qt::Key_Return);
+    auto* last = into("placeDone", done);
+    for (int n = 0; n < 5 && panel->isVisible(); ++n) {
+        QTest::keyClick(last, Qt::Key_Return);
+        QCoreApplication::processEvents();
+    }
+    ASSERT_FALSE(panel->isVisible()) << s(window.text("placeSays"));
 }
 
 // The menu that the next key opens is answered with its number; it is closed in any case.
