@@ -498,7 +498,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
     const auto* widget = qobject_cast<QWidget*>(watched);
     if (!widget || widget->window() != this) return QMainWindow::eventFilter(watched, event);
     const auto* pressed = static_cast<QKeyEvent*>(event);
-    const bool typingText = takesText(QApplication::focusWidget());
+    const bool typingText = takesText(widget) || takesText(QApplication::focusWidget());
     const bool ownUndo = typingText && pressed->key() == Qt::Key_Z;
     if (!ownUndo && shortcut(pressed->key(), pressed->modifiers())) return true;
     // What is typed into a field stays there; on Suspects there is none but its list, which is moved by its keys.

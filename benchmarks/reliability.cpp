@@ -115,7 +115,8 @@ void randomEntries()
             std::int64_t now = 1'750'000'000'000;
             for (int n = 0; n < 50; ++n, ++tries) {
                 now += static_cast<std::int64_t>(random() % 20000) - 8000;  // clocks that go back among them
-                if (auto event = journal->append(test::randomEntry(random, &map()), now)) shown.push_back(*event), ++taken;
+                if (auto event = journal->append(test::randomEntry(random, &map()), now))
+                    shown.push_back(*event), ++taken;
             }
             failures += exportJob(*journal, folder / "a.json") ? 0 : 1;
         }

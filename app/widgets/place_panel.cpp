@@ -254,7 +254,7 @@ void PlacePanel::open(const LiveJob& liveJob)
 
 void PlacePanel::take(int node)
 {
-    QLineEdit* into = black_->hasFocus() ? black_ : red_;
+    QLineEdit* into = window()->focusWidget() == black_ ? black_ : red_;
     into->setText(text(placeName(liveJob_->map(), node)));
     QLineEdit* next = into == red_ ? black_ : done_;
     next->setFocus();
