@@ -72,7 +72,7 @@ TEST(OneTruth, WindowCommandLineAndReportSayTheSameOfTwentyJournals)
             EXPECT_TRUE(said.contains(QString::fromStdString(line.title)));
 
         const QString suspects = cli({QStringLiteral("job"), QStringLiteral("suspects"), copy});
-        for (std::size_t g = 0; g < r.groups.size() && g < 3; ++g) {
+        for (std::size_t g = 0; g < r.groups.size() && g < 3 && r.groups[g].probability > 0.01; ++g) {
             const QString line = QString::asprintf("%6.1f %%  ", 100 * r.groups[g].probability) +
                                  QString::fromStdString(r.groups[g].words);
             EXPECT_TRUE(suspects.contains(line)) << line.toStdString() << "\n" << suspects.toStdString();
