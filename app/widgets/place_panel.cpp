@@ -278,7 +278,9 @@ void PlacePanel::check()
     const auto setUp = typed();
     if (!setUp) {
         says_->setText(text(setUp.error().message()));
-        return setTextColour(says_, Theme::current().warn);
+        setTextColour(says_, Theme::current().warn);
+        emit saysOtherwise();
+        return;
     }
     const Step step = stepAnywhere(liveJob_->map(), *setUp);
     QStringList lines;
@@ -288,6 +290,7 @@ void PlacePanel::check()
     if (!step.expectation.empty()) lines << text(step.expectation);
     lines << tr("Enter places the leads; Esc leaves it.");
     says_->setText(lines.join(QLatin1Char(' ')));
+    emit saysOtherwise();
 }
 
 void PlacePanel::accept()

@@ -25,6 +25,7 @@ public:
 signals:
     void placed(const ilvek::SetUp& setUp);
     void closed();
+    void saysOtherwise();  // its words may need another height
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -51,7 +51,7 @@ Result<int> only(std::string_view text, const std::vector<std::string>& names, c
         if (found.size() == 1) return at;
         if (found.size() > 1) return fail(std::string(text), fmt::format("may be {}", firstNames(found)));
     }
-    return fail(std::string(text), fmt::format("is no {} of this machine; there are {}", kind, firstNames(names)));
+    return fail(std::string(text), fmt::format("no {} of this machine; there are {}", kind, firstNames(names)));
 }
 
 std::string relayTerminal(const Map& map, const Element& e, int node)

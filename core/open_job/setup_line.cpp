@@ -78,7 +78,7 @@ Result<int> commandedNamed(const Map& map, Words text)
     const ElementKind kind = map.element(*element).kind;
     if (kind != ElementKind::LowSideDriver && kind != ElementKind::HighSideDriver && kind != ElementKind::Switch &&
         kind != ElementKind::Alternator)
-        return fail(std::string(text), "is nothing that is commanded or switched");
+        return fail(std::string(text), "nothing that is commanded or switched");
     return element;
 }
 
@@ -119,7 +119,7 @@ public:
         const auto state = stateNamed(map_, part);
         if (!state)
             return fail(std::string(part),
-                        "is neither two places (A2 > A7), nor a state, nor something that was done: "
+                        "neither two places (A2 > A7), nor a state, nor something that was done: "
                         "apart, pulled, unpinned, load, bridged, commanded, clamp, warmed, leads, "
                         "touched, shut down");
         s_.state = map_.state(*state).id;
@@ -176,7 +176,7 @@ private:
             known += (known.empty() ? "" : ", ") + l.name;
             if (loadKey(name) == loadKey(l.id) || loadKey(name) == loadKey(l.name)) s_.load = l.id;
         }
-        if (s_.load.empty()) return fail(std::string(name), "is no load that is known here; there are " + known);
+        if (s_.load.empty()) return fail(std::string(name), "no load that is known here; there are " + known);
         return where.empty() ? Done{} : pair(where, s_.loadFrom, s_.loadTo);
     }
 

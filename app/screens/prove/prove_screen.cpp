@@ -101,6 +101,7 @@ ProveScreen::ProveScreen(QWidget* parent) : WindowScreen(parent)
         placing_->take(node);
     });
     connect(placing_, &PlacePanel::closed, this, &ProveScreen::closePlacing);
+    connect(placing_, &PlacePanel::saysOtherwise, this, [this] { resizeEvent(nullptr); });
     connect(placing_, &PlacePanel::placed, this, [this](const SetUp& setUp) {
         closePlacing();
         liveJob_->placeLeads(setUp);
@@ -157,7 +158,8 @@ void ProveScreen::resizeEvent(QResizeEvent* event)
     if (height() < 300 || middle < 200) return;  // not laid out yet
     // The step and the dock take what their words need; the strip keeps at least what makes a staircase readable.
     const bool placing = placing_->isVisible();
-    const int stepNeeds = placing ? placing_->heightForWidth(middle) : step_->layout()->heightForWidth(middle);
+    const int stepNeeds =
+        placing ? placing_->layout()->heightForWidth(middle) : step_->layout()->heightForWidth(middle);
     const int dockNeeds = dock_->layout()->heightForWidth(middle);
     const int most = height() - 22 - 20;
     const int strip = std::clamp(height() * 30 / 100, 128, 400);
