@@ -472,7 +472,7 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
     // The battery's own reading is part of the loaded line only once something was read under load.
     using Kind = LoopPicture::Symbol::Kind;
     const bool anyLoaded = std::any_of(picture.symbols.begin(), picture.symbols.end(), [](const auto& s) {
-        return s.kind != Kind::Battery && (s.loadedIn || s.loadedOut);
+        return s.kind != Kind::Battery && (s.loadedIn || s.loadedOut || s.toReturn);
     });
     for (auto& s : picture.symbols) {
         if (anyLoaded || s.kind != Kind::Battery) continue;

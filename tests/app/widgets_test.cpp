@@ -99,10 +99,13 @@ TEST(Strip, TheBatteryAloneIsNoLoadedReading)
     window.pick("J2-1");
     for (const auto& symbol : window->prove()->strip()->picture().symbols)
         EXPECT_FALSE(symbol.loadedIn || symbol.loadedOut) << s(symbol.label);
-    EXPECT_DOUBLE_EQ(*window->prove()->strip()->picture().symbols.front().openIn, 12.51);
+    const auto battery = [&] { return window->prove()->strip()->picture().symbols.front(); };
+    ASSERT_TRUE(battery().openIn) << s(window.text("stepTitle"));
+    EXPECT_DOUBLE_EQ(*battery().openIn, 12.51);
     window.figure("12.50");
     window.figure("3.336");
-    EXPECT_DOUBLE_EQ(*window->prove()->strip()->picture().symbols.front().loadedIn, 12.51);
+    ASSERT_TRUE(battery().loadedIn) << s(window.text("stepTitle")) << ", " << s(window->prove()->dock()->verdict());
+    EXPECT_DOUBLE_EQ(*battery().loadedIn, 12.51);
 }
 
 TEST(Strip, TheBandIsTheHealthyCircuitInTheSetUpOfTheStep)
