@@ -18,7 +18,7 @@ constexpr double reportedDigit_V = 0.1;
 
 const std::string kept = "It is kept with the job.";
 
-// "into A2 from its wire side": the way the current is counted.
+// "from A2 wire side to A2 pin": the way the current is counted.
 std::string wayOf(const Map& map, const Element& e)
 {
     return fmt::format("from {} to {}", map.nodeWords(e.nodes[0]), map.nodeWords(e.nodes[1]));

@@ -120,7 +120,7 @@ Judgement judgeOpenSupply(const JudgeContext& c)
     constexpr double worthSaying_V = 0.015;
     if (std::abs(battery - c.batteryRead_V.value_or(battery)) > worthSaying_V)
         j.arithmetic +=
-            fmt::format(" The battery was read {} with more drawing on it than now.", volts2(*c.batteryRead_V));
+            fmt::format(" The battery was read {} with other things drawing on it.", volts2(*c.batteryRead_V));
     compareSiblings(c, j);
     if (limits.outcome == Outcome::SourcesDisagree)
         j.doesNotProve.push_back("The sources of the limit disagree: " + limits.words + ".");

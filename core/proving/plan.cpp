@@ -227,11 +227,12 @@ std::optional<Step> afterLocated(const Map& map, const Assessment& a, int termin
 {
     const int fuse = blownFuse(map, a, terminal);
     if (fuse < 0) return std::nullopt;
-    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
-        if (a.judgements[i].finding == Finding::FuseBlown)
-            return huntForShort(map, a, fuse, map.stateIndex(a.evidence.readings[i].state));
+    std::optional<int> state;
+    for (const std::size_t i : a.on(map.terminal(terminal).id)) {
+        if (!a.stale[i] && a.judgements[i].finding == Finding::FuseBlown)
+            state = map.stateIndex(a.evidence.readings[i].state);
     }
-    return std::nullopt;
+    return state ? huntForShort(map, a, fuse, *state) : std::nullopt;
 }
 
 // `again`: also what was read in vain.
