@@ -79,7 +79,7 @@ void measure(const Map& map, int readings)
     begin = Clock::now();
     const std::string html = reportHtml({job.value(), assessment, gate, moment.now_ms});
     const double report = since_ms(begin);
-    Reasoner reasoner(job->map, job->evidence.school, false);
+    Reasoner reasoner(job->map, job->evidence.working, false);
     while (reasoner.buildNext()) {
     }
     begin = Clock::now();

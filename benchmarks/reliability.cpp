@@ -385,7 +385,7 @@ void stopping()
     const Assessment assessment = assess(job->map, job->evidence);
     for (int n = 0; n < times(30); ++n) {
         take(stopsAfter(20 + 480 * n, [&] {
-            Reasoner reasoner(job->map, job->evidence.school, true);
+            Reasoner reasoner(job->map, job->evidence.working, true);
             while (reasoner.buildNext()) {
             }
             reasoner.observe(assessment, {});

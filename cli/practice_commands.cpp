@@ -127,7 +127,7 @@ int practiceSolve(const std::string& mapFile, const std::string& caseFile, bool 
     while (reasoner.buildNext()) {
     }
     SimulatedMachine machine(opened->map, opened->practice.faults, opened->practice.timing);
-    const Run run = follow(reasoner, machine, opened->practice.paper, {}, true, 60);
+    const Run run = follow(reasoner, machine, {opened->practice.reports}, {}, 60);
     bool right = false;
     // Where the module's own terminal cannot be told from what plugs into it, both stand as one verdict.
     const bool inside = run.last.conclusion.kind == Conclusion::Kind::Inside ||
@@ -137,7 +137,7 @@ int practiceSolve(const std::string& mapFile, const std::string& caseFile, bool 
     right = right || (inside && opened->practice.moduleBad);
     if (asJson) {
         json readings = json::array();
-        for (const Reading& r : run.evidence.readings)
+        for (const Reading& r : run.open.job.evidence.readings)
             readings.push_back({{"red", r.red},
                                 {"black", r.black},
                                 {"state", r.state},
@@ -152,7 +152,7 @@ int practiceSolve(const std::string& mapFile, const std::string& caseFile, bool 
                                 {"readings", readings}}
                                .dump(1));
     } else {
-        for (const Reading& r : run.evidence.readings)
+        for (const Reading& r : run.open.job.evidence.readings)
             fmt::print("  {:<18} {:<26} {:<26} {}\n", r.state, r.red, r.black, figureOf(r));
         fmt::print("{} ({:.0f} %), {} tests, {:.0f} minutes: {}\n", verdictWords(run),
                    100 * run.last.conclusion.probability, run.tests, run.minutes, right ? "right" : "wrong");

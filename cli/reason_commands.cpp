@@ -143,8 +143,8 @@ int jobCommonCause(const std::string& file, bool asJson)
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
     const Job& job = opened->open.job;
-    Reasoner reasoner(job.map, job.evidence.school, true);
-    const auto causes = commonCauses(reasoner, opened->open.paper(), 10);
+    Reasoner reasoner(job.map, job.evidence.working, true);
+    const auto causes = commonCauses(reasoner, opened->open.reports(), 10);
     json out = json::array();
     for (const CommonCause& cause : causes) {
         const Suspect& s = reasoner.suspects()[static_cast<std::size_t>(cause.suspect)];

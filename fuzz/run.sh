@@ -8,7 +8,7 @@ for package in clang libclang-rt-14-dev; do
     dpkg-query -W -f='${Status}' $package 2>/dev/null | grep -q 'ok installed' || apt-get install -y -qq --no-install-recommends $package >/dev/null
 done
 cmake --preset fuzz >/dev/null
-readers="map job job_file entry quantity pin_sheet csv npy wav mat known_good"
+readers="map job job_file entry quantity pin_sheet csv npy wav mat known_good typed"
 cmake --build --preset fuzz --target ilvek-cli $(printf 'fuzz_%s ' $readers)
 cli=build/fuzz/cli/ilvek-cli
 found=0
@@ -24,6 +24,7 @@ one() {
         quantity) printf 'V11.84 V' >"$seeds/1"; printf '\x034k7' >"$seeds/2"; printf '\x02OL' >"$seeds/3" ;;
         pin_sheet) cp data/sheets/*.csv "$seeds" ;;
         csv) head -200 data/traces/injectors-sound.csv >"$seeds/1"; cp data/sheets/*.csv "$seeds" ;;
+        typed) printf 'A3 > A6; key on; apart A; load 21 W lamp\n24.1 V @ 0.8 A' >"$seeds/1"; printf 'key on; clamp F1; bridged F3 in > F3 out 10 A\n-2.4 A' >"$seeds/2" ;;
         npy) head -400 data/traces/injectors-sound.csv >"$seeds.csv"; "$cli" trace convert "$seeds.csv" "$seeds/1.npy" >/dev/null; rm "$seeds.csv" ;;
         known_good) "$cli" trace keep data/traces/tiller-down.csv "$seeds/1" >/dev/null ;;
     esac

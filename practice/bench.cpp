@@ -1,7 +1,9 @@
 #include "practice/bench.h"
 
 #include <algorithm>
+#include <iterator>
 
+#include "open_job/taking.h"
 #include "proving/rules.h"
 
 namespace ilvek::practice {
@@ -9,51 +11,66 @@ namespace ilvek::practice {
 namespace {
 
 constexpr double readBattery_s = 30;
+constexpr std::int64_t begin_ms = 1'700'000'000'000;
 
 class Hand {
 public:
-    Hand(const Map& map, SimulatedMachine& machine) : map_(map), machine_(machine) {}
+    Hand(const Map& map, SimulatedMachine& machine) : machine_(machine)
+    {
+        run_.content.mapDocument = map.document;
+        run_.open.job.map = map;
+    }
+
+    void enter(EventBody body)
+    {
+        auto& events = run_.content.events;
+        events.push_back({static_cast<std::int64_t>(events.size()) + 1, now_ms(), std::move(body)});
+    }
+
+    // What was entered since, counted. Nothing that is entered here can make the map unreadable.
+    void refresh() { run_.open = *OpenJob::of(run_.content, &run_.open); }
 
     bool take(const Step& step)
     {
         wait(step);
-        if (step.test == TestKind::Battery) {
-            standing_.state = map_.stateIndex(step.state);
-            return read(step, readBattery_s);
-        }
+        if (step.test == TestKind::Battery) return read(step, readBattery_s);
         // An eye needs no battery of the minute.
         const bool needsBattery = step.test != TestKind::Look;
         const bool stale = clock_s_ - batteryAt_s_ > rules::batteryFreshFor_s - 15 || batteryState_ != step.state;
-        if (needsBattery && stale && !read(batteryStep(map_, step.state), readBattery_s)) return false;
-        standing_.state = map_.stateIndex(step.state);
-        standing_.unplugged.clear();
-        for (const std::string& id : step.unplugged)
-            standing_.unplugged.push_back(map_.connectorIndex(id));
-        standing_.load = step.load;
-        return read(step, 15);
+        if (needsBattery && stale && !read(batteryStep(map(), step.state), readBattery_s)) return false;
+        if (!read(step, 15)) return false;
+        ++run_.tests;
+        return true;
     }
 
-    const Standing& standing() const { return standing_; }
-    const Evidence& evidence() const { return evidence_; }
-    double minutes() const { return clock_s_ / 60; }
+    // Of the run as it stands.
+    Run& run()
+    {
+        run_.minutes = clock_s_ / 60;
+        return run_;
+    }
 
 private:
+    const Map& map() const { return run_.open.job.map; }
+    std::int64_t now_ms() const { return static_cast<std::int64_t>(1000 * clock_s_) + begin_ms; }
+
     // What must be done before the leads are put on: state, connectors, reach, load.
     void wait(const Step& step)
     {
-        const int state = map_.stateIndex(step.state);
-        if (state != standing_.state) clock_s_ += map_.state(state).effort_s;
-        const auto unplug = [&](int c) { return map_.connectors[static_cast<std::size_t>(c)].unplug_s; };
+        const Standing now = run_.open.standing();
+        const int state = map().stateIndex(step.state);
+        if (state != now.state) clock_s_ += map().state(state).effort_s;
         std::vector<int> wanted;
         for (const std::string& id : step.unplugged)
-            wanted.push_back(map_.connectorIndex(id));
-        const auto has = [](const std::vector<int>& list, int x) {
-            return std::find(list.begin(), list.end(), x) != list.end();
-        };
-        for (const int c : wanted)
-            clock_s_ += has(standing_.unplugged, c) ? 0 : unplug(c);
-        for (const int c : standing_.unplugged)
-            clock_s_ += has(wanted, c) ? 0 : unplug(c);
+            wanted.push_back(map().connectorIndex(id));
+        std::vector<int> moved;
+        std::vector<int> apart = now.unplugged;
+        std::sort(wanted.begin(), wanted.end());
+        std::sort(apart.begin(), apart.end());
+        std::set_symmetric_difference(wanted.begin(), wanted.end(), apart.begin(), apart.end(),
+                                      std::back_inserter(moved));
+        for (const int c : moved)
+            clock_s_ += map().connectors[static_cast<std::size_t>(c)].unplug_s;
         clock_s_ += step.effort_s;
     }
 
@@ -62,59 +79,58 @@ private:
         const bool look = step.test == TestKind::Look;
         const auto value = look ? Result<Quantity>(Quantity{}) : machine_.read(step, clock_s_);
         if (!value) return false;
-        Reading r = readingOf(step, map_, *value, {}, static_cast<std::int64_t>(1000 * clock_s_) + 1'700'000'000'000);
-        if (look) r.found = machine_.look(map_, step.terminal);
-        r.id = static_cast<std::int64_t>(evidence_.readings.size()) + 1;
+        Reading r = readingOf(step, map(), *value, {}, now_ms());
+        if (look) r.found = machine_.look(map(), step.terminal);
         if (step.test == TestKind::Battery) {
             batteryAt_s_ = clock_s_;
             batteryState_ = step.state;
         }
-        evidence_.readings.push_back(std::move(r));
+        for (EventBody& body : entriesOf(run_.open, std::move(r)))
+            enter(std::move(body));
+        refresh();
         clock_s_ += takes_s;
         return true;
     }
 
-    const Map& map_;
     SimulatedMachine& machine_;
-    Evidence evidence_;
-    Standing standing_;
+    Run run_;
     double clock_s_ = 0, batteryAt_s_ = -1e9;
     std::string batteryState_;
 };
 
 }  // namespace
 
-std::optional<Step> firstSuggestion(const Reasoning& reasoning, const Assessment&, const Standing&)
+std::optional<Step> firstSuggestion(const Reasoning& reasoning, const OpenJob&)
 {
     if (reasoning.conclusion.kind != Conclusion::Kind::Open || reasoning.steps.empty()) return std::nullopt;
     return reasoning.steps.front();
 }
 
-Run follow(Reasoner& reasoner, SimulatedMachine& machine, const Paper& paper, const School& school, bool complaint,
-           int mostTests, const Choice& choice)
+Run follow(Reasoner& reasoner, SimulatedMachine& machine, const Told& told, const WayOfWorking& working, int mostTests,
+           const Choice& choice)
 {
-    reasoner.forget(complaint);
-    Run run;
     Hand hand(reasoner.map(), machine);
-    Assessment assessment;
-    assessment.evidence.school = school;
+    Run& run = hand.run();
+    hand.enter(WayOfWorkingChange{working});
+    if (told.complaint)
+        hand.enter(Complaint{"Something does not work.", "", told.reports.works, {}, told.reports.dead});
+    CodesRead codes;
+    for (const std::string& code : told.reports.codes)
+        codes.codes.push_back({code, "", ""});
+    hand.enter(std::move(codes));
+    hand.refresh();
+    reasoner.forget(run.open.hasComplaint());
     for (;;) {
-        reasoner.observe(assessment, paper);
+        reasoner.observe(run.open.assessment, run.open.reports(), run.open.revision);
         reasoner.refine();
         while (reasoner.buildNext()) {  // what a likely fault calls for
         }
-        run.last = reasoner.reason(hand.standing());
+        run.last = reasoner.reason(run.open.standing());
         if (run.tests >= mostTests) break;
-        const auto step = choice(run.last, assessment, hand.standing());
+        const auto step = choice(run.last, run.open);
         if (!step || !hand.take(*step)) break;
-        run.tests += step->test == TestKind::Battery ? 0 : 1;
-        Evidence evidence = hand.evidence();
-        evidence.school = school;
-        assessment = assess(reasoner.map(), std::move(evidence), &assessment);
     }
-    run.evidence = hand.evidence();
-    run.minutes = hand.minutes();
-    return run;
+    return std::move(hand.run());
 }
 
 std::vector<std::string> placesOf(const Reasoner& reasoner, const Run& run)

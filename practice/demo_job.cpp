@@ -84,27 +84,27 @@ Result<std::vector<Event>> demoEvents(const Map& map)
 {
     Recorder recorder(map);
     enterPaper(recorder);
-    const School school;
+    const WayOfWorking working;
     const int on = map.stateIndex("key-on");
     const auto index = [&](const char* id) { return map.terminalIndex(id); };
     for (const char* id : {"J1-7", "J1-8", "J1-9", "J1-10", "J2-3", "J2-4", "J1-3", "J1-4", "J1-1"}) {
         if (index(id) < 0) return fail(id, "the demonstration needs this terminal on the map");
     }
     const std::vector<Step> steps{batteryStep(map, "key-on"),
-                                  returnStep(map, school, index("J1-7"), on),
-                                  returnStep(map, school, index("J1-8"), on),
+                                  returnStep(map, working, index("J1-7"), on),
+                                  returnStep(map, working, index("J1-8"), on),
                                   batteryStep(map, "key-on"),
-                                  returnStep(map, school, index("J2-3"), on),
-                                  returnStep(map, school, index("J2-4"), on),
+                                  returnStep(map, working, index("J2-3"), on),
+                                  returnStep(map, working, index("J2-4"), on),
                                   batteryStep(map, "key-on"),
-                                  openStep(map, school, index("J1-3"), on),
-                                  loadStep(map, school, index("J1-3"), on),
+                                  openStep(map, working, index("J1-3"), on),
+                                  loadStep(map, working, index("J1-3"), on),
                                   batteryStep(map, "key-on"),
-                                  openStep(map, school, index("J1-4"), on),
-                                  loadStep(map, school, index("J1-4"), on),
+                                  openStep(map, working, index("J1-4"), on),
+                                  loadStep(map, working, index("J1-4"), on),
                                   batteryStep(map, "key-on"),
-                                  openStep(map, school, index("J1-1"), on),
-                                  loadStep(map, school, index("J1-1"), on)};
+                                  openStep(map, working, index("J1-1"), on),
+                                  loadStep(map, working, index("J1-1"), on)};
     for (const Step& step : steps) {
         if (auto taken = recorder.take(step); !taken) return tl::unexpected(taken.error());
     }
@@ -114,16 +114,16 @@ Result<std::vector<Event>> demoEvents(const Map& map)
 Result<std::string> demoAnswers(const Map& map)
 {
     Recorder recorder(map);
-    const School school;
+    const WayOfWorking working;
     const int on = map.stateIndex("key-on");
     const int terminal = map.terminalIndex("J2-1");
     if (on < 0 || terminal < 0) return fail("J2-1", "the demonstration needs this terminal on the map");
-    std::vector<Step> steps{batteryStep(map, "key-on"), returnStep(map, school, map.terminalIndex("J1-9"), on),
-                            openStep(map, school, terminal, on), loadStep(map, school, terminal, on),
-                            swapStep(map, school, terminal, on)};
+    std::vector<Step> steps{batteryStep(map, "key-on"), returnStep(map, working, map.terminalIndex("J1-9"), on),
+                            openStep(map, working, terminal, on), loadStep(map, working, terminal, on),
+                            swapStep(map, working, terminal, on)};
     for (const char* node : {"F15.in", "F15.out", "X4-7.a", "X4-7.b", "K1.87", "K1.30", "FB.30"}) {
         if (map.nodeIndex(node) < 0) return fail(node, "the demonstration needs this node on the map");
-        steps.push_back(walkStep(map, school, terminal, on, map.nodeIndex(node)));
+        steps.push_back(walkStep(map, working, terminal, on, map.nodeIndex(node)));
     }
     for (const Step& step : steps) {
         if (auto taken = recorder.take(step); !taken) return tl::unexpected(taken.error());

@@ -74,8 +74,8 @@ Hidden HiddenFaults::single(bool told)
     Hidden h = any();
     // Nobody complains of a fault that stops nothing and sets no code.
     while (told) {
-        h.paper = reportOf(reasoner_.map(), h.faults);
-        if (!h.paper.dead.empty() || !h.paper.codes.empty()) break;
+        h.reports = reportOf(reasoner_.map(), h.faults);
+        if (!h.reports.dead.empty() || !h.reports.codes.empty()) break;
         h = any();
     }
     return h;
@@ -91,14 +91,14 @@ Hidden HiddenFaults::pair(bool told)
         a.faults.insert(a.faults.end(), b.faults.begin(), b.faults.end());
         a.insideModule = a.insideModule || b.insideModule;
         if (!told) return a;
-        a.paper = reportOf(reasoner_.map(), a.faults);
-        if (!a.paper.dead.empty() || !a.paper.codes.empty()) return a;
+        a.reports = reportOf(reasoner_.map(), a.faults);
+        if (!a.reports.dead.empty() || !a.reports.codes.empty()) return a;
     }
 }
 
-Paper reportOf(const Map& map, const std::vector<Fault>& faults, const Map* machine)
+Reports reportOf(const Map& map, const std::vector<Fault>& faults, const Map* machine)
 {
-    Paper all, paper;
+    Reports all, reports;
     for (const Function& f : map.functions)
         all.dead.push_back(f.id);
     for (const CodeCondition& c : map.codes)
@@ -116,12 +116,12 @@ Paper reportOf(const Map& map, const std::vector<Fault>& faults, const Map* mach
     const auto seen = observationsOf(map, {}, all);
     std::size_t at = 0;
     for (const Function& f : map.functions) {
-        if (map.has(f)) (holds(seen[at++]) ? paper.works : paper.dead).push_back(f.id);
+        if (map.has(f)) (holds(seen[at++]) ? reports.works : reports.dead).push_back(f.id);
     }
     for (const CodeCondition& c : map.codes) {
-        if (holds(seen[at++])) paper.codes.push_back(c.code);
+        if (holds(seen[at++])) reports.codes.push_back(c.code);
     }
-    return paper;
+    return reports;
 }
 
 namespace {

@@ -11,7 +11,7 @@ namespace ilvek::practice {
 struct Hidden {
     std::vector<int> suspects;  // which of the reasoner's; two for a double fault
     std::vector<Fault> faults;
-    Paper paper;  // what the owner would tell and the module would store; empty when nothing is told
+    Reports reports;  // what the owner would tell and the module would store; empty when nothing is told
     bool insideModule = false;
 };
 
@@ -37,7 +37,7 @@ private:
 
 // What works, fails and is stored on a machine with these faults, by the functions and codes of the map. `machine`:
 // where it is wired otherwise than the map.
-Paper reportOf(const Map& map, const std::vector<Fault>& faults, const Map* machine = nullptr);
+Reports reportOf(const Map& map, const std::vector<Fault>& faults, const Map* machine = nullptr);
 
 // A machine that is wired otherwise than its map says, with the terminals at which it is.
 struct OtherWiring {

@@ -28,10 +28,10 @@ JobContent longJob(const Map& map, int readings, unsigned seed)
     std::mt19937 random(seed);
     std::normal_distribution<double> noise(0, noise_V);
     std::vector<Step> steps;
-    const School school;
-    for (const Candidate& candidate : candidatesOf(map, school)) {
+    const WayOfWorking working;
+    for (const Candidate& candidate : candidatesOf(map, working)) {
         if (candidate.kind == Candidate::Kind::Look) continue;
-        Step step = stepFor(map, school, candidate);
+        Step step = stepFor(map, working, candidate);
         if (isVoltageTest(step.test)) steps.push_back(std::move(step));
     }
     JobContent content{map.document, {}};

@@ -5,6 +5,9 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
+#include "machine/map_correction.h"
+#include "machine/map_reader.h"
+#include "machine/pin_sheet.h"
 #include "quantity/fields.h"
 
 namespace ilvek::practice {
@@ -29,9 +32,9 @@ public:
         case_.id = std::filesystem::path(file_).stem().string();
         case_.title = root.text("title", Need::Required);
         case_.complaint = root.text("complaint", Need::Required);
-        case_.paper.dead = functions(root, "fails");
-        case_.paper.works = functions(root, "works");
-        case_.paper.codes = root.texts("codes", Need::Optional);
+        case_.reports.dead = functions(root, "fails");
+        case_.reports.works = functions(root, "works");
+        case_.reports.codes = root.texts("codes", Need::Optional);
         for (std::size_t n = 0; const json* object : root.objects("hidden", Need::Required)) {
             Fields fault(*object, file_ + ": hidden fault " + std::to_string(++n), problems_);
             if (fault.isObject()) readFault(fault);
@@ -156,14 +159,16 @@ Result<std::vector<PracticeCase>, Problems> readCases(const Map& map, const std:
 
 Map learnersMap(const Map& map, const PracticeCase& practice)
 {
-    Map learners = map;
+    std::string document = map.document;
     for (const std::string& id : practice.asDrawn) {
-        Terminal& t = learners.terminals[static_cast<std::size_t>(learners.terminalIndex(id))];
-        t.asFound = AsFound::AsDrawn;
-        t.foundNote.clear();
-        learners.document += "\n";  // another map than the machine's own
+        PinRow row;
+        const Terminal& t = map.terminal(map.terminalIndex(id));
+        row.connector = map.connectors[static_cast<std::size_t>(t.connector)].id;
+        row.cavity = t.number;
+        row.asFound = "as drawn";
+        document = withCorrection(document, writePinRow(row)).value_or(document);
     }
-    return learners;
+    return practice.asDrawn.empty() ? map : readMap(document, "the learner's map").value_or(map);
 }
 
 bool isRight(const PracticeCase& practice, const std::string& place, bool module)

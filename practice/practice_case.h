@@ -14,7 +14,7 @@ struct PracticeCase {
     std::string id;  // the file's name without its ending
     std::string title;
     std::string complaint;
-    Paper paper;  // functions and codes of the map
+    Reports reports;  // functions and codes of the map
     std::vector<Fault> faults;
     Timing timing;
     std::vector<std::string> asDrawn;  // cavities that the learner's map shows wired though they are empty

@@ -28,17 +28,18 @@ enum class Way { FirstSuggestion, LedgerOrder, Halving };
 // The plan of the ledger, terminal after terminal, as if nothing were reasoned.
 Choice ledgerOrder(const Map& map)
 {
-    return [&map](const Reasoning& r, const Assessment& a, const Standing& s) -> std::optional<Step> {
+    return [&map](const Reasoning& r, const OpenJob& open) -> std::optional<Step> {
         if (r.conclusion.kind != Conclusion::Kind::Open) return std::nullopt;
-        const std::int64_t now = a.evidence.readings.empty() ? 0 : a.evidence.readings.back().time_ms;
-        return nextStep(map, a, {now, map.state(s.state).id});
+        const auto& readings = open.assessment.evidence.readings;
+        const std::int64_t now = readings.empty() ? 0 : readings.back().time_ms;
+        return nextStep(map, open.assessment, {now, open.job.state});
     };
 }
 
 // The test that comes nearest to splitting what is still possible into two halves, whatever it costs.
-Choice halving(const Reasoner& reasoner, const School& school)
+Choice halving(const Reasoner& reasoner, const WayOfWorking& working)
 {
-    return [&reasoner, school](const Reasoning& r, const Assessment&, const Standing&) -> std::optional<Step> {
+    return [&reasoner, working](const Reasoning& r, const OpenJob&) -> std::optional<Step> {
         if (r.conclusion.kind != Conclusion::Kind::Open) return std::nullopt;
         const auto hypotheses = reasoner.belief().hypotheses();
         const auto& taken = reasoner.belief().taken();
@@ -62,7 +63,7 @@ Choice halving(const Reasoner& reasoner, const School& school)
             best = &c;
         }
         if (!best || nearest > 0.499) return std::nullopt;
-        return stepFor(reasoner.map(), school, *best);
+        return stepFor(reasoner.map(), working, *best);
     };
 }
 
@@ -74,7 +75,7 @@ struct Task {
     int number = 0;
 };
 
-struct Outcome {
+struct SearchEnd {
     bool right = false, verdict = false, wrongCondemnation = false, moduleMissed = false;
     int tests = 0;
     double minutes = 0;
@@ -122,7 +123,7 @@ std::string wordsOf(const Reasoner& reasoner, const Task& task, const Run& run, 
 }
 
 // One search on one machine: it ends with a verdict or without.
-Outcome search(Reasoner& reasoner, const Task& task)
+SearchEnd search(Reasoner& reasoner, const Task& task)
 {
     Imperfection imperfection;
     imperfection.none = false;
@@ -132,9 +133,9 @@ Outcome search(Reasoner& reasoner, const Task& task)
     const Choice choice = task.way == Way::LedgerOrder ? ledgerOrder(reasoner.map())
                           : task.way == Way::Halving   ? halving(reasoner, {})
                                                        : firstSuggestion;
-    const Run run =
-        follow(reasoner, simulated, task.hidden.paper, {}, task.told, task.told ? mostToldTests : mostTests, choice);
-    Outcome out;
+    const Run run = follow(reasoner, simulated, {task.hidden.reports, task.told}, {},
+                           task.told ? mostToldTests : mostTests, choice);
+    SearchEnd out;
     out.tests = run.tests;
     out.minutes = run.minutes;
     using Kind = Conclusion::Kind;
@@ -155,18 +156,18 @@ Outcome search(Reasoner& reasoner, const Task& task)
 }
 
 // Of two faults the first one found is mended, and what is then told of the machine starts the search for the other.
-Outcome play(Reasoner& reasoner, const Task& task)
+SearchEnd play(Reasoner& reasoner, const Task& task)
 {
-    Outcome first = search(reasoner, task);
+    SearchEnd first = search(reasoner, task);
     if (task.hidden.suspects.size() < 2 || !first.right) return first;
     const std::size_t left = 1 - first.found;
     Task rest = task;
     rest.hidden.suspects = {task.hidden.suspects[left]};
     rest.hidden.faults.erase(rest.hidden.faults.begin() + static_cast<std::ptrdiff_t>(first.found));
     rest.hidden.insideModule = reasoner.suspects()[static_cast<std::size_t>(rest.hidden.suspects.front())].insideModule;
-    rest.hidden.paper = reportOf(reasoner.map(), rest.hidden.faults);
-    rest.told = !rest.hidden.paper.dead.empty() || !rest.hidden.paper.codes.empty();
-    Outcome second = search(reasoner, rest);
+    rest.hidden.reports = reportOf(reasoner.map(), rest.hidden.faults);
+    rest.told = !rest.hidden.reports.dead.empty() || !rest.hidden.reports.codes.empty();
+    SearchEnd second = search(reasoner, rest);
     second.tests += first.tests;
     second.minutes += first.minutes;
     second.verdict = second.verdict && first.verdict;
@@ -183,40 +184,40 @@ double quantile(std::vector<double> values, double q)
     return values[static_cast<std::size_t>(q * static_cast<double>(values.size() - 1) + 0.5)];
 }
 
-std::string row(const std::string& name, const std::vector<Outcome>& outcomes)
+std::string row(const std::string& name, const std::vector<SearchEnd>& outcomes)
 {
     const auto count = [&](auto of) { return std::count_if(outcomes.begin(), outcomes.end(), of); };
     const auto share = [](auto n, auto of) {
         return of == 0 ? std::string("–")
                        : fmt::format("{:.1f} %", 100.0 * static_cast<double>(n) / static_cast<double>(of));
     };
-    const auto verdicts = count([](const Outcome& o) { return o.verdict; });
+    const auto verdicts = count([](const SearchEnd& o) { return o.verdict; });
     std::vector<double> tests, minutes;
-    for (const Outcome& o : outcomes) {
+    for (const SearchEnd& o : outcomes) {
         tests.push_back(o.tests);
         minutes.push_back(o.minutes);
     }
     const auto runs = static_cast<long>(outcomes.size());
     return fmt::format("| {} | {} | {} | {} | {} | {} | {} | {:.0f} / {:.0f} | {:.0f} / {:.0f} |\n", name, runs,
-                       share(count([](const Outcome& o) { return o.right; }), runs),
-                       share(count([](const Outcome& o) { return o.verdict && o.right; }), verdicts), runs - verdicts,
-                       count([](const Outcome& o) { return o.wrongCondemnation; }),
-                       count([](const Outcome& o) { return o.moduleMissed; }), quantile(tests, 0.5),
+                       share(count([](const SearchEnd& o) { return o.right; }), runs),
+                       share(count([](const SearchEnd& o) { return o.verdict && o.right; }), verdicts), runs - verdicts,
+                       count([](const SearchEnd& o) { return o.wrongCondemnation; }),
+                       count([](const SearchEnd& o) { return o.moduleMissed; }), quantile(tests, 0.5),
                        quantile(tests, 0.9), quantile(minutes, 0.5), quantile(minutes, 0.9));
 }
 
 std::unique_ptr<Reasoner> complete(const Map& map)
 {
-    auto reasoner = std::make_unique<Reasoner>(map, School{}, true);
+    auto reasoner = std::make_unique<Reasoner>(map, WayOfWorking{}, true);
     while (reasoner->buildNext()) {
     }
     return reasoner;
 }
 
 // Every worker has a reasoner of its own.
-std::vector<Outcome> playAll(const std::vector<std::unique_ptr<Reasoner>>& reasoners, const std::vector<Task>& tasks)
+std::vector<SearchEnd> playAll(const std::vector<std::unique_ptr<Reasoner>>& reasoners, const std::vector<Task>& tasks)
 {
-    std::vector<Outcome> out(tasks.size());
+    std::vector<SearchEnd> out(tasks.size());
     std::atomic<std::size_t> next = 0;
     std::vector<std::thread> workers;
     for (const auto& reasoner : reasoners) {
@@ -251,7 +252,7 @@ std::vector<Task> tasksOf(const Reasoner& reasoner, const Row& row)
         if (row.what == Row::What::Double) task.hidden = faults.pair(row.told);
         if (row.what == Row::What::Wiring) {
             task.wiring = otherWiring(reasoner.map(), seed + static_cast<std::uint32_t>(n));
-            task.hidden.paper = reportOf(reasoner.map(), {}, &task.wiring->machine);
+            task.hidden.reports = reportOf(reasoner.map(), {}, &task.wiring->machine);
         }
         tasks.push_back(std::move(task));
     }
@@ -309,7 +310,7 @@ int main(int argc, char** argv)
         const auto outcomes = playAll(reasoners, tasksOf(*reasoners.front(), r));
         out += row(r.name, outcomes);
         misses += r.name + "\n";
-        for (const Outcome& o : outcomes) {
+        for (const SearchEnd& o : outcomes) {
             if (!o.right || o.wrongCondemnation) misses += "  " + o.words + "\n";
         }
         if (!writeFile(outFile, out) || (!missesFile.empty() && !writeFile(missesFile, misses))) return 3;

@@ -155,6 +155,8 @@ public:
             ++run_.entries;
         }
         run_.content = content_;
+        run_.gate = gate_;
+        run_.reasoning = reasoning_;
         return std::move(run_);
     }
 
@@ -211,12 +213,12 @@ private:
     {
         const bool complaint = open_.hasComplaint();
         if (!reasoner_ || complaint != complaint_ || reasoner_->map().document != open_.job.map.document) {
-            reasoner_ = std::make_unique<Reasoner>(open_.job.map, open_.job.evidence.school, complaint);
+            reasoner_ = std::make_unique<Reasoner>(open_.job.map, open_.job.evidence.working, complaint);
             complaint_ = complaint;
         }
         while (reasoner_->buildNext()) {
         }
-        reasoner_->observe(open_.assessment, open_.paper(), open_.revision);
+        reasoner_->observe(open_.assessment, open_.reports(), open_.revision);
         reasoner_->refine();
         while (reasoner_->buildNext()) {
         }

@@ -8,6 +8,8 @@
 #include "base/result.h"
 #include "job/job_content.h"
 #include "machine/map.h"
+#include "reasoning/gate.h"
+#include "reasoning/reasoner.h"
 
 namespace ilvek::practice {
 
@@ -51,6 +53,8 @@ struct StoryRun {
     int entries = 0, facts = 0;
     std::vector<std::string> lines;  // what was said after each entry, for people
     JobContent content;              // the journal that it became
+    Gate gate;                       // and what is said of it at its end
+    Reasoning reasoning;
 };
 StoryRun run(const Story& story);
 

@@ -8,7 +8,7 @@ void LedgerModel::show(const LiveJob& liveJob)
 {
     std::vector<LedgerRow> rows;
     Group group = Group::Empty;
-    for (const int terminal : provingOrder(liveJob.map(), liveJob.job().evidence.school)) {
+    for (const int terminal : provingOrder(liveJob.map(), liveJob.job().evidence.working)) {
         const Terminal& t = liveJob.map().terminal(terminal);
         if (rows.empty() || groupOf(*t.role) != group) {
             group = groupOf(*t.role);

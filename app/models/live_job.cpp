@@ -29,7 +29,7 @@ std::optional<Step> walkStepNow(const Map& map, const Assessment& a, int termina
     const Walk walk = walkOf(map, a.evidence, terminal);
     const int next = nextWalkPoint(map, walk);
     if (next < 0) return std::nullopt;
-    return walkStep(map, a.evidence.school, terminal, state, walk.points[static_cast<std::size_t>(next)].node);
+    return walkStep(map, a.evidence.working, terminal, state, walk.points[static_cast<std::size_t>(next)].node);
 }
 
 std::optional<Step> fuseStepNow(const Map& map, const Assessment& a, int terminal, int state)
@@ -96,7 +96,7 @@ void LiveJob::askReasoning()
     auto task = std::make_shared<ReasoningTask>();
     task->map = open_.job.map;
     task->assessment = open_.assessment;
-    task->paper = open_.paper();
+    task->reports = open_.reports();
     task->complaint = open_.hasComplaint();
     task->standing = open_.standing();
     task->revision = open_.revision;
@@ -182,7 +182,7 @@ void LiveJob::planStep()
     if (anywhere_) {
         step_ = stepAnywhere(open_.job.map, *anywhere_);
     } else if (demanded_) {
-        const School& school = open_.job.evidence.school;
+        const WayOfWorking& working = open_.job.evidence.working;
         const bool supply = shown >= 0 && isSupply(open_.job.map.terminal(shown).role.value_or(Role::Empty));
         const bool isReturn = shown >= 0 && open_.job.map.terminal(shown).role == Role::Return;
         std::optional<Step> wanted;
@@ -191,18 +191,18 @@ void LiveJob::planStep()
                 wanted = batteryStep(open_.job.map, open_.job.state);
                 break;
             case TestKind::OpenSupply:
-                if (supply) wanted = openStep(open_.job.map, school, shown, state);
+                if (supply) wanted = openStep(open_.job.map, working, shown, state);
                 break;
             case TestKind::AbsentSupply:
                 if (supply && !open_.job.map.terminal(shown).absentIn.empty())
-                    wanted = absentStep(open_.job.map, school, shown, open_.job.map.terminal(shown).absentIn.front());
+                    wanted = absentStep(open_.job.map, working, shown, open_.job.map.terminal(shown).absentIn.front());
                 break;
             case TestKind::LoadedSupply:
-                if (supply) wanted = loadStep(open_.job.map, school, shown, state);
-                if (isReturn) wanted = returnStep(open_.job.map, school, shown, state);
+                if (supply) wanted = loadStep(open_.job.map, working, shown, state);
+                if (isReturn) wanted = returnStep(open_.job.map, working, shown, state);
                 break;
             case TestKind::GroundSwap:
-                if (supply) wanted = swapStep(open_.job.map, school, shown, state);
+                if (supply) wanted = swapStep(open_.job.map, working, shown, state);
                 break;
             case TestKind::SegmentWalk:
                 if (supply || isReturn) wanted = walkStepNow(open_.job.map, open_.assessment, shown, state);
@@ -415,9 +415,9 @@ void LiveJob::changeLoad()
         const SubstituteLoad& next = loads[(at + n) % loads.size()];
         const auto warnings = loadWarnings(open_.job.map, next, step_->terminal);
         if (std::any_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; })) continue;
-        School school = open_.job.evidence.school;
-        school.load = next.id;
-        enter(SchoolChange{school});
+        WayOfWorking working = open_.job.evidence.working;
+        working.load = next.id;
+        enter(WayOfWorkingChange{working});
         return;
     }
     emit refused(tr("No other load of the catalogue suits this circuit."));

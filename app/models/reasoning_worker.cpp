@@ -33,17 +33,17 @@ void ReasoningWorker::take(const SharedTask& task)
 
 void ReasoningWorker::begin(const SharedTask& task)
 {
-    const School& school = task->assessment.evidence.school;
+    const WayOfWorking& working = task->assessment.evidence.working;
     // What the suspects and the tests are made of: the map, and the way of working with its load.
-    const bool another = !reasoner_ || document_ != task->map.document || !(school_ == school);
+    const bool another = !reasoner_ || document_ != task->map.document || !(working_ == working);
     if (!another && complaint_ != task->complaint) reasoner_->forget(task->complaint);
     complaint_ = task->complaint;
     task_ = task;
     if (another) {
         giveWay();
-        reasoner_ = std::make_unique<Reasoner>(task->map, school, task->complaint);
+        reasoner_ = std::make_unique<Reasoner>(task->map, working, task->complaint);
         document_ = task->map.document;
-        school_ = school;
+        working_ = working;
         reasoner_->buildNext();
     }
     answer(another ? 0 : 1);
@@ -53,7 +53,7 @@ void ReasoningWorker::begin(const SharedTask& task)
 
 void ReasoningWorker::answer(std::size_t mostSetups)
 {
-    counted_ = reasoner_->observe(task_->assessment, task_->paper, task_->revision, mostSetups);
+    counted_ = reasoner_->observe(task_->assessment, task_->reports, task_->revision, mostSetups);
     const bool coarse = !reasoner_->isRefined();
     emit reasoned(std::make_shared<const Reasoning>(reasoner_->reason(task_->standing)));
     if (coarse && reasoner_->refine())

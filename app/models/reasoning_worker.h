@@ -15,7 +15,7 @@ namespace ilvek::app {
 struct ReasoningTask {
     Map map;
     Assessment assessment;
-    Paper paper;
+    Reports reports;
     Standing standing;
     bool complaint = false;
     std::int64_t revision = 0;  // of the job
@@ -49,7 +49,7 @@ private:
     SharedTask task_;
     std::unique_ptr<Reasoner> reasoner_;
     std::string document_;
-    School school_;
+    WayOfWorking working_;
     bool complaint_ = false;
     bool building_ = false;
     bool counted_ = true;  // every reading has its predictions

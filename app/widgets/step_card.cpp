@@ -95,7 +95,7 @@ bool StepCard::showOpen(const LiveJob& liveJob)
 {
     const Map& map = liveJob.map();
     std::vector<int> open;
-    for (const int terminal : provingOrder(map, liveJob.assessment().evidence.school)) {
+    for (const int terminal : provingOrder(map, liveJob.assessment().evidence.working)) {
         if (map.terminal(terminal).hazard.empty() && !liveJob.proof(terminal).missing.empty()) open.push_back(terminal);
     }
     if (open.empty()) return false;

@@ -43,8 +43,8 @@ struct Assumption {
 struct CheckMade {
     std::string check, found;
 };
-struct SchoolChange {
-    School school;
+struct WayOfWorkingChange {
+    WayOfWorking working;
 };
 // The meter and clamp used from here on (W7).
 struct InstrumentChange {
@@ -57,7 +57,7 @@ struct MapCorrection {
 };
 
 using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption,
-                               CheckMade, SchoolChange, MapCorrection, InstrumentChange, TraceSeen>;
+                               CheckMade, WayOfWorkingChange, MapCorrection, InstrumentChange, TraceSeen>;
 
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken

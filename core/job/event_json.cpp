@@ -128,9 +128,9 @@ json bodyOf(const CheckMade& b)
     return {{"check", b.check}, {"found", b.found}};
 }
 
-json bodyOf(const SchoolChange& b)
+json bodyOf(const WayOfWorkingChange& b)
 {
-    return {{"mated", b.school.mated}, {"signal_first", b.school.signalFirst}, {"load", b.school.load}};
+    return {{"mated", b.working.mated}, {"signal_first", b.working.signalFirst}, {"load", b.working.load}};
 }
 
 json bodyOf(const MapCorrection& b)
@@ -341,7 +341,8 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
     if (kind == "repair") return Repair{0, f.texts("elements", Need::Optional), f.text("what", Need::Required)};
     if (kind == "assumption") return Assumption{f.text("terminal", Need::Required), text("reason")};
     if (kind == "check") return CheckMade{f.text("check", Need::Required), text("found")};
-    if (kind == "school") return SchoolChange{School{f.flag("mated"), f.flag("signal_first"), text("load")}};
+    if (kind == "school")
+        return WayOfWorkingChange{WayOfWorking{f.flag("mated"), f.flag("signal_first"), text("load")}};
     if (kind == "map-correction")
         return MapCorrection{f.text("terminal", Need::Required), f.text("row", Need::Required)};
     if (kind == "instrument") return InstrumentChange{readInstrument(f)};

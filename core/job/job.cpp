@@ -76,7 +76,7 @@ void fold(const Event& event, Job& job)
                    [&](const CheckMade& b) {
                        job.evidence.checks.push_back({b.check, b.found, event.id});
                    },
-                   [&](const SchoolChange& b) { job.evidence.school = b.school; },
+                   [&](const WayOfWorkingChange& b) { job.evidence.working = b.working; },
                    [&](const InstrumentChange& b) { job.evidence.instrument = b.instrument; },
                    [&](const TraceSeen& b) {
                        job.evidence.traces.push_back(b);
@@ -144,7 +144,7 @@ std::string entryWords(const Event& event)
                    [](const Repair& b) { return "Repair: " + b.what; },
                    [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
                    [](const CheckMade& b) { return fmt::format("Gate, {}: {}", b.check, b.found); },
-                   [](const SchoolChange&) { return std::string("Way of working changed"); },
+                   [](const WayOfWorkingChange&) { return std::string("Way of working changed"); },
                    [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
                    [](const TraceSeen& b) { return fmt::format("Recording {}: {}", b.recording, b.verdict); },
                    [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},

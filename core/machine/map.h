@@ -155,6 +155,9 @@ struct Map {
     std::vector<Expected> batteryExpected;  // level across the battery posts, per state
 
     std::string title() const { return maker + " " + model; }
+    // Made of a pin sheet: lengths, sections and currents between its rows are assumed, and not all that hangs on them
+    // is listed.
+    bool isOfSheet() const { return element(battery).assumed; }
     // Index of the thing so named, or -1.
     int terminalIndex(std::string_view id) const;
     int elementIndex(std::string_view id) const;

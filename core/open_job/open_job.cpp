@@ -18,7 +18,7 @@ Result<OpenJob, Problems> OpenJob::of(const JobContent& content, const OpenJob* 
     return open;
 }
 
-Paper OpenJob::paper() const
+Reports OpenJob::reports() const
 {
     // What was told and stored before something was mended is no longer so.
     const bool complaintStands = !isBeforeRepair(job.evidence, job.complaintId);
@@ -26,14 +26,14 @@ Paper OpenJob::paper() const
     for (const Code& code : job.codes) {
         if (!isBeforeRepair(job.evidence, job.codesId)) codes.push_back(code.code);
     }
-    return paperOf(job.map, complaintStands ? job.complaint.fails : std::vector<std::string>{},
-                   complaintStands ? job.complaint.stillWorks : std::vector<std::string>{}, codes);
+    return reportsOf(job.map, complaintStands ? job.complaint.fails : std::vector<std::string>{},
+                     complaintStands ? job.complaint.stillWorks : std::vector<std::string>{}, codes);
 }
 
 bool OpenJob::hasComplaint() const
 {
     if (isBeforeRepair(job.evidence, job.complaintId)) return false;
-    return !job.complaint.text.empty() || !paper().dead.empty();
+    return !job.complaint.text.empty() || !reports().dead.empty();
 }
 
 Standing OpenJob::standing() const
@@ -69,10 +69,10 @@ Gate OpenJob::gate(std::int64_t now_ms, const Reasoning* reasoning) const
 
 std::unique_ptr<Reasoner> weighedInFull(const OpenJob& open)
 {
-    auto reasoner = std::make_unique<Reasoner>(open.job.map, open.job.evidence.school, open.hasComplaint());
+    auto reasoner = std::make_unique<Reasoner>(open.job.map, open.job.evidence.working, open.hasComplaint());
     while (reasoner->buildNext()) {
     }
-    reasoner->observe(open.assessment, open.paper(), open.revision);
+    reasoner->observe(open.assessment, open.reports(), open.revision);
     reasoner->refine();
     while (reasoner->buildNext()) {  // what a likely fault calls for
     }

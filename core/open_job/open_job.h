@@ -22,7 +22,7 @@ struct OpenJob {
     static Result<OpenJob, Problems> of(const JobContent& content, const OpenJob* before = nullptr);
 
     // What the complaint and the codes say to the suspects.
-    Paper paper() const;
+    Reports reports() const;
     // Whether anything fails at all.
     bool hasComplaint() const;
     // Where the machine stands after the last reading.

@@ -131,7 +131,7 @@ std::optional<Step> coilStep(const Map& map, const Assessment& a, int terminal, 
     if (!isLive(map, *read(map, a, coil.switched, minus, state)) ||
         !isLive(map, *read(map, a, control.a, minus, state)))
         return std::nullopt;
-    Step step = openStep(map, a.evidence.school, terminal, state);
+    Step step = openStep(map, a.evidence.working, terminal, state);
     step.title += fmt::format(" with a lead in place of {}", control.id);
     step.why = fmt::format(
         "{} is fed and {} does not switch it. With a lead that stands in for the module the relay has to close: then "

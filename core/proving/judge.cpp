@@ -132,7 +132,7 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
         batteryRead_V = battery_V;
         *battery_V += shift_V;
         constexpr double drawsOffBy = 3;  // what nobody stated may be so many times as much
-        if (m.element(m.battery).assumed) batteryBlur_V = drawsOffBy * std::abs(shift_V);
+        if (m.isOfSheet()) batteryBlur_V = drawsOffBy * std::abs(shift_V);
     }
     const std::string minus = map.node(map.batteryMinus());
     const std::string plus = map.node(map.batteryPlus());

@@ -1,5 +1,6 @@
 // Readings without a table of their own: a clamp on a conductor, a lamp or a breaker, diode mode, what the module
 // itself reports, and figures that the map cannot foretell.
+#include <fmt/ranges.h>
 #include <cmath>
 
 #include "base/text.h"
@@ -93,10 +94,13 @@ Judgement breakerSeen(const JudgeContext& c, const OperatingPoint& healthy, Show
         j.doesNotProve.push_back("Anything: the set-up has no breaker or fused lead.");
         return j;
     }
-    const double rating = c.reading.jumpers.back().fuse_A;
+    std::vector<std::string> ratings;
+    for (const FusedLead& lead : c.reading.jumpers)
+        ratings.push_back(amps(lead.fuse_A));
+    const std::string rating = fmt::format("{}", fmt::join(ratings, " or "));
     const bool trips = seen == Shown::Tripped;
     const bool expected = healthy.jumperBlew();
-    j.arithmetic = fmt::format("{} of {}; a sound circuit would {}.", shownWords(seen), amps(rating),
+    j.arithmetic = fmt::format("{} of {}; a sound circuit would {}.", shownWords(seen), rating,
                                expected ? "trip it too" : "hold it");
     if (trips == expected) {
         j.verdict = Verdict::Noted;
@@ -106,7 +110,7 @@ Judgement breakerSeen(const JudgeContext& c, const OperatingPoint& healthy, Show
         j.verdict = trips ? Verdict::High : Verdict::Low;
         j.word = trips ? "More than it may carry" : "Should have tripped";
         j.proves.push_back(
-            trips ? fmt::format("More than {} flows behind it: a short, or a load that takes too much.", amps(rating))
+            trips ? fmt::format("More than {} flows behind it: a short, or a load that takes too much.", rating)
                   : "Less flows than in a sound circuit.");
         j.doesNotProve.push_back("Where. Free the loads behind it one after the other.");
     }

@@ -1,6 +1,7 @@
 // A reading anywhere, against what the sound circuit gives there.
 #include "circuit/operating_point.h"
 #include "proving/judge_context.h"
+#include "proving/rules.h"
 
 namespace ilvek {
 
@@ -11,15 +12,6 @@ namespace {
 constexpr double pointShare = 0.02;
 constexpr double pointAtLeast_V = 0.05;
 constexpr double hangsOnBattery = 0.8;  // of the battery's voltage, and it moves with it
-
-// A loom whose lengths nobody stated: what a sound one loses at most, as a share of the system voltage. SOURCE:
-// customary bound of the trade for feed and return together.
-constexpr double soundLoomLoses = 0.05;
-
-bool isUnstated(const Map& map)
-{
-    return map.element(map.battery).assumed;
-}
 
 // A level that a sensor, a switch or another module makes, with figures that nobody stated.
 bool restsOnUnstated(const JudgeContext& c)
@@ -84,7 +76,7 @@ Judgement judgePoint(const JudgeContext& c)
     j.limits = fmt::format("{} (computed from the map)", volts2(expected));
     const double allowed = std::max(pointAtLeast_V, pointShare * std::abs(expected)) +
                            (c.battery_V ? 0.0 : 0.05 * std::abs(expected)) +
-                           (isUnstated(c.map) ? soundLoomLoses * c.map.systemVoltage_V : 0.0);
+                           (c.map.isOfSheet() ? rules::soundLoomLoses * c.map.systemVoltage_V : 0.0);
     const double current = loadCurrentAt(c);
     if (std::abs(read - expected) <= allowed) {
         j.verdict = Verdict::Noted;

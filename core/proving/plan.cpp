@@ -17,9 +17,9 @@ namespace {
 // Time to connect and disconnect a substitute load.
 constexpr double loadEffort_s = 60.0;
 
-int rankOf(Role role, const School& school)
+int rankOf(Role role, const WayOfWorking& working)
 {
-    const int inputs = school.signalFirst ? 1 : 6;
+    const int inputs = working.signalFirst ? 1 : 6;
     switch (groupOf(role)) {
         case Group::Returns:
             return 0;
@@ -75,7 +75,7 @@ std::optional<Step> walkOn(const Map& map, const Assessment& a, int terminal, in
     if (walk.located && walk.isSingleElement) return std::nullopt;
     const int next = nextWalkPoint(map, walk);
     if (next < 0) return std::nullopt;
-    return walkStep(map, a.evidence.school, terminal, state, walk.points[static_cast<std::size_t>(next)].node);
+    return walkStep(map, a.evidence.working, terminal, state, walk.points[static_cast<std::size_t>(next)].node);
 }
 
 // After a failure under load: which side, then where.
@@ -83,21 +83,21 @@ std::optional<Step> huntLoaded(const Map& map, const Assessment& a, int terminal
 {
     const bool hasOwnReturn = map.terminal(terminal).ownReturn >= 0;
     if (hasOwnReturn && !isSettled(latestOf(map, a, terminal, TestKind::GroundSwap, state)))
-        return swapStep(map, a.evidence.school, terminal, state);
+        return swapStep(map, a.evidence.working, terminal, state);
     return walkOn(map, a, terminal, state);
 }
 
 std::optional<Step> loadedSupplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need,
                                      const Judgement* open)
 {
-    const School& school = a.evidence.school;
-    if (!school.mated && !isSettled(open)) return openStep(map, school, terminal, need.state);
+    const WayOfWorking& working = a.evidence.working;
+    if (!working.mated && !isSettled(open)) return openStep(map, working, terminal, need.state);
     const Judgement* loaded = latestOf(map, a, terminal, TestKind::LoadedSupply, need.state);
     if (loaded && loaded->verdict == Verdict::FailsLoaded) return huntLoaded(map, a, terminal, need.state);
     // Two readings that cannot both be: the earlier one is read again first (T8).
     if (loaded && open && loaded->verdict == Verdict::Conflict && loaded > open)
-        return openStep(map, school, terminal, need.state);
-    return loadStep(map, school, terminal, need.state);
+        return openStep(map, working, terminal, need.state);
+    return loadStep(map, working, terminal, need.state);
 }
 
 std::optional<Step> supplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need)
@@ -105,7 +105,7 @@ std::optional<Step> supplyStep(const Map& map, const Assessment& a, int terminal
     if (need.test == TestKind::AbsentSupply) {
         // Live when it must be dead is told once; what feeds it is a matter of the suspects.
         if (isSettled(latestOf(map, a, terminal, TestKind::AbsentSupply, need.state))) return std::nullopt;
-        return absentStep(map, a.evidence.school, terminal, need.state);
+        return absentStep(map, a.evidence.working, terminal, need.state);
     }
     const Judgement* open = latestOf(map, a, terminal, TestKind::OpenSupply, need.state);
     if (open && open->finding == Finding::SupplyAbsent) return absentSupplyStep(map, a, terminal, need.state);
@@ -120,7 +120,7 @@ std::optional<Step> returnHunt(const Map& map, const Assessment& a, int terminal
 {
     const Judgement* drop = latestOf(map, a, terminal, TestKind::ReturnDrop, need.state);
     if (drop && drop->verdict == Verdict::FailsLoaded) return walkOn(map, a, terminal, need.state);
-    return returnStep(map, a.evidence.school, terminal, need.state);
+    return returnStep(map, a.evidence.working, terminal, need.state);
 }
 
 bool comparesWithBattery(const Map& map, const Step& step)
@@ -265,7 +265,7 @@ bool isFailed(ProofState state)
 
 }  // namespace
 
-std::vector<int> provingOrder(const Map& map, const School& school)
+std::vector<int> provingOrder(const Map& map, const WayOfWorking& working)
 {
     std::vector<int> order;
     for (const int terminal : map.moduleTerminals()) {
@@ -273,7 +273,7 @@ std::vector<int> provingOrder(const Map& map, const School& school)
         if (t.role && *t.role != Role::Empty && t.asFound != AsFound::Empty) order.push_back(terminal);
     }
     std::stable_sort(order.begin(), order.end(), [&](int x, int y) {
-        return rankOf(*map.terminal(x).role, school) < rankOf(*map.terminal(y).role, school);
+        return rankOf(*map.terminal(x).role, working) < rankOf(*map.terminal(y).role, working);
     });
     return order;
 }
@@ -309,17 +309,17 @@ std::optional<Step> sameAgain(const Map& map, const Assessment& a, const Reading
 {
     const int terminal = map.terminalIndex(r.terminal), state = map.stateIndex(r.state);
     if (terminal < 0 || state < 0 || map.terminal(terminal).asFound == AsFound::Empty) return std::nullopt;
-    School school = a.evidence.school;
-    if (!r.load.empty()) school.load = r.load, school.mated = false;
+    WayOfWorking working = a.evidence.working;
+    if (!r.load.empty()) working.load = r.load, working.mated = false;
     switch (r.test) {
         case TestKind::LoadedSupply:
-            return loadStep(map, school, terminal, state);
+            return loadStep(map, working, terminal, state);
         case TestKind::ReturnDrop:
-            return returnStep(map, school, terminal, state);
+            return returnStep(map, working, terminal, state);
         case TestKind::OpenSupply:
-            return openStep(map, school, terminal, state);
+            return openStep(map, working, terminal, state);
         case TestKind::AbsentSupply:
-            return absentStep(map, school, terminal, state);
+            return absentStep(map, working, terminal, state);
         case TestKind::Reference:
         case TestKind::Level:
         case TestKind::Resistance:
@@ -369,7 +369,7 @@ std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& 
         const int terminal = step->terminal, state = map.stateIndex(step->state);
         if (step->test == TestKind::LoadedSupply && !step->load.empty() &&
             !isSettled(latestOf(map, a, terminal, TestKind::OpenSupply, state))) {
-            Step open = openStep(map, a.evidence.school, terminal, state);
+            Step open = openStep(map, a.evidence.working, terminal, state);
             open.why += " Then: " + step->title + ".";
             step = std::move(open);
         }
@@ -380,7 +380,7 @@ std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& 
         }
         return step;
     }
-    const auto order = provingOrder(map, a.evidence.school);
+    const auto order = provingOrder(map, a.evidence.working);
     for (const int terminal : order) {
         if (!isFailed(proofOf(map, a, terminal).state)) continue;
         if (locatedFault(map, a, terminal)) return afterLocated(map, a, terminal);
@@ -395,7 +395,7 @@ std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& 
 std::optional<CheapestOpen> cheapestOpen(const Map& map, const Assessment& a, const Moment& moment)
 {
     std::optional<CheapestOpen> best;
-    for (const int terminal : provingOrder(map, a.evidence.school)) {
+    for (const int terminal : provingOrder(map, a.evidence.working)) {
         const Terminal& t = map.terminal(terminal);
         if (!t.hazard.empty()) continue;
         const Connector& connector = map.connectors[static_cast<std::size_t>(t.connector)];

@@ -16,8 +16,8 @@ struct Moment {
 };
 
 // Module terminals in proving order: returns, supplies (permanent, switched, relay-fed), references, inputs, drives,
-// networks; with the signal-first school the inputs come before all but the returns. Empty cavities left out.
-std::vector<int> provingOrder(const Map& map, const School& school);
+// networks; working signal first the inputs come before all but the returns. Empty cavities left out.
+std::vector<int> provingOrder(const Map& map, const WayOfWorking& working);
 
 // The next useful step for one terminal; nullopt when it is proven or located, when its circuit is not
 // to be probed (hazard), or when nothing can be done.

@@ -141,11 +141,11 @@ struct TraceSeen {
 };
 
 // How the job is worked ("Where people work differently").
-struct School {
+struct WayOfWorking {
     bool mated = false;  // back-probed with the module as load, instead of unmated with a substitute load
     bool signalFirst = false;
     std::string load;  // preferred load; empty: recommended per circuit
-    bool operator==(const School&) const = default;
+    bool operator==(const WayOfWorking&) const = default;
 };
 
 // All that the journal holds for judging, withdrawn entries left out, in the order of the journal.
@@ -155,7 +155,7 @@ struct Evidence {
     std::vector<TraceSeen> traces;
     std::vector<std::pair<std::string, std::string>> assumed;  // terminal, reason
     std::vector<Statement> checks;
-    School school;
+    WayOfWorking working;
     Instrument instrument;
 };
 

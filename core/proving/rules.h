@@ -26,6 +26,10 @@ constexpr double pairWithin_s = 600.0;
 // Both test points of a sound fuse agree within this, whatever flows.
 constexpr double fuseDropAtMost_V = 0.15;
 
+// A loom whose lengths nobody stated: what a sound one loses at most, as a share of the system voltage. SOURCE:
+// customary bound of the trade for feed and return together.
+constexpr double soundLoomLoses = 0.05;
+
 // Below this a supply is absent rather than low, as a share of the battery.
 constexpr double absentShare = 0.08;
 

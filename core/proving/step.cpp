@@ -61,12 +61,12 @@ bool survivesUnplugging(const Map& map, int terminal, int state)
     return point && point->potential(map.terminal(terminal).a) > 0.5 * battery;
 }
 
-void setApart(const Map& map, const School& school, int state, Step& step)
+void setApart(const Map& map, const WayOfWorking& working, int state, Step& step)
 {
     step.state = map.state(state).id;
     const Terminal& t = map.terminal(step.terminal);
     const bool isReturn = t.role && groupOf(*t.role) == Group::Returns;
-    if (school.mated || (!isReturn && !survivesUnplugging(map, step.terminal, state))) return;
+    if (working.mated || (!isReturn && !survivesUnplugging(map, step.terminal, state))) return;
     step.unplugged = {connectorId(map, step.terminal)};
     for (const int other : map.moduleTerminals()) {
         const Terminal& o = map.terminal(other);
@@ -134,11 +134,11 @@ std::optional<double> highOf(const Map& map, int terminal, Measure measure, bool
     return high;
 }
 
-void setLoad(const Map& map, const School& school, const std::string& from, const std::string& to, Step& step)
+void setLoad(const Map& map, const WayOfWorking& working, const std::string& from, const std::string& to, Step& step)
 {
     const auto loads = loadCatalogue(map.systemVoltage_V);
     const SubstituteLoad* load = recommendedLoad(map, loads, step.terminal);
-    if (const SubstituteLoad* wanted = findLoad(loads, school.load)) {
+    if (const SubstituteLoad* wanted = findLoad(loads, working.load)) {
         const auto warnings = loadWarnings(map, *wanted, step.terminal);
         if (std::none_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; }))
             load = wanted;
@@ -246,11 +246,11 @@ Step batteryStep(const Map& map, const std::string& state)
     return step;
 }
 
-Step openStep(const Map& map, const School& school, int terminal, int state)
+Step openStep(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
     Step step = begin(map, TestKind::OpenSupply, terminal, "Read");
     step.title += " open-circuit";
-    setApart(map, school, state, step);
+    setApart(map, working, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
     step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
@@ -266,11 +266,11 @@ Step openStep(const Map& map, const School& school, int terminal, int state)
     return step;
 }
 
-Step absentStep(const Map& map, const School& school, int terminal, int state)
+Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
     Step step = begin(map, TestKind::AbsentSupply, terminal, "Is");
     step.title += " dead when it must be?";
-    School mated = school;
+    WayOfWorking mated = working;
     mated.mated = true;  // the module may itself hold a relay closed: read with everything as built
     setApart(map, mated, state, step);
     step.red = map.node(map.terminal(terminal).a);
@@ -288,18 +288,18 @@ Step absentStep(const Map& map, const School& school, int terminal, int state)
     return step;
 }
 
-Step loadStep(const Map& map, const School& school, int terminal, int state)
+Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
     Step step = begin(map, TestKind::LoadedSupply, terminal, "Load");
-    setApart(map, school, state, step);
+    setApart(map, working, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = black(map, terminal);
-    if (school.mated)
+    if (working.mated)
         step.instructions = {apartWords(map, step) + moduleLoadWords(map, step),
                              "Red lead on " + coloured(map, terminal) + ", wire side",
                              "Black lead on " + blackWords(map, terminal)};
     else {
-        setLoad(map, school, step.red, step.black, step);
+        setLoad(map, working, step.red, step.black, step);
         step.instructions = {apartWords(map, step) + "; " + loadWords(map, step),
                              "Red lead on " + coloured(map, terminal) + ", wire side",
                              "Black lead on " + blackWords(map, terminal)};
@@ -316,9 +316,9 @@ Step loadStep(const Map& map, const School& school, int terminal, int state)
     return step;
 }
 
-Step swapStep(const Map& map, const School& school, int terminal, int state)
+Step swapStep(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
-    Step step = loadStep(map, school, terminal, state);
+    Step step = loadStep(map, working, terminal, state);
     step.test = TestKind::GroundSwap;
     step.title = "Swap the ground on " + map.terminal(terminal).id;
     step.black = map.node(map.batteryMinus());
@@ -330,11 +330,11 @@ Step swapStep(const Map& map, const School& school, int terminal, int state)
     return step;
 }
 
-Step walkStep(const Map& map, const School& school, int terminal, int state, int node)
+Step walkStep(const Map& map, const WayOfWorking& working, int terminal, int state, int node)
 {
     EXPECTS(map.terminal(terminal).role);
     const bool isReturn = groupOf(*map.terminal(terminal).role) == Group::Returns;
-    Step step = isReturn ? returnStep(map, school, terminal, state) : loadStep(map, school, terminal, state);
+    Step step = isReturn ? returnStep(map, working, terminal, state) : loadStep(map, working, terminal, state);
     step.test = TestKind::SegmentWalk;
     step.red = map.node(node);
     step.black = map.node(map.batteryMinus());
@@ -388,16 +388,16 @@ Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state)
     return step;
 }
 
-Step returnStep(const Map& map, const School& school, int terminal, int state)
+Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
     Step step = begin(map, TestKind::ReturnDrop, terminal, "Load the return");
-    setApart(map, school, state, step);
+    setApart(map, working, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
     // Mated, the module's other returns carry for this one: then only a clamp tells what this one does.
-    if (!school.mated) setLoad(map, school, map.node(map.batteryPlus()), step.red, step);
-    step.instructions = {school.mated ? apartWords(map, step) + moduleLoadWords(map, step)
-                                      : apartWords(map, step) + "; " + loadWords(map, step) + " through a fused lead",
+    if (!working.mated) setLoad(map, working, map.node(map.batteryPlus()), step.red, step);
+    step.instructions = {working.mated ? apartWords(map, step) + moduleLoadWords(map, step)
+                                       : apartWords(map, step) + "; " + loadWords(map, step) + " through a fused lead",
                          "Red lead on " + coloured(map, terminal) + ", wire side",
                          "Black lead on battery minus, on the post"};
     if (const auto high = highOf(map, terminal, Measure::Drop, true, state))

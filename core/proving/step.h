@@ -25,14 +25,14 @@ struct Step : SetUp {
 
 // Single steps, complete with words. REQUIRES: terminal of the right group.
 Step batteryStep(const Map& map, const std::string& state);
-Step openStep(const Map& map, const School& school, int terminal, int state);
-Step absentStep(const Map& map, const School& school, int terminal, int state);
-Step loadStep(const Map& map, const School& school, int terminal, int state);
-Step swapStep(const Map& map, const School& school, int terminal, int state);
+Step openStep(const Map& map, const WayOfWorking& working, int terminal, int state);
+Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state);
+Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int state);
+Step swapStep(const Map& map, const WayOfWorking& working, int terminal, int state);
 // REQUIRES: a supply or a return; under the same load as loadStep or returnStep puts on it.
-Step walkStep(const Map& map, const School& school, int terminal, int state, int node);
+Step walkStep(const Map& map, const WayOfWorking& working, int terminal, int state, int node);
 Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state);
-Step returnStep(const Map& map, const School& school, int terminal, int state);
+Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int state);
 Step tableStep(const Map& map, int terminal, const Requirement& requirement);
 
 // Any place against any other, with the connectors named apart (references released from a consumer, a wire freed from

@@ -58,7 +58,7 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
     comesAndGoes_ = slack_ = looseSlack_ = steady_;
     feeds_.resize(fine_.size());
     touched_.assign(suspects.size(), 0);
-    own_.resize(suspects.size());
+    handedOn_.resize(suspects.size());
 }
 
 double Belief::logEvidence(int suspect, const Counted& counted) const

@@ -95,7 +95,7 @@ private:
     static double curveThrough(const Fine& fine, double v1, double v2, double v3);
     // What one reading hands on to the next through what they share: the sigmas it is off by, and what of that the
     // interpolation may be off by.
-    struct Own {
+    struct HandedOn {
         float z = 0, unsure = 0;
     };
     struct Row {  // one observation; by fine case
@@ -153,11 +153,11 @@ private:
     Hypothesis hypothesis(std::size_t fine, double weight) const;
     // By fine case of the suspect.
     std::vector<Given> givenBefore(const Row& row, int suspect) const;
-    Own& own(int suspect, std::size_t observation, std::size_t fine)
+    HandedOn& handedOn(int suspect, std::size_t observation, std::size_t fine)
     {
-        return own_[static_cast<std::size_t>(suspect)][observation * weighed(suspect) + fine - begin(suspect)];
+        return handedOn_[static_cast<std::size_t>(suspect)][observation * weighed(suspect) + fine - begin(suspect)];
     }
-    static Own keep(Row& row, std::size_t fine, const Seen& seen, const Weighed& weighed);
+    static HandedOn keep(Row& row, std::size_t fine, const Seen& seen, const Weighed& weighed);
     // From the newest observation on the suspect is no longer as the sound circuit.
     void touch(int suspect);
     void push(Row row);
@@ -190,7 +190,7 @@ private:
     std::vector<Feed> feeds_;    // by fine case
     std::vector<char> touched_;  // by suspect: some observation sets it apart from the sound circuit
     // By suspect that is touched, and of the sound circuit: by observation, by fine case.
-    std::vector<std::vector<Own>> own_;
+    std::vector<std::vector<HandedOn>> handedOn_;
     std::vector<Observation> taken_;
     std::vector<Row> rows_;
 };

@@ -228,7 +228,7 @@ void Belief::refine(int suspect, const std::vector<std::size_t>& severities, con
         feeds_[fine] = f.points[best].feed;
         for (std::size_t o = 0; o < taken_.size(); ++o) {
             rows_[o].gain[fine] = static_cast<float>(f.weighed[o][best].logLikelihood - rows_[o].sound);
-            if (rows_[o].column) own(suspect, o, fine) = keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);
+            if (rows_[o].column) handedOn(suspect, o, fine) = keep(rows_[o], fine, f.seen[o][best], f.weighed[o][best]);
         }
     }
 }

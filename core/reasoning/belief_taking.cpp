@@ -70,7 +70,7 @@ void Belief::touch(int suspect)
     if (touched_[i]) return;
     touched_[i] = 1;
     for (std::size_t o = 0; o < rows_.size(); ++o)
-        own_[i].insert(own_[i].end(), weighed(suspect), own_.front()[o]);
+        handedOn_[i].insert(handedOn_[i].end(), weighed(suspect), handedOn_.front()[o]);
 }
 
 void Belief::push(Row row)
@@ -78,7 +78,7 @@ void Belief::push(Row row)
     rows_.push_back(std::move(row));
     // Reports and looks hand on nothing.
     for (std::size_t i = 0; i < suspects_.size(); ++i) {
-        if (i == 0 || touched_[i]) own_[i].resize(rows_.size() * weighed(static_cast<int>(i)));
+        if (i == 0 || touched_[i]) handedOn_[i].resize(rows_.size() * weighed(static_cast<int>(i)));
     }
 }
 
@@ -246,7 +246,7 @@ void Belief::readAsSound(Row& row, const Observation& o)
     const double healthy = shifted(*row.column, 0, row.battery, o);
     const Seen seen{healthy, 0, healthy, false, 0};
     const Weighed weighed = weigh(row, o, seen, givenBefore(row, 0).front().value);
-    own_.front().push_back(keep(row, 0, seen, weighed));
+    handedOn_.front().push_back(keep(row, 0, seen, weighed));
     row.sound = weighed.logLikelihood;
     row.predicted.assign(fine_.size(), row.predicted.front());
     row.sigma.assign(fine_.size(), row.sigma.front());
@@ -359,7 +359,7 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
     // Only of a feed another battery is looked for in the column: it is a search.
     const bool open = touches(s, o), fed = s.kind == SuspectKind::BackFeed;
     const std::vector<Given> before = givenBefore(row, suspect);
-    own_[static_cast<std::size_t>(suspect)].resize((rows_.size() + 1) * weighed(suspect));
+    handedOn_[static_cast<std::size_t>(suspect)].resize((rows_.size() + 1) * weighed(suspect));
     Passage passage(row, o);
     for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
         const Fine& f = fine_[k];
@@ -375,7 +375,7 @@ void Belief::weighReading(Row& row, const Observation& o, int suspect, const std
         feeds_[k].expect(by, seen);
         const Weighed weighed = weigh(row, o, seen, given);
         feeds_[k].learn(by, weighed.z, weighed.sigma);
-        own(suspect, rows_.size(), k) = keep(row, k, seen, weighed);
+        handedOn(suspect, rows_.size(), k) = keep(row, k, seen, weighed);
         // Where it jumps it reads as on one side or as on the other.
         double most = weighed.logLikelihood;
         for (const double v : passage.sidesOfJump(f))
@@ -411,7 +411,7 @@ std::vector<Belief::Given> Belief::givenBefore(const Row& row, int suspect) cons
 {
     stopPoint();
     std::vector<Given> given(weighed(suspect));
-    auto own = own_[static_cast<std::size_t>(suspect)].begin();
+    auto own = handedOn_[static_cast<std::size_t>(suspect)].begin();
     for (std::size_t r = 0; r + 1 < row.shared.size(); ++r) {
         const double shared = row.shared[r];
         for (Given& g : given) {
@@ -434,7 +434,7 @@ Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& 
     return w;
 }
 
-Belief::Own Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weighed)
+Belief::HandedOn Belief::keep(Row& row, std::size_t k, const Seen& seen, const Weighed& weighed)
 {
     row.predicted[k] = static_cast<float>(seen.v);
     row.sigma[k] = static_cast<float>(weighed.sigma);

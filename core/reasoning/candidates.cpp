@@ -18,7 +18,7 @@ constexpr double pull_s = 20;  // to take a fuse or relay out and put it back
 
 class Listing {
 public:
-    Listing(const Map& map, const School& school) : map_(map), school_(school)
+    Listing(const Map& map, const WayOfWorking& working) : map_(map), working_(working)
     {
         for (const int terminal : map.moduleTerminals()) {
             const Terminal& t = map.terminal(terminal);
@@ -254,11 +254,11 @@ private:
         }
     }
 
-    School apartSchool() const
+    WayOfWorking apartSchool() const
     {
-        School school = school_;
-        school.mated = false;
-        return school;
+        WayOfWorking working = working_;
+        working.mated = false;
+        return working;
     }
 
     double unplugEffort(const Condition& setup) const
@@ -270,7 +270,7 @@ private:
     }
 
     const Map& map_;
-    const School& school_;
+    const WayOfWorking& working_;
     std::vector<int> terminals_;
     std::set<int> forbidden_;
     std::vector<Candidate> out_;
@@ -278,9 +278,9 @@ private:
 
 }  // namespace
 
-std::vector<Candidate> candidatesOf(const Map& map, const School& school)
+std::vector<Candidate> candidatesOf(const Map& map, const WayOfWorking& working)
 {
-    auto all = Listing(map, school).all();
+    auto all = Listing(map, working).all();
     std::stable_sort(all.begin(), all.end(),
                      [](const Candidate& a, const Candidate& b) { return a.effort_s < b.effort_s; });
     return all;
@@ -292,9 +292,9 @@ Probe probeOf(const Candidate& c)
     return {c.red, c.black, 10e6, -1, c.kind == Candidate::Kind::Ohms};
 }
 
-Step stepFor(const Map& map, const School& school, const Candidate& c)
+Step stepFor(const Map& map, const WayOfWorking& working, const Candidate& c)
 {
-    School apart = school, mated = school;
+    WayOfWorking apart = working, mated = working;
     apart.mated = false;
     mated.mated = true;
     const std::vector<int> unplugged(c.setup.unplugged.begin(), c.setup.unplugged.end());
@@ -314,7 +314,7 @@ Step stepFor(const Map& map, const School& school, const Candidate& c)
         case Candidate::Kind::Look:
             return lookStep(map, c.terminal, c.setup.state);
         case Candidate::Kind::Absent:
-            return absentStep(map, school, c.terminal, c.setup.state);
+            return absentStep(map, working, c.terminal, c.setup.state);
         case Candidate::Kind::Loaded:
             return loadStep(map, apart, c.terminal, c.setup.state);
         case Candidate::Kind::Swap:

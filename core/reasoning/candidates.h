@@ -36,10 +36,10 @@ struct Candidate {
 // look at every terminal of a connector.
 // Left out for safety: circuits that are not to be probed, loads on anything that must not be loaded, and on a
 // conductor that still has a module on it. By set-up, those that cost least first.
-std::vector<Candidate> candidatesOf(const Map& map, const School& school);
+std::vector<Candidate> candidatesOf(const Map& map, const WayOfWorking& working);
 
 // The complete step with its words. The table's own test where the candidate is one.
-Step stepFor(const Map& map, const School& school, const Candidate& candidate);
+Step stepFor(const Map& map, const WayOfWorking& working, const Candidate& candidate);
 
 // REQUIRES: no look, which probes nothing.
 Probe probeOf(const Candidate& candidate);

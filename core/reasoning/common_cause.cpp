@@ -7,10 +7,10 @@
 
 namespace ilvek {
 
-Paper paperOf(const Map& map, const std::vector<std::string>& fails, const std::vector<std::string>& works,
-              const std::vector<std::string>& codes)
+Reports reportsOf(const Map& map, const std::vector<std::string>& fails, const std::vector<std::string>& works,
+                  const std::vector<std::string>& codes)
 {
-    Paper paper;
+    Reports reports;
     const auto function = [&](const std::string& words) -> std::string {
         const std::string wanted = lowered(trimmed(words));
         for (const Function& f : map.functions) {
@@ -19,25 +19,25 @@ Paper paperOf(const Map& map, const std::vector<std::string>& fails, const std::
         return "";
     };
     for (const std::string& words : fails) {
-        if (const std::string id = function(words); !id.empty()) paper.dead.push_back(id);
+        if (const std::string id = function(words); !id.empty()) reports.dead.push_back(id);
     }
     for (const std::string& words : works) {
-        if (const std::string id = function(words); !id.empty()) paper.works.push_back(id);
+        if (const std::string id = function(words); !id.empty()) reports.works.push_back(id);
     }
     for (const CodeCondition& c : map.codes) {
         const bool stored = std::any_of(codes.begin(), codes.end(), [&](const std::string& code) {
             return lowered(trimmed(code)) == lowered(c.code);
         });
-        if (stored) paper.codes.push_back(c.code);
+        if (stored) reports.codes.push_back(c.code);
     }
-    return paper;
+    return reports;
 }
 
-std::vector<CommonCause> commonCauses(Reasoner& reasoner, const Paper& paper, std::size_t most)
+std::vector<CommonCause> commonCauses(Reasoner& reasoner, const Reports& reports, std::size_t most)
 {
     std::vector<CommonCause> out;
-    if (paper.dead.empty() && paper.codes.empty()) return out;
-    reasoner.observe({}, paper);
+    if (reports.dead.empty() && reports.codes.empty()) return out;
+    reasoner.observe({}, reports);
     const Belief& belief = reasoner.belief();
     const std::vector<double> p = belief.probabilities();
     std::vector<int> order(p.size());

@@ -18,10 +18,10 @@ struct CommonCause {
 
 // Functions that fail or work and codes, as they stand in a job's papers; names are taken as well as ids. Words that
 // name no function of the map are left out.
-Paper paperOf(const Map& map, const std::vector<std::string>& fails, const std::vector<std::string>& works,
-              const std::vector<std::string>& codes);
+Reports reportsOf(const Map& map, const std::vector<std::string>& fails, const std::vector<std::string>& works,
+                  const std::vector<std::string>& codes);
 
-// The likeliest single causes from paper alone, best first, at most `most`; empty when the paper says nothing.
-std::vector<CommonCause> commonCauses(Reasoner& reasoner, const Paper& paper, std::size_t most);
+// The likeliest single causes from the reports alone, best first, at most `most`; empty when they say nothing.
+std::vector<CommonCause> commonCauses(Reasoner& reasoner, const Reports& reports, std::size_t most);
 
 }  // namespace ilvek

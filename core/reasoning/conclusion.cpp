@@ -100,7 +100,7 @@ bool isExplainedOutside(const std::vector<Suspect>& suspects, const Belief& beli
     return false;
 }
 
-// Nor is anything found on paper and dirt alone; but an empty cavity was seen.
+// Nor is anything found on reports and dirt alone; but an empty cavity was seen.
 bool hasReading(const Belief& belief)
 {
     return std::any_of(belief.taken().begin(), belief.taken().end(), isReading);

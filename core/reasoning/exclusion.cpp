@@ -164,8 +164,9 @@ std::string beyond(const Exclusion& e)
 std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::vector<Suspect>& suspects,
                                                    const Belief& belief, const std::vector<SuspectGroup>& groups,
                                                    const PredictionTable& table,
-                                                   const std::vector<Candidate>& candidates, const School& school,
-                                                   const Standing& standing, std::size_t most)
+                                                   const std::vector<Candidate>& candidates,
+                                                   const WayOfWorking& working, const Standing& standing,
+                                                   std::size_t most)
 {
     Search search(suspects, belief, groups, most);
     std::vector<std::optional<Exclusion>> out(std::min(most, groups.size()));
@@ -193,7 +194,7 @@ std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::ve
     for (std::size_t g = 0; g < out.size(); ++g) {
         if (!out[g]) continue;
         Exclusion& e = *out[g];
-        e.step = stepFor(map, school, *chosen[g]);
+        e.step = stepFor(map, working, *chosen[g]);
         if (e.look) e.step.state = map.state(standing.state).id;  // any will do
         e.words = e.look ? fmt::format("Excluded if “{}” finds it as drawn", e.step.title)
                          : fmt::format("Excluded if “{}” ({}) reads {}", e.step.title,

@@ -27,7 +27,8 @@ struct Exclusion {
 std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::vector<Suspect>& suspects,
                                                    const Belief& belief, const std::vector<SuspectGroup>& groups,
                                                    const PredictionTable& table,
-                                                   const std::vector<Candidate>& candidates, const School& school,
-                                                   const Standing& standing, std::size_t most);
+                                                   const std::vector<Candidate>& candidates,
+                                                   const WayOfWorking& working, const Standing& standing,
+                                                   std::size_t most);
 
 }  // namespace ilvek

@@ -19,9 +19,9 @@ namespace ilvek {
 namespace {
 
 constexpr double leastBits = 0.002;
-constexpr double sameBin = 0.03;      // nearer to the sound reading than this is no outcome of its own
-constexpr double schoolFactor = 0.6;  // a test of the other school is worth this share
-constexpr double worthCase = 3e-6;    // of the belief
+constexpr double sameBin = 0.03;       // nearer to the sound reading than this is no outcome of its own
+constexpr double otherWayShare = 0.6;  // a test of the other way of working is worth this share
+constexpr double worthCase = 3e-6;     // of the belief
 
 double plogp(double p)
 {
@@ -226,15 +226,15 @@ private:
     double before_ = 0;
 };
 
-// What a test of the other school is worth less, and one of this school more.
-double schoolShare(const Map& map, const Candidate& c, const School& school)
+// What a test of the other way of working is worth less, and one of this working more.
+double schoolShare(const Map& map, const Candidate& c, const WayOfWorking& working)
 {
     const bool moduleApart = std::any_of(c.setup.unplugged.begin(), c.setup.unplugged.end(), [&](int connector) {
         return map.connectors[static_cast<std::size_t>(connector)].ofModule;
     });
     const bool look = c.kind == Candidate::Kind::Look;
     const bool signal = c.terminal >= 0 && !look && groupOf(*map.terminal(c.terminal).role) == Group::Inputs;
-    return (school.mated && moduleApart ? schoolFactor : 1.0) / (school.signalFirst && signal ? schoolFactor : 1.0);
+    return (working.mated && moduleApart ? otherWayShare : 1.0) / (working.signalFirst && signal ? otherWayShare : 1.0);
 }
 
 std::string reasonForLook(const std::vector<SuspectGroup>& groups, const RankedTest& test)
@@ -278,7 +278,7 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
 
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
                                   const std::vector<SuspectGroup>& groups, const PredictionTable& table,
-                                  const std::vector<Candidate>& candidates, const School& school,
+                                  const std::vector<Candidate>& candidates, const WayOfWorking& working,
                                   const Standing& standing, std::size_t most)
 {
     const Ranking ranking(suspects, belief, groups);
@@ -303,7 +303,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
         }
         if (test.bits < leastBits && !test.again) return std::nullopt;
         test.minutes = minutesOf(map, c, standing);
-        test.worth = test.bits / test.minutes * schoolShare(map, c, school);
+        test.worth = test.bits / test.minutes * schoolShare(map, c, working);
         return test;
     };
     // Candidates are weighed side by side; each thread has a scratch of its own.

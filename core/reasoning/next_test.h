@@ -13,7 +13,7 @@ struct RankedTest {
     int candidate = -1;
     double bits = 0;     // expected information about which group it is
     double minutes = 0;  // state change, unplugging, load and reach counted from where the machine stands
-    double worth = 0;    // bits per minute, the school counted
+    double worth = 0;    // bits per minute, the way of working counted
     std::string reason;  // one sentence
     bool ohms = false;
     // What the likeliest groups would make it read: group, V or decades of Ω.
@@ -28,7 +28,7 @@ struct RankedTest {
 // SOURCE: D. V. Lindley, "On a measure of the information provided by an experiment" (1956).
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
                                   const std::vector<SuspectGroup>& groups, const PredictionTable& table,
-                                  const std::vector<Candidate>& candidates, const School& school,
+                                  const std::vector<Candidate>& candidates, const WayOfWorking& working,
                                   const Standing& standing, std::size_t most);
 
 }  // namespace ilvek

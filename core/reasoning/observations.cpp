@@ -239,7 +239,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     o.sigma = sigmaOf(r.instrument, r.value);
     if (r.most) o.sigma = std::hypot(o.sigma, (*r.most - r.value.value) / 2);
     o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
-    if (map.element(map.battery).assumed) o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
+    if (map.isOfSheet()) o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
     takeBattery(map, a, r, o);
     std::optional<Observation> seen;
     if (r.shows)
@@ -320,17 +320,17 @@ double sigmaOf(const Instrument& instrument, const Quantity& value)
     return std::sqrt(digit * digit / 3 + tipNoise_V * tipNoise_V);
 }
 
-std::vector<Observation> observationsOf(const Map& map, const Assessment& a, const Paper& paper)
+std::vector<Observation> observationsOf(const Map& map, const Assessment& a, const Reports& reports)
 {
     std::vector<Observation> out;
     for (const Function& f : map.functions) {
         if (!map.has(f)) continue;
         const auto in = [&](const auto& list) { return std::find(list.begin(), list.end(), f.id) != list.end(); };
-        if (in(paper.dead)) out.push_back(functionSeen(map, f, false));
-        if (in(paper.works)) out.push_back(functionSeen(map, f, true));
+        if (in(reports.dead)) out.push_back(functionSeen(map, f, false));
+        if (in(reports.works)) out.push_back(functionSeen(map, f, true));
     }
     for (const CodeCondition& c : map.codes) {
-        if (std::find(paper.codes.begin(), paper.codes.end(), c.code) != paper.codes.end())
+        if (std::find(reports.codes.begin(), reports.codes.end(), c.code) != reports.codes.end())
             out.push_back(codeSeen(map, c));
     }
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {

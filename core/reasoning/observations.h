@@ -12,7 +12,7 @@
 namespace ilvek {
 
 // What is known without a meter (W1, W3).
-struct Paper {
+struct Reports {
     std::vector<std::string> dead;   // ids of functions of the map that fail
     std::vector<std::string> works;  // that work now
     std::vector<std::string> codes;  // stored codes
@@ -56,7 +56,7 @@ struct Observation {
 // the module reports; at places of the map, steady, not stale, not withdrawn; of the battery the first one in each
 // state. What cannot be foretold (hertz, per cent, a signal that moves) is no observation. Functions and codes that the
 // map does not know are left out.
-std::vector<Observation> observationsOf(const Map& map, const Assessment& assessment, const Paper& paper);
+std::vector<Observation> observationsOf(const Map& map, const Assessment& assessment, const Reports& reports);
 
 // The set-up and probes that an observation needs.
 struct Wanted {

@@ -143,7 +143,7 @@ public:
                     c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved));
             }
         }
-        if (map_.element(map_.battery).assumed) addUnlisted();
+        if (map_.isOfSheet()) addUnlisted();
         for (Column& c : prediction_.columns) {
             float sum = 0;
             for (const auto& [part, moved] : c.parts)

@@ -29,11 +29,11 @@ constexpr std::size_t mostHunted = 3;
 
 }  // namespace
 
-Reasoner::Reasoner(const Map& map, const School& school, bool complaint)
+Reasoner::Reasoner(const Map& map, const WayOfWorking& working, bool complaint)
     : map_(map),
-      school_(school),
+      working_(working),
       suspects_(suspectsOf(map_, complaint)),
-      candidates_(candidatesOf(map_, school_)),
+      candidates_(candidatesOf(map_, working_)),
       setups_(setupsOf(candidates_))
 {
     singles_ = suspects_.size();
@@ -45,7 +45,7 @@ Reasoner::Reasoner(const Map& map, const School& school, bool complaint)
     std::stable_sort(setups_.begin(), setups_.end(),
                      [&](const SetupProbes& a, const SetupProbes& b) { return trouble(a) < trouble(b); });
     // What functions and codes are judged by comes with the set-ups that are built anyway.
-    Paper all;
+    Reports all;
     for (const Function& f : map_.functions)
         all.dead.push_back(f.id);
     for (const CodeCondition& c : map_.codes)
@@ -105,14 +105,15 @@ void Reasoner::forget(bool complaint)
     restart();
 }
 
-bool Reasoner::observe(const Assessment& assessment, const Paper& paper, std::int64_t revision, std::size_t mostSetups)
+bool Reasoner::observe(const Assessment& assessment, const Reports& reports, std::int64_t revision,
+                       std::size_t mostSetups)
 {
     revision_ = revision;
     std::set<std::int64_t> failures;
     for (std::size_t i = 0; i < assessment.judgements.size(); ++i) {
         if (isFailure(assessment.judgements[i].verdict)) failures.insert(assessment.evidence.readings[i].id);
     }
-    auto all = observationsOf(map_, assessment, paper);
+    auto all = observationsOf(map_, assessment, reports);
     const std::size_t seen = all.size();
     const auto now = condensed(std::move(all), failures);
     leftOut_ = seen - now.size();
@@ -225,7 +226,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.leftOut = leftOut_;
     r.revision = weighed_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
-    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, 3);
+    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3);
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();
     if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
     r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
@@ -233,13 +234,13 @@ Reasoning Reasoner::reason(const Standing& standing) const
     if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
     r.worstMisfit = belief_->worstMisfit();
     for (const RankedTest& test : r.tests) {
-        Step step = stepFor(map_, school_, candidates_[static_cast<std::size_t>(test.candidate)]);
+        Step step = stepFor(map_, working_, candidates_[static_cast<std::size_t>(test.candidate)]);
         if (test.look) step.state = map_.state(standing.state).id;  // any will do
         step.why = test.reason + " " + step.why;
         r.steps.push_back(std::move(step));
     }
     r.exclusions =
-        exclusionsOf(map_, suspects_, *belief_, r.groups, table_, candidates_, school_, standing, mostExcluded);
+        exclusionsOf(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, mostExcluded);
     const std::vector<double> p = belief_->probabilities();
     for (std::size_t i = 0; i < p.size(); ++i) {
         if (!suspects_[i].insideModule) r.outsideProbability += p[i];

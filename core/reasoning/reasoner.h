@@ -55,7 +55,7 @@ struct Reasoning {
 class Reasoner {
 public:
     // `map` is copied.
-    Reasoner(const Map& map, const School& school, bool complaint);
+    Reasoner(const Map& map, const WayOfWorking& working, bool complaint);
     Reasoner(const Reasoner&) = delete;
     Reasoner& operator=(const Reasoner&) = delete;
 
@@ -63,7 +63,7 @@ public:
     // readings need and that are not in the table are computed at once, but no more than `mostSetups` of them; what is
     // left waits for the next call. True when all is counted. `revision`: of the job, handed back with what is reasoned
     // once all of it is weighed in full.
-    bool observe(const Assessment& assessment, const Paper& paper, std::int64_t revision = 0,
+    bool observe(const Assessment& assessment, const Reports& reports, std::int64_t revision = 0,
                  std::size_t mostSetups = SIZE_MAX);
 
     // Computes what lies between the severities of the suspects that matter, and looks for two faults at once, and for
@@ -101,7 +101,7 @@ private:
     void restart();
 
     Map map_;
-    School school_;
+    WayOfWorking working_;
     std::size_t singles_ = 0;  // suspects before further ones were added
     std::vector<Suspect> suspects_;
     std::vector<Candidate> candidates_;

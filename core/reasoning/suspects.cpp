@@ -407,7 +407,7 @@ private:
         for (const Suspect& s : out_)
             sum += s.prior;
         const double nothing = complaint_ ? nothingWithComplaint : nothingWithout;
-        const double elsewhere = (map_.element(map_.battery).assumed ? notOnSheet : notOnMap) * (1 - nothing);
+        const double elsewhere = (map_.isOfSheet() ? notOnSheet : notOnMap) * (1 - nothing);
         for (Suspect& s : out_)
             s.prior *= (1 - nothing - elsewhere) / sum;
         out_.front().prior = nothing;

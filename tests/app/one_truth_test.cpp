@@ -1,4 +1,4 @@
-// One job, one truth: window, command line, report and story say the same of the same journal, word for word.
+// One job, one truth: window, command line, report and practice say the same of the same journal, word for word.
 #include <gmock/gmock.h>
 
 #include <QProcess>
@@ -25,9 +25,9 @@ QString cli(const QStringList& arguments)
 }
 
 // Twenty journals of ten machines: each story to its middle and to its end.
-std::vector<JobContent> journals()
+std::vector<practice::StoryRun> journals()
 {
-    std::vector<JobContent> out;
+    std::vector<practice::StoryRun> out;
     for (const auto& entry : std::filesystem::directory_iterator(std::string(ILVEK_SOURCE_DIR) + "/data/stories")) {
         if (entry.path().extension() != ".json") continue;
         const auto story = practice::readStory(entry.path().string());
@@ -36,7 +36,7 @@ std::vector<JobContent> journals()
         for (const std::size_t share : {2U, 1U}) {
             practice::Story part = *story;
             part.steps.resize((part.steps.size() + share - 1) / share);
-            out.push_back(practice::run(part).content);
+            out.push_back(practice::run(part));
         }
     }
     return out;
@@ -47,22 +47,29 @@ TEST(OneTruth, WindowCommandLineAndReportSayTheSameOfTwentyJournals)
     const auto all = journals();
     ASSERT_GE(all.size(), 20U);
     for (std::size_t n = 0; n < all.size(); ++n) {
+        const JobContent& content = all[n].content;
         Window window;
         const QString path = window.path(QStringLiteral("job.ilvek"));
-        ASSERT_TRUE(Journal::create(path.toStdString(), all[n]));
+        ASSERT_TRUE(Journal::create(path.toStdString(), content));
         ASSERT_TRUE(window->openJob(path));
         QSignalSpy answered(window->liveJob(), &LiveJob::reasoned);
         const auto weighed = [&] {
             const Reasoning* r = window->liveJob()->reasoning();
-            return r && r->revision == all[n].events.back().id && r->built == r->toBuild;
+            return r && r->revision == content.events.back().id && r->built == r->toBuild;
         };
         while (!weighed())
             ASSERT_TRUE(answered.wait(60'000));
         const Gate& gate = window->liveJob()->gate();
         const Reasoning& r = *window->liveJob()->reasoning();
+        EXPECT_EQ(all[n].gate.sentence, gate.sentence) << n;
+        EXPECT_EQ(all[n].gate.located, gate.located) << n;
+        EXPECT_EQ(all[n].gate.alternative, gate.alternative) << n;
+        ASSERT_FALSE(all[n].reasoning.groups.empty());
+        EXPECT_EQ(all[n].reasoning.groups.front().words, r.groups.front().words) << n;
+        EXPECT_EQ(all[n].reasoning.conclusion.words, r.conclusion.words) << n;
 
         const QString copy = window.path(QStringLiteral("copy.json"));
-        ASSERT_TRUE(exportContent(all[n], copy.toStdString(), {}));
+        ASSERT_TRUE(exportContent(content, copy.toStdString(), {}));
         const QString said = cli({QStringLiteral("job"), QStringLiteral("gate"), copy});
         EXPECT_TRUE(said.startsWith(QString::fromStdString(gate.sentence))) << n << said.toStdString();
         if (!gate.located.empty()) {

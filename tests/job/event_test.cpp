@@ -39,7 +39,7 @@ std::vector<EventBody> oneOfEach()
             Repair{0, {"W1", "X-1"}, "mended"},
             Assumption{"M-2", "because"},
             CheckMade{"codes", "none"},
-            SchoolChange{{true, false, "motor"}},
+            WayOfWorkingChange{{true, false, "motor"}},
             MapCorrection{"M-1", "{}"},
             InstrumentChange{instrument},
             trace};

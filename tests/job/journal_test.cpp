@@ -46,7 +46,7 @@ TEST(Journal, GivesBackWhatWasEntered)
         ASSERT_TRUE(journal.append(reading, 2000));
         ASSERT_TRUE(journal.append(CodesRead{{{"41-3", "low", "below 9 V"}}}, 3000));
         ASSERT_TRUE(journal.append(Repair{0, {"X-1"}, "new terminal"}, 4000));
-        ASSERT_TRUE(journal.append(SchoolChange{School{true, true, "motor"}}, 5000));
+        ASSERT_TRUE(journal.append(WayOfWorkingChange{WayOfWorking{true, true, "motor"}}, 5000));
     }
     const auto journal = Journal::open(folder / "a.ilvek");
     ASSERT_TRUE(journal) << journal.error().message();
@@ -58,7 +58,7 @@ TEST(Journal, GivesBackWhatWasEntered)
     EXPECT_EQ(back, reading);
     EXPECT_EQ(journal->events()[1].time_ms, 2000);
     EXPECT_EQ(std::get<CodesRead>(journal->events()[2].body).codes[0].condition, "below 9 V");
-    EXPECT_EQ(std::get<SchoolChange>(journal->events()[4].body).school.load, "motor");
+    EXPECT_EQ(std::get<WayOfWorkingChange>(journal->events()[4].body).working.load, "motor");
     EXPECT_EQ(journal->mapDocument(), test::smallMapText());
 }
 

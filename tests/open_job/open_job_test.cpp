@@ -29,7 +29,7 @@ TEST(OpenJob, WhatIsComputedOfAnOlderStandLags)
     const auto later = OpenJob::of(content, &*open);
     ASSERT_TRUE(later);
     EXPECT_EQ(later->revision, 5) << "the reasoning of 4 is not merged with it as if it were of now";
-    reasoner->observe(later->assessment, later->paper(), later->revision);
+    reasoner->observe(later->assessment, later->reports(), later->revision);
     EXPECT_EQ(reasoner->reason(later->standing()).revision, 5) << "nothing new to weigh";
 }
 
@@ -40,10 +40,10 @@ TEST(OpenJob, AReadingThatIsNotWeighedInFullYetIsSaidSo)
     content.events.push_back({1, 1, readingOf(batteryStep(map, "key-on"), map, volts(12.4), {}, 0)});
     const auto open = OpenJob::of(content);
     ASSERT_TRUE(open);
-    Reasoner reasoner(map, School{}, false);
+    Reasoner reasoner(map, WayOfWorking{}, false);
     while (reasoner.buildNext()) {
     }
-    reasoner.observe(open->assessment, open->paper(), open->revision);
+    reasoner.observe(open->assessment, open->reports(), open->revision);
     EXPECT_EQ(reasoner.reason(open->standing()).revision, -1) << "coarse so far";
     ASSERT_TRUE(reasoner.refine());
     EXPECT_EQ(reasoner.reason(open->standing()).revision, 1);
@@ -55,8 +55,8 @@ TEST(OpenJob, TheComplaintReachesTheSuspectsWheneverItIsTold)
     const auto open = OpenJob::of(content);
     ASSERT_TRUE(open);
     EXPECT_TRUE(open->hasComplaint());
-    EXPECT_FALSE(open->paper().dead.empty());
-    EXPECT_FALSE(open->paper().codes.empty());
+    EXPECT_FALSE(open->reports().dead.empty());
+    EXPECT_FALSE(open->reports().codes.empty());
     std::erase_if(content.events, [](const Event& e) { return std::holds_alternative<Complaint>(e.body); });
     const auto before = OpenJob::of(content);
     ASSERT_TRUE(before);
@@ -65,7 +65,7 @@ TEST(OpenJob, TheComplaintReachesTheSuspectsWheneverItIsTold)
     const auto after = OpenJob::of(content, &*before);
     ASSERT_TRUE(after);
     EXPECT_TRUE(after->hasComplaint());
-    EXPECT_FALSE(after->paper().dead.empty());
+    EXPECT_FALSE(after->reports().dead.empty());
 }
 
 }  // namespace

@@ -97,15 +97,15 @@ TEST(OpenJobAfterARepair, ComplaintAndCodesAreOfBefore)
     ASSERT_FALSE(job.map().codes.empty());
     job.enter(CodesRead{{{job.map().codes.front().code, "", ""}}});
     EXPECT_TRUE(job.open().hasComplaint());
-    EXPECT_EQ(job.open().paper().dead.size(), 1U);
-    EXPECT_EQ(job.open().paper().codes.size(), 1U);
+    EXPECT_EQ(job.open().reports().dead.size(), 1U);
+    EXPECT_EQ(job.open().reports().codes.size(), 1U);
     job.enter(Repair{0, {}, "terminal mended"});
     EXPECT_FALSE(job.open().hasComplaint());
-    EXPECT_TRUE(job.open().paper().dead.empty());
-    EXPECT_TRUE(job.open().paper().codes.empty());
+    EXPECT_TRUE(job.open().reports().dead.empty());
+    EXPECT_TRUE(job.open().reports().codes.empty());
     job.enter(complaint);  // told anew
     EXPECT_TRUE(job.open().hasComplaint());
-    EXPECT_EQ(job.open().paper().dead.size(), 1U);
+    EXPECT_EQ(job.open().reports().dead.size(), 1U);
 }
 
 }  // namespace

@@ -24,7 +24,7 @@ TEST(HiddenFaults, AreDrawnByTheirPriorsAndTheSameForTheSameSeed)
         ASSERT_EQ(fault.suspects.size(), 1U);
         EXPECT_EQ(fault.suspects, same.suspects);
         EXPECT_EQ(fault.faults, same.faults);
-        EXPECT_TRUE(fault.paper.dead.empty() && fault.paper.codes.empty()) << "nothing is told";
+        EXPECT_TRUE(fault.reports.dead.empty() && fault.reports.codes.empty()) << "nothing is told";
         const Suspect& s = reasoner->suspects()[static_cast<std::size_t>(fault.suspects.front())];
         EXPECT_FALSE(isOfTheMap(s)) << s.id;
         EXPECT_EQ(fault.insideModule, s.insideModule) << s.id;
@@ -76,11 +76,11 @@ TEST(HiddenFaults, ArePlacedWhereSomeReadingSeesThem)
 TEST(Report, SaysWhatTheCircuitWithTheFaultDoesNotDoAndStores)
 {
     const Map& map = test::pt9();
-    const Paper sound = practice::reportOf(map, {});
+    const Reports sound = practice::reportOf(map, {});
     EXPECT_TRUE(sound.dead.empty());
     EXPECT_TRUE(sound.codes.empty());
     EXPECT_GT(sound.works.size(), 10U);
-    const Paper fuse = practice::reportOf(map, {{Fault::Kind::Open, map.elementIndex("F4")}});
+    const Reports fuse = practice::reportOf(map, {{Fault::Kind::Open, map.elementIndex("F4")}});
     EXPECT_EQ(fuse.dead.size() + fuse.works.size(), sound.works.size()) << "each function works or fails";
     const auto fails = [&](const char* id) {
         return std::find(fuse.dead.begin(), fuse.dead.end(), id) != fuse.dead.end();

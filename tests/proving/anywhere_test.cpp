@@ -129,6 +129,14 @@ TEST(Anywhere, ABreakerTellsWhetherMoreFlowsThanItCarries)
     EXPECT_EQ(job.take(line, "tripped").verdict, Verdict::High);
 }
 
+TEST(Anywhere, OfSeveralBreakersNoneIsPickedOut)
+{
+    OneJob job(test::hauler());
+    const char* line = "key on; apart A; pulled F3; pulled F1; bridged F3 in > F3 out 20 A; bridged F1 in > F1 out 5 A";
+    const Judgement& j = job.take(line, "tripped");
+    EXPECT_THAT(j.arithmetic, HasSubstr("20 A or 5 A")) << j.word << ": " << testing::PrintToString(j.doesNotProve);
+}
+
 TEST(Anywhere, AClampsFigureIsComparedWithTheCircuitWithItsSign)
 {
     const Map& map = test::smallMap();

@@ -20,17 +20,17 @@ class Judging : public testing::Test {
 protected:
     const Map& map = test::smallMap();
     Bench bench{map};
-    School school;
+    WayOfWorking working;
     int supply = map.terminalIndex("M-1");
     int ret = map.terminalIndex("M-2");
     int reference = map.terminalIndex("M-3");
     int on = map.stateIndex("key-on");
     int off = map.stateIndex("key-off");
 
-    Step open() { return openStep(map, school, supply, on); }
+    Step open() { return openStep(map, working, supply, on); }
     Step load(const std::string& id = "")
     {
-        School s = school;
+        WayOfWorking s = working;
         s.load = id;
         Step step = loadStep(map, s, supply, on);
         if (!id.empty()) step.load = id;
@@ -81,7 +81,7 @@ TEST_F(Judging, T2ShowsTheResistanceBehindAnOpenCircuitShortfall)
 TEST_F(Judging, AMatedShortfallIsDividedByTheStandingCurrent)
 {
     bench.battery(12.40);
-    school.mated = true;
+    working.mated = true;
     const Judgement j = bench.take(open(), 11.80);
     EXPECT_EQ(j.verdict, Verdict::Low);
     EXPECT_FALSE(hasTrap(j, "T2"));
@@ -130,8 +130,8 @@ TEST_F(Judging, AnAbsentSupplyIsNamedAsSuch)
 
 TEST_F(Judging, ASupplyMustBeAbsentWhenItMustBe)
 {
-    EXPECT_EQ(bench.take(absentStep(map, school, supply, off), 0.02).verdict, Verdict::Good);
-    const Judgement j = bench.take(absentStep(map, school, supply, off), 11.9);
+    EXPECT_EQ(bench.take(absentStep(map, working, supply, off), 0.02).verdict, Verdict::Good);
+    const Judgement j = bench.take(absentStep(map, working, supply, off), 11.9);
     EXPECT_EQ(j.verdict, Verdict::High);
     EXPECT_TRUE(hasTrap(j, "T17"));
 }
@@ -220,7 +220,7 @@ TEST_F(Judging, T1AReadingWithoutAnyCurrentIsNoEvidence)
     const Judgement j = bench.take(step, 12.38);
     EXPECT_EQ(j.verdict, Verdict::NoEvidence);
     EXPECT_TRUE(hasTrap(j, "T1"));
-    Step dry = returnStep(map, school, ret, on);
+    Step dry = returnStep(map, working, ret, on);
     dry.load.clear();
     const Judgement r = bench.take(dry, 0.000);
     EXPECT_EQ(r.verdict, Verdict::NoEvidence) << "zero volts at zero amperes is not a good ground";
@@ -230,9 +230,9 @@ TEST_F(Judging, T1AReadingWithoutAnyCurrentIsNoEvidence)
 // T1: a module that draws nothing reads right; only a measured current makes the mated reading a proof.
 TEST_F(Judging, T1MatedTheModuleIsTheLoadAndItsCurrentMustBeMeasured)
 {
-    school.mated = true;
+    working.mated = true;
     bench.battery(12.40);
-    Step step = loadStep(map, school, supply, on);
+    Step step = loadStep(map, working, supply, on);
     step.load.clear();
     const Judgement assumed = bench.take(step, 12.34);
     EXPECT_EQ(assumed.verdict, Verdict::OpenOnly) << joined(assumed);
@@ -274,7 +274,7 @@ TEST_F(Judging, T12AMatedReturnIsNotProvenWhileOthersCarryForIt)
     EXPECT_EQ(j.verdict, Verdict::OpenOnly);
     EXPECT_TRUE(hasTrap(j, "T12"));
     EXPECT_EQ(mated.take(step, 0.010, 1.7).verdict, Verdict::Good) << "with a clamp on this very conductor";
-    School school_mated;
+    WayOfWorking school_mated;
     school_mated.mated = true;
     const Step asked = returnStep(machine, school_mated, machine.terminalIndex("J1-9"), machine.stateIndex("key-on"));
     EXPECT_TRUE(asked.unplugged.empty());
@@ -299,16 +299,16 @@ TEST_F(Judging, T22APassUnderASmallerLoadProvesNoRepair)
 TEST_F(Judging, AReturnIsProvenByItsDropAtACurrent)
 {
     bench.battery(12.40);
-    const Judgement j = bench.take(returnStep(map, school, ret, on), 0.020);
+    const Judgement j = bench.take(returnStep(map, working, ret, on), 0.020);
     EXPECT_EQ(j.verdict, Verdict::Good) << joined(j);
-    const Judgement bad = bench.take(returnStep(map, school, ret, on), 0.6);
+    const Judgement bad = bench.take(returnStep(map, working, ret, on), 0.6);
     EXPECT_EQ(bad.verdict, Verdict::FailsLoaded);
 }
 
 TEST_F(Judging, T8AReturnThatReadsTheSupplyIsOpenOrTheLeadIsWrong)
 {
     bench.battery(12.40);
-    const Judgement j = bench.take(returnStep(map, school, ret, on), 12.3);
+    const Judgement j = bench.take(returnStep(map, working, ret, on), 12.3);
     EXPECT_EQ(j.word, "Return is open");
     EXPECT_TRUE(hasTrap(j, "T8"));
 }
@@ -391,7 +391,7 @@ TEST_F(Judging, TheGroundSwapNamesTheSide)
     bench.battery(12.40);
     bench.take(open(), 12.38);
     bench.take(load("lamp-21w"), 7.90);
-    Step swap = swapStep(map, school, supply, on);
+    Step swap = swapStep(map, working, supply, on);
     swap.load = "lamp-21w";
     EXPECT_EQ(bench.take(swap, 7.93).finding, Finding::FeedBad);
     EXPECT_EQ(bench.take(swap, 12.30).finding, Finding::ReturnBad);
@@ -487,8 +487,8 @@ TEST_F(Judging, EveryVerdictShowsItsArithmeticAndWhatItLeavesOpen)
 {
     bench.battery(12.40);
     std::vector<Judgement> all{bench.take(open(), 12.38), bench.take(load("lamp-21w"), 12.28),
-                               bench.take(returnStep(map, school, ret, on), 0.02),
-                               bench.take(absentStep(map, school, supply, off), 0.02),
+                               bench.take(returnStep(map, working, ret, on), 0.02),
+                               bench.take(absentStep(map, working, supply, off), 0.02),
                                bench.take(tableStep(map, reference, {TestKind::Reference, on, ""}), 4.0)};
     for (const Judgement& j : all) {
         EXPECT_FALSE(j.word.empty());

@@ -38,6 +38,34 @@ TEST(PlanFollows, ABlownFuseIsASymptomAndTheHuntForWhatBlewItGoesOn)
     EXPECT_TRUE(!step || step->title.find("in place of F1") == std::string::npos);
 }
 
+// Two fuses went in two states: the hunt for what blew one is made in the state in which that one was found.
+TEST(PlanFollows, WhatBlewAFuseIsHuntedInTheStateInWhichItWasFoundBlown)
+{
+    for (const bool memoryFirst : {true, false}) {
+        OneJob job(test::hauler());
+        const auto memory = [&] {
+            job.take("plus > minus; key off", "25.1 V");
+            job.take("A3 > minus; key off; apart A", "0.01 V");
+            job.take("F1 in > minus; key off", "25.1 V");
+            EXPECT_EQ(job.take("F1 out > minus; key off", "0.02 V").finding, Finding::FuseBlown);
+        };
+        const auto main = [&] {
+            job.take("plus > minus; key on", "25.1 V");
+            job.take("A1 > minus; key on; apart A", "0.01 V");
+            job.take("F3 in > minus; key on", "25.0 V");
+            EXPECT_EQ(job.take("F3 out > minus; key on", "0.02 V").finding, Finding::FuseBlown);
+        };
+        if (memoryFirst) memory();
+        main();
+        if (!memoryFirst) memory();
+        const auto step = next(job);
+        ASSERT_TRUE(step);
+        const bool ofMemory = step->title.find("in place of F1") != std::string::npos;
+        EXPECT_TRUE(ofMemory || step->title.find("in place of F3") != std::string::npos) << step->title;
+        EXPECT_EQ(step->state, ofMemory ? "key-off" : "key-on") << step->title;
+    }
+}
+
 TEST(PlanFollows, AFuseOnASharedBusIsJudgedByItsOwnTwoSidesInEitherOrder)
 {
     OneJob job(test::hauler());
@@ -77,7 +105,7 @@ TEST(PlanFollows, EverythingMatedIsProvenByTheClamp)
 {
     OneJob job(test::hauler());
     const Map& map = job.map();
-    job.enter(SchoolChange{School{true, false, ""}});
+    job.enter(WayOfWorkingChange{WayOfWorking{true, false, ""}});
     for (int n = 0; n < 80; ++n) {
         const auto step = next(job);
         if (!step) break;

@@ -231,10 +231,10 @@ TEST(Plan, AsksForTheBatteryBeforeAReadingThatIsComparedWithIt)
 TEST(Plan, SignalFirstPutsTheInputsBeforeTheSupplies)
 {
     const Map& map = test::smallMap();
-    School school;
-    const auto roleAt = [&](std::size_t i) { return *map.terminal(provingOrder(map, school)[i]).role; };
+    WayOfWorking working;
+    const auto roleAt = [&](std::size_t i) { return *map.terminal(provingOrder(map, working)[i]).role; };
     EXPECT_EQ(roleAt(1), Role::SwitchedFeed);
-    school.signalFirst = true;
+    working.signalFirst = true;
     EXPECT_EQ(roleAt(1), Role::AnalogueInput);
 }
 

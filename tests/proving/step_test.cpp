@@ -53,13 +53,13 @@ TEST_F(StepTest, ALoadStandsBetweenTheTerminalAndItsOwnReturn)
 
 TEST_F(StepTest, AChosenLoadIsTakenWithItsWarningUnlessItIsForbidden)
 {
-    School school;
-    school.load = "lamp-5w";
-    const Step small = loadStep(map, school, terminal("J2-1"), on);
+    WayOfWorking working;
+    working.load = "lamp-5w";
+    const Step small = loadStep(map, working, terminal("J2-1"), on);
     EXPECT_EQ(small.load, "lamp-5w");
     EXPECT_THAT(small.cautions, Contains(HasSubstr("a pass would prove nothing")));
-    school.load = "motor";
-    EXPECT_EQ(loadStep(map, school, terminal("J2-1"), on).load, "lamp-55w") << "the motor would take the fuse";
+    working.load = "motor";
+    EXPECT_EQ(loadStep(map, working, terminal("J2-1"), on).load, "lamp-55w") << "the motor would take the fuse";
 }
 
 TEST_F(StepTest, TheSwapMovesOnlyTheBlackLead)

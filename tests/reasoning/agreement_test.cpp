@@ -68,7 +68,7 @@ void readAll(OneJob& job, const std::vector<Fault>& faults)
 
 std::unique_ptr<Reasoner> weighed(const OneJob& job, bool complaint)
 {
-    auto reasoner = std::make_unique<Reasoner>(job.map(), School{}, complaint);
+    auto reasoner = std::make_unique<Reasoner>(job.map(), WayOfWorking{}, complaint);
     while (reasoner->buildNext()) {
     }
     reasoner->observe(job.open().assessment, {}, job.open().revision);

@@ -31,7 +31,7 @@ void readBatteryApart(const Map& map, const char* connector, const char* feed)
     Reading battery = readingOf(batteryStep(map, "key-on"), map, volts(0), {}, 1000);
     battery.unplugged = {connector};
     take(battery);
-    School mated;
+    WayOfWorking mated;
     mated.mated = true;
     take(readingOf(loadStep(map, mated, map.terminalIndex(feed), map.stateIndex("key-on")), map, volts(0), {}, 2000));
     reasoner->observe(assess(map, evidence), {});

@@ -22,7 +22,7 @@ struct Seen {
 
 class PlainBayes : public testing::Test {
 protected:
-    PlainBayes() : map(test::smallMap()), reasoner(map, School{}, true)
+    PlainBayes() : map(test::smallMap()), reasoner(map, WayOfWorking{}, true)
     {
         while (reasoner.buildNext()) {
         }

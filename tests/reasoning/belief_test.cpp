@@ -32,7 +32,7 @@ TEST(Belief, ReadingsOnBothSidesNameThePart)
     const auto reasoner = test::complete(test::smallMap());
     const Map& map = reasoner->map();
     practice::SimulatedMachine machine(map, {{Fault::Kind::AddedResistance, map.elementIndex("X-1"), -1, -1, 3}});
-    const auto run = practice::follow(*reasoner, machine, {}, {}, true, 30);
+    const auto run = practice::follow(*reasoner, machine, {}, {}, 30);
     EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::Outside);
     ASSERT_FALSE(run.last.groups.empty());
     const auto places = practice::placesOf(*reasoner, run);
@@ -45,7 +45,7 @@ TEST(Belief, ASoundMachineGivesNoVerdictAgainstAnyPart)
 {
     const auto reasoner = test::complete(test::smallMap());
     practice::SimulatedMachine machine(reasoner->map(), {});
-    const auto run = practice::follow(*reasoner, machine, {}, {}, true, 40);
+    const auto run = practice::follow(*reasoner, machine, {}, {}, 40);
     EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Inside);
     EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Outside);
 }
@@ -102,7 +102,7 @@ TEST(Belief, WhatHangsOnTheBatteryIsExpectedWhereItsPostsStandAlsoBesideTheAlter
 // interpolated over that is right. A short at its terminal blows the fuse too, and would be named alone.
 TEST(Belief, AFuseThatBlowsBetweenTwoSeveritiesDoesNotHideThePart)
 {
-    Reasoner reasoner(test::pt9(), School{}, true);
+    Reasoner reasoner(test::pt9(), WayOfWorking{}, true);
     const Map& map = reasoner.map();
     practice::SimulatedMachine machine(map, {{Fault::Kind::OutOfValue, map.elementIndex("M2"), -1, -1, 0, 0.235}});
     test::Bench bench(map);
@@ -150,9 +150,9 @@ TEST(Belief, OhmsOnALiveCircuitSayNothing)
 TEST(Belief, AWireBetweenItsSeveritiesIsNotRuledOutByTwoReadingsThatShareAPart)
 {
     const Map& map = test::pt9();
-    Reasoner reasoner(map, School{}, true);
+    Reasoner reasoner(map, WayOfWorking{}, true);
     const Fault wire{Fault::Kind::AddedResistance, map.elementIndex("W78"), -1, -1, 147604};
-    const Paper told = practice::reportOf(map, {wire});
+    const Reports told = practice::reportOf(map, {wire});
     test::Bench bench(map);
     const auto take = [&](const char* red, const char* black, double battery_V, double value_V) {
         bench.battery(battery_V);
@@ -176,7 +176,7 @@ TEST(Belief, ASecondBatteryMayStandElsewhereThanTheBookSays)
     const Map& map = test::pt9();
     EXPECT_EQ(toleranceOf(map, map.battery), 0);
     EXPECT_GT(toleranceOf(map, map.elementIndex("B2")), 0.01);
-    Reasoner reasoner(map, School{}, true);
+    Reasoner reasoner(map, WayOfWorking{}, true);
     test::Bench bench(map);
     for (const auto& [state, battery_V] :
          {std::pair{"key-on", 12.5}, {"running-loaded", 13.58}, {"idle-warm", 13.74}}) {
@@ -193,7 +193,7 @@ TEST(Belief, ASecondBatteryMayStandElsewhereThanTheBookSays)
 TEST(Belief, AFeedFromAnotherBatteryMayStandWhereThatBatteryDoes)
 {
     const Map& map = test::pt9();
-    Reasoner reasoner(map, School{}, true);
+    Reasoner reasoner(map, WayOfWorking{}, true);
     const int terminal = map.nodeIndex("J2-15.a");
     practice::SimulatedMachine machine(map, {{Fault::Kind::ShortBetween, -1, map.nodeIndex("B2.+"), terminal, 0.4},
                                              {Fault::Kind::OutOfValue, map.elementIndex("B2"), -1, -1, 0, 1.03}});

@@ -27,7 +27,7 @@ const Map& settled()
 
 Reasoner& reasoner()
 {
-    static Reasoner r(settled(), School{}, true);
+    static Reasoner r(settled(), WayOfWorking{}, true);
     while (r.buildNext()) {
     }
     return r;
@@ -36,7 +36,7 @@ Reasoner& reasoner()
 class Technician {
 public:
     explicit Technician(const std::vector<Fault>& faults)
-        : machine_(settled(), faults), paper_(practice::reportOf(settled(), faults))
+        : machine_(settled(), faults), reports_(practice::reportOf(settled(), faults))
     {
     }
 
@@ -55,7 +55,7 @@ public:
         r.forget(true);
         for (int most = 0; most < 20; ++most) {
             const Assessment a = assess(settled(), evidence_);
-            r.observe(a, paper_);
+            r.observe(a, reports_);
             r.refine();
             Standing standing;
             standing.state = settled().stateIndex(state_);
@@ -90,7 +90,7 @@ private:
     }
 
     practice::SimulatedMachine machine_;
-    Paper paper_;
+    Reports reports_;
     Evidence evidence_;
     std::string state_ = "key-off";
     std::int64_t now_ms_ = 1'700'000'000'000;

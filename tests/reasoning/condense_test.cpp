@@ -84,7 +84,7 @@ void expectNobodyAccused(const Map& map)
     const JobContent content = practice::longJob(map, 400);
     const auto job = foldJob(content);
     ASSERT_TRUE(job);
-    Reasoner reasoner(job->map, job->evidence.school, false);
+    Reasoner reasoner(job->map, job->evidence.working, false);
     while (reasoner.buildNext()) {
     }
     reasoner.observe(assess(job->map, job->evidence), {});

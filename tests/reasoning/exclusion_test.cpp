@@ -15,7 +15,7 @@ namespace {
 
 class Excluding : public testing::Test {
 protected:
-    Excluding() : map(test::smallMap()), reasoner(map, School{}, true)
+    Excluding() : map(test::smallMap()), reasoner(map, WayOfWorking{}, true)
     {
         while (reasoner.buildNext()) {
         }

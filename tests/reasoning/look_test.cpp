@@ -29,7 +29,7 @@ double likely(const Reasoner& reasoner, const std::string& id)
 
 std::unique_ptr<Reasoner> after(const Map& map, Found found)
 {
-    auto reasoner = std::make_unique<Reasoner>(map, School{}, true);
+    auto reasoner = std::make_unique<Reasoner>(map, WayOfWorking{}, true);
     Evidence evidence;
     evidence.readings.push_back(lookAt(map, "M-5", found));
     EXPECT_TRUE(reasoner->observe(assess(map, evidence), {}));

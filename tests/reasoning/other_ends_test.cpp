@@ -106,14 +106,14 @@ TEST(OtherEnds, AModuleThatWouldFeedItselfStaysAsleep)
 TEST(OtherEnds, TheOneIsNamedWhereReadingsShowIt)
 {
     const Map& map = test::smallMap();
-    Reasoner reasoner(map, School{}, true);
+    Reasoner reasoner(map, WayOfWorking{}, true);
     while (reasoner.buildNext()) {
     }
     using Ends = std::pair<const char*, const char*>;
     for (const auto& [here, there] : {Ends{"M-5", "M-4"}, Ends{"M-4", "M-5"}, Ends{"M-3", "M-5"}}) {
         const Map machine = wiredOtherwise(map, here, there);
         practice::SimulatedMachine simulated(machine, {});
-        const auto run = practice::follow(reasoner, simulated, {}, {}, true, 30);
+        const auto run = practice::follow(reasoner, simulated, {}, {}, 30);
         ASSERT_FALSE(run.last.groups.empty());
         const auto places = practice::placesOf(reasoner, run);
         EXPECT_NE(std::find(places.begin(), places.end(), std::string(here) + " ends at " + there), places.end())
@@ -128,14 +128,14 @@ TEST(OtherEnds, AreNotTakenForAShortOfTwoConductorsElsewhere)
 {
     const Map& map = test::pt9();
     const Map machine = wiredOtherwise(map, "J2-2", "J1-12");
-    Reasoner reasoner(map, School{}, true);
+    Reasoner reasoner(map, WayOfWorking{}, true);
     while (reasoner.buildNext()) {
     }
     practice::Imperfection noisy;
     noisy.none = false;
     noisy.seed = 1004;
     practice::SimulatedMachine simulated(machine, {}, {}, noisy);
-    const auto run = practice::follow(reasoner, simulated, practice::reportOf(map, {}, &machine), {}, true, 40);
+    const auto run = practice::follow(reasoner, simulated, {practice::reportOf(map, {}, &machine)}, {}, 40);
     ASSERT_FALSE(run.last.groups.empty());
     EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::MapWrong) << run.last.groups.front().words;
     const auto places = practice::placesOf(reasoner, run);

@@ -31,7 +31,7 @@ practice::Run found(Reasoner& reasoner, const std::vector<Fault>& faults, std::u
     noisy.none = false;
     noisy.seed = seed;
     practice::SimulatedMachine machine(reasoner.map(), faults, {}, noisy);
-    return practice::follow(reasoner, machine, practice::reportOf(reasoner.map(), faults), {}, true, 40);
+    return practice::follow(reasoner, machine, {practice::reportOf(reasoner.map(), faults)}, {}, 40);
 }
 
 bool isNamed(const Reasoner& reasoner, const practice::Run& run, const std::string& words)

@@ -199,11 +199,11 @@ TEST(CommonCause, TheFuseExplainsAllThatIsDead)
 {
     const Map& map = test::pt9();
     Reasoner reasoner(map, {}, true);
-    const Paper paper =
-        paperOf(map, {"the fan speeds up", "the engine runs"}, {"the tiller lifts", "the blade tilts left"}, {});
-    ASSERT_EQ(paper.dead.size(), 2U);
-    ASSERT_EQ(paper.works.size(), 2U);
-    const auto causes = commonCauses(reasoner, paper, 8);
+    const Reports reports =
+        reportsOf(map, {"the fan speeds up", "the engine runs"}, {"the tiller lifts", "the blade tilts left"}, {});
+    ASSERT_EQ(reports.dead.size(), 2U);
+    ASSERT_EQ(reports.works.size(), 2U);
+    const auto causes = commonCauses(reasoner, reports, 8);
     ASSERT_FALSE(causes.empty());
     const CommonCause& best = causes.front();
     EXPECT_EQ(best.explains.size(), 2U) << reasoner.suspects()[static_cast<std::size_t>(best.suspect)].words;
@@ -341,7 +341,7 @@ TEST(NextTest, NothingToldFindsTheFaultInTheEnd)
     fault.kind = Fault::Kind::Open;
     fault.element = reasoner->map().elementIndex("W5");
     practice::SimulatedMachine machine(reasoner->map(), {fault});
-    const auto run = practice::follow(*reasoner, machine, {}, {}, false, 60);
+    const auto run = practice::follow(*reasoner, machine, {{}, false}, {}, 60);
     EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::Outside);
     EXPECT_LT(run.tests, 30);
     const auto places = practice::placesOf(*reasoner, run);
@@ -363,7 +363,7 @@ TEST_P(PracticeCases, EachIsSolvedByFollowingTheFirstSuggestion)
         const practice::PracticeCase& c = (*cases)[n];
         if (!c.asDrawn.empty()) continue;  // its learner has another map; below
         practice::SimulatedMachine machine(map, c.faults, c.timing);
-        const auto run = practice::follow(*reasoner, machine, c.paper, {}, true, 60);
+        const auto run = practice::follow(*reasoner, machine, {c.reports}, {}, 60);
         const auto places = practice::placesOf(*reasoner, run);
         using Kind = Conclusion::Kind;
         const Kind kind = run.last.conclusion.kind;
@@ -389,11 +389,11 @@ TEST(PracticeCase, AWireThatIsNotThereIsFoundByLookingAndTheMapIsBlamed)
     EXPECT_EQ(map.terminal(map.terminalIndex("J2-28")).asFound, AsFound::Empty);
     const auto reasoner = test::complete(learners);
     practice::SimulatedMachine machine(map, c->faults, c->timing);
-    const auto run = practice::follow(*reasoner, machine, c->paper, {}, true, 60);
+    const auto run = practice::follow(*reasoner, machine, {c->reports}, {}, 60);
     EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::MapWrong) << run.last.conclusion.words;
     const auto places = practice::placesOf(*reasoner, run);
     EXPECT_TRUE(std::find(places.begin(), places.end(), "J2-28") != places.end());
-    const auto& readings = run.evidence.readings;
+    const auto& readings = run.open.job.evidence.readings;
     EXPECT_TRUE(std::any_of(readings.begin(), readings.end(),
                             [](const Reading& r) { return r.found == Found::Empty && r.terminal == "J2-28"; }));
 }

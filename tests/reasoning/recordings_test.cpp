@@ -37,7 +37,7 @@ struct Weighed {
 
 Weighed weighed(const TraceSeen& t, std::vector<Repair> repairs = {})
 {
-    Reasoner reasoner(test::pt9(), School{}, true);
+    Reasoner reasoner(test::pt9(), WayOfWorking{}, true);
     Assessment a;
     // The same recording shows a sibling that works: what all share is sound.
     TraceSeen sibling = t;

@@ -9,7 +9,7 @@ namespace ilvek::test {
 
 inline std::unique_ptr<Reasoner> complete(const Map& map)
 {
-    auto reasoner = std::make_unique<Reasoner>(map, School{}, true);
+    auto reasoner = std::make_unique<Reasoner>(map, WayOfWorking{}, true);
     while (reasoner->buildNext()) {
     }
     return reasoner;

@@ -164,7 +164,7 @@ EventBody anyEntry(std::mt19937& random)
         case 8:
             return CheckMade{someText(random), randomText(random)};
         case 9:
-            return SchoolChange{School{chance(random, 50), chance(random, 50), randomText(random)}};
+            return WayOfWorkingChange{WayOfWorking{chance(random, 50), chance(random, 50), randomText(random)}};
         case 10:
             return MapCorrection{someText(random), someText(random)};
         case 11:

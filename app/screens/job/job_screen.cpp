@@ -218,15 +218,15 @@ QWidget* JobScreen::makeWay()
     clamp_->setToolTip(tr("Clamp scale, as 10 mV/A; then millivolts typed after @ become amperes: 7.90 @ 14 mV"));
     for (QLineEdit* edit : {meter_, inputResistance_, clamp_})
         connect(edit, &QLineEdit::editingFinished, this, &JobScreen::enterInstrument);
-    const auto school = [this] {
+    const auto working = [this] {
         if (filling_ || !liveJob_) return;
-        School wanted = liveJob_->job().evidence.school;
+        WayOfWorking wanted = liveJob_->job().evidence.working;
         wanted.mated = mated_->currentIndex() == 1;
         wanted.signalFirst = order_->currentIndex() == 1;
-        liveJob_->enter(SchoolChange{wanted});
+        liveJob_->enter(WayOfWorkingChange{wanted});
     };
-    connect(mated_, &QComboBox::activated, this, school);
-    connect(order_, &QComboBox::activated, this, school);
+    connect(mated_, &QComboBox::activated, this, working);
+    connect(order_, &QComboBox::activated, this, working);
     connect(state_, &QComboBox::activated, this, [this](int index) {
         if (liveJob_ && !filling_) liveJob_->enter(StateChange{liveJob_->map().state(index).id});
     });
@@ -422,8 +422,8 @@ void JobScreen::refresh()
     fill(works_, joined(job.complaint.stillWorks));
     fill(replaced_, joined(job.complaint.replaced));
     fillCodes();
-    mated_->setCurrentIndex(job.evidence.school.mated ? 1 : 0);
-    order_->setCurrentIndex(job.evidence.school.signalFirst ? 1 : 0);
+    mated_->setCurrentIndex(job.evidence.working.mated ? 1 : 0);
+    order_->setCurrentIndex(job.evidence.working.signalFirst ? 1 : 0);
     state_->setCurrentIndex(liveJob_->map().stateIndex(job.state));
     fillJournal();
     filling_ = false;
