@@ -106,12 +106,14 @@ std::string Map::nodeWords(int node) const
                 return element.id + " terminal " + std::string(specOf(ElementKind::Relay).nodes[i]);
         }
     }
-    // A ground point is known by its own name, not by one of the many loads that end at it.
+    // A ground point or a splice is known by its own name, not by one of the many loads that end at it.
     for (const Element& element : elements) {
         if (element.kind != ElementKind::Joint) continue;
         if (element.nodes[0] == node && element.place != "inside the module") return element.id + ", wire side";
         if (element.nodes[1] == node) return element.name.empty() ? element.id : element.name;
     }
+    if (std::any_of(splices.begin(), splices.end(), [&](const Splice& s) { return s.node == node; }))
+        return this->node(node);
     for (const Element& element : elements) {
         const ElementKindSpec& spec = specOf(element.kind);
         if (!spec.isLoad || element.kind == ElementKind::SupplyPort) continue;

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "base/text.h"
+#include "machine/sheet_words.h"
 #include "quantity/fields.h"
 
 namespace ilvek {
@@ -33,7 +34,15 @@ const std::vector<Column>& columns()
         {&PinRow::splice, "splice", {"splice", "joint"}},
         {&PinRow::otherEnd,
          "other_end",
-         {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end"}},
+         {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end", "far end", "part",
+          "component", "load"}},
+        {&PinRow::route, "route", {"route", "way", "path", "through", "via"}},
+        {&PinRow::current, "current", {"current", "real current", "draws"}},
+        {&PinRow::expected,
+         "expected",
+         {"expected", "expected value", "expected values", "should read", "specification"}},
+        {&PinRow::ownReturn, "own_return", {"own return", "its return"}},
+        {&PinRow::hazard, "hazard", {"hazard", "danger", "never probe"}},
         {&PinRow::source, "source", {"source", "reference", "page", "diagram"}},
         {&PinRow::asFound, "as_found", {"as found", "found"}}};
     return all;
@@ -138,6 +147,23 @@ std::optional<Header> findHeader(std::string_view text, char separator)
     return std::nullopt;
 }
 
+// A part of the machine that is not at the module.
+void readLooseRow(PinRow row, PinSheet& sheet)
+{
+    static constexpr std::array<std::string_view, 3> kinds{"consumer", "source", "bus node"};
+    const auto kind = looseRowFromText(row.role);
+    if (!kind)
+        return sheet.problems.push_back(
+            {fmt::format("row {}, role", row.line), "“" + row.role +
+                                                        "” has no cavity; such a row is a consumer, a source or a bus "
+                                                        "node"});
+    if (row.circuit.empty())
+        return sheet.problems.push_back({fmt::format("row {}, circuit", row.line), "what stands here has no name"});
+    row.loose = kinds[static_cast<std::size_t>(*kind)];
+    row.cavity = 0;
+    sheet.rows.push_back(std::move(row));
+}
+
 void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
              PinSheet& sheet)
 {
@@ -153,13 +179,15 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
             cavity = cells[i];
     }
     const auto item = [&](const char* field) { return fmt::format("row {}, {}", line, field); };
+    if (cavity.empty()) return readLooseRow(std::move(row), sheet);
     if (!readCavity(cavity, row))
         return sheet.problems.push_back({item("cavity"), "“" + cavity + "” is no cavity; J1-14 or 14 is expected"});
-    const auto role = roleFromText(row.role);
-    if (!role)
-        return sheet.problems.push_back({item("role"), "“" + row.role + "” is no role that is known here; as " +
-                                                           std::string(roleName(Role::Return))});
-    if (row.circuit.empty() && *role != Role::Empty)
+    const auto role = parseRole(row.role);
+    if (!role) return sheet.problems.push_back({item("role"), "“" + row.role + "” " + role.error().reason});
+    row.role = roleName(role->role);
+    if (!role->relay.empty()) row.relay = role->relay;
+    if (role->role == Role::DifferentialBus) row.side = role->lowLine ? "low" : role->highLine ? "high" : "";
+    if (row.circuit.empty() && role->role != Role::Empty)
         return sheet.problems.push_back({item("circuit"), "the circuit has no name"});
     if (!seen.insert(row.connector + "-" + std::to_string(row.cavity)).second)
         return sheet.problems.push_back({item("cavity"), row.id() + " is listed twice"});
@@ -244,6 +272,8 @@ std::string writePinRow(const PinRow& row)
         if (column.cell && !(row.*(column.cell)).empty()) out[std::string(column.key)] = row.*(column.cell);
     }
     if (!row.written.empty()) out["name"] = row.written;
+    if (!row.side.empty()) out["side"] = row.side;
+    if (!row.loose.empty()) out["loose"] = row.loose;
     if (!row.holds.empty()) out["holds"] = row.holds;
     return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
@@ -256,7 +286,9 @@ Result<PinRow> readPinRow(std::string_view text)
     Fields f(*object, "the row", problems);
     PinRow row;
     row.connector = f.text("connector", Need::Required);
-    row.cavity = f.whole("cavity", 1, 9999, Need::Required);
+    row.loose = f.text("loose", Need::Optional);
+    row.side = f.text("side", Need::Optional);
+    row.cavity = f.whole("cavity", row.loose.empty() ? 1 : 0, 9999, Need::Required);
     for (const Column& column : columns()) {
         if (column.cell) row.*(column.cell) = f.text(std::string(column.key), Need::Optional);
     }

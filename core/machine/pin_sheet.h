@@ -10,7 +10,7 @@
 
 namespace ilvek {
 
-// One row. Texts are as written; empty when the column or the cell is.
+// One row. Texts are as written; empty when the column or the cell is. An empty cell is not known.
 struct PinRow {
     int line = 0;  // of the file, from 1
     std::string connector = "C1";
@@ -24,11 +24,19 @@ struct PinRow {
     std::string relay;
     std::string ground;
     std::string splice;
-    std::string otherEnd;
+    std::string otherEnd;  // in words, see parseFarEnd()
+    std::string route;     // from the pin outwards, see parseRoute()
+    std::string current;   // that the circuit carries at full work
+    std::string expected;  // see parseExpectedFigures()
+    std::string ownReturn;
+    std::string hazard;  // why it is never to be probed
     std::string source;
     std::string asFound;  // "", "empty", "wired"
     std::string holds;    // of a correction only: the source whose expected values hold where several disagree
+    std::string side;     // of a pair of bus lines: "high" or "low"
+    std::string loose;    // of a row without a cavity what it lists: "consumer", "source", "bus node"
 
+    bool isTerminal() const { return loose.empty(); }
     // The terminal's name: as it was written.
     std::string id() const { return written.empty() ? connector + "-" + std::to_string(cavity) : written; }
 };

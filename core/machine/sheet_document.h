@@ -1,0 +1,88 @@
+// A map document that grows out of a pin sheet: parts, splices, states and in-line connectors, each made once.
+#pragma once
+
+#include <memory>
+#include <nlohmann/json_fwd.hpp>
+#include <set>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "base/result.h"
+#include "quantity/quantity.h"
+
+namespace ilvek {
+
+// A part to be made. Its figures are assumed unless `stated`.
+struct SheetElement {
+    std::string id, kind;
+    std::vector<std::string> nodes;
+    std::vector<std::pair<std::string, std::string>> values = {};  // "resistance", "0.2 Ω"; also name, place, reach
+    std::vector<std::string> in = {};                              // states in which it is on
+    bool hasStates = false;
+    bool stated = false;
+};
+
+class SheetDocument {
+public:
+    // REQUIRES: a map document, or one without connectors and elements yet.
+    explicit SheetDocument(nlohmann::ordered_json document);
+    ~SheetDocument();
+    nlohmann::ordered_json& json() { return *json_; }
+    std::string text() const;
+
+    double systemVoltage_V() const { return volts_; }
+    const std::string& module() const { return module_; }
+    const std::string& battery() const { return battery_; }
+    std::string ground() const { return module_ + ".ground"; }  // inside the module
+    bool hasState(const std::string& id) const;
+    std::vector<std::string> states() const;
+    bool hasElement(const std::string& id) const;
+
+    // The first of a name stands.
+    void add(const SheetElement& element);
+    void addWithin(SheetElement element);  // a part of the module itself
+    // What is on with the key is on in it.
+    void addState(const std::string& id, const std::string& name, const std::string& how, const std::string& caution,
+                  const std::string& effort);
+    // "wire <a> to <b>".
+    void wire(const std::string& a, const std::string& b, double length_m, double section_mm2);
+    void splice(const std::string& id);
+    // Both halves of a cavity "X2-3" of an in-line connector; what is assumed of the connector is said nowhere.
+    void inlineCavity(const std::string& id, const std::string& circuit, const std::string& colour);
+    // The far node of a fuse, which in a map made by hand may have any name.
+    std::string fuseOut(const std::string& id) const;
+
+    // Of one item only the first problem is kept: a row is looked at more than once.
+    void complain(Error problem);
+    const Problems& problems() const { return problems_; }
+
+private:
+    std::unique_ptr<nlohmann::ordered_json> json_;
+    std::set<std::string> elementIds_;
+    Problems problems_;
+    std::string module_, battery_;
+    double volts_ = 12;
+};
+
+// Assumed figures are no finer than four digits.
+std::string assumedFigure(double value, Unit unit);
+
+// What is taken for granted where a sheet says nothing. Wide on purpose; every use is marked as assumed. SOURCE:
+// customs of the trade, docs/formats.md.
+struct Assumed {
+    static constexpr double wireLength_m = 2.0;
+    static constexpr double fuseRating_A = 10.0;
+    static constexpr double shareOfFuse = 0.4;       // what a module draws of its main fuses' ratings, in all
+    static constexpr double shareOfSideFuse = 0.05;  // and of those that only wake it or keep its memory
+    static constexpr double leastCurrent_A = 0.1;
+    static constexpr double loadCurrent_A = 1.0;    // of an actuator
+    static constexpr double openShortfall = 0.025;  // share of the system voltage
+    static constexpr double loadedShortfall = 0.05;
+    static constexpr double returnDrop_V = 0.2;
+    // A sound loom is dimensioned for its current: what one piece of it loses.
+    static constexpr double lossOfWire = 0.006;  // share of the system voltage
+    static constexpr double lossOfReturn_V = 0.03, lossOfStrap_V = 0.01;
+};
+
+}  // namespace ilvek
