@@ -49,9 +49,15 @@ SimulatedMachine::SimulatedMachine(const Map& map, std::vector<Fault> faults, Ti
 
 Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
 {
-    const int red = map_.nodeIndex(step.red), black = map_.nodeIndex(step.black);
+    int red = map_.nodeIndex(step.red);
+    const int black = map_.nodeIndex(step.black);
     auto set = conditionOf(map_, step);
     if (!set || red < 0 || black < 0) return fail(step.title, "the step names a place that the map does not have");
+    ++made_;
+    if (imperfection_.wrongNeighbour > 0 && std::bernoulli_distribution(imperfection_.wrongNeighbour)(random_)) {
+        const int beside = neighbourOf(red);
+        if (beside >= 0) red = beside, misread_.insert(made_);
+    }
     Condition condition = std::move(*set);
     const Unit unit = unitAsked(step.test);
     condition.meter = Meter{red, black, 10e6, unit == Unit::Ohm ? Meter::Mode::Ohms : Meter::Mode::Volts};
@@ -71,6 +77,24 @@ Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
         value = gain_ * value + (unit == Unit::Volt ? imperfection_.tip_V * normal(random_) : 0.0);
     }
     return asDisplayed(value, unit);
+}
+
+// The wire side of another wired cavity of the same connector; −1 where there is none.
+int SimulatedMachine::neighbourOf(int node)
+{
+    for (const Connector& c : map_.connectors) {
+        std::vector<int> others;
+        bool here = false;
+        for (const int t : c.terminals) {
+            if (t < 0 || map_.terminal(t).a < 0) continue;
+            if (map_.terminal(t).a == node)
+                here = true;
+            else
+                others.push_back(map_.terminal(t).a);
+        }
+        if (here && !others.empty()) return others[random_() % others.size()];
+    }
+    return -1;
 }
 
 double SimulatedMachine::chanceOfDamage(const Terminal& t) const

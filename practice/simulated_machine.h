@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <random>
+#include <set>
 #include <vector>
 
 #include "circuit/condition.h"
@@ -27,6 +28,7 @@ struct Imperfection {
     double parts = 0.5;              // spread of sound parts, as a share of the tolerances of the trade
     double drift_V_per_min = 0.003;  // the battery while the key is on
     double battery_V = 0.12;         // spread of the battery's own voltage
+    double wrongNeighbour = 0;       // chance that the red lead stands one cavity beside
 };
 
 class SimulatedMachine {
@@ -41,12 +43,15 @@ public:
     // What an eye finds at a terminal (its place in the list), `drawn` being the map in the technician's hand: half of
     // the joints that went bad show, and a fiftieth of the sound ones look it.
     Found look(const Map& drawn, int terminal);
+    // Whether the reading of this number, counted from 1 over all that were made, was of a neighbour.
+    bool wasMisread(std::size_t number) const { return misread_.contains(number); }
 
     // A repair: the hidden faults are gone. A fuse that blew is replaced with it.
     void mend() { faults_.clear(); }
     const std::vector<Fault>& faults() const { return faults_; }
 
 private:
+    int neighbourOf(int node);
     double chanceOfDamage(const Terminal& terminal) const;
 
     const Map& map_;
@@ -56,6 +61,8 @@ private:
     std::vector<Fault> spread_;  // sound parts that differ from the book
     double gain_ = 1, batteryOffset_V_ = 0;
     std::mt19937 random_;
+    std::size_t made_ = 0;
+    std::set<std::size_t> misread_;
 };
 
 // As a display of 6000 counts rounds it: 0.1 mV below 0.6 V, 1 mV below 6 V, 10 mV below 60 V; ohms likewise.

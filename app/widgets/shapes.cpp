@@ -31,6 +31,7 @@ Mark markOf(ProofState state)
         case ProofState::Untouched:
             return Mark::Hollow;
         case ProofState::OpenOnly:
+        case ProofState::ReadOnly:
             return Mark::Half;
         case ProofState::PartlyLoaded:
             return Mark::OpenTick;

@@ -18,7 +18,7 @@ namespace ilvek {
 struct Source {
     std::string id;
     std::string title;
-    std::string kind;  // "maker", "measured" or "assumed"
+    std::string kind;  // "maker", "measured", "customary" or "assumed"
 };
 
 // An operating state: key off, key on, cranking, idling, an actuator commanded.
@@ -59,6 +59,7 @@ struct Terminal {
     int currentSource = -1;
     std::vector<int> neededIn;  // states in which a supply must be present
     std::vector<int> absentIn;  // states in which it must be absent
+    std::vector<int> moves;     // states between which its level must differ; one: it moves within it
     std::vector<Expected> expected;
     AsFound asFound = AsFound::AsDrawn;
     std::string foundNote;

@@ -83,8 +83,9 @@ private:
             Fields fields(*object, itemOf(*object, "source", i++), problems_);
             Source source{freshId(fields, seen), fields.text("title", Need::Required),
                           fields.text("kind", Need::Required)};
-            if (source.kind != "maker" && source.kind != "measured" && source.kind != "assumed")
-                fields.problem("kind", "must be maker, measured or assumed");
+            if (source.kind != "maker" && source.kind != "measured" && source.kind != "customary" &&
+                source.kind != "assumed")
+                fields.problem("kind", "must be maker, measured, customary or assumed");
             fields.reportUnknown();
             map_.sources.push_back(std::move(source));
         }
@@ -206,6 +207,7 @@ private:
             terminal.currentSource = source(fields, "current_source", Need::Required);
         }
         terminal.neededIn = states(fields, "needed_in");
+        terminal.moves = states(fields, "moves");
         terminal.absentIn = states(fields, "absent_in");
         for (std::size_t n = 0; const json* expected : fields.objects("expected", Need::Optional))
             readExpected(terminal.expected, item("cavity", fmt::format("{}, expected value {}", terminal.id, ++n)),

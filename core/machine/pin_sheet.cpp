@@ -259,10 +259,12 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
 
 std::string pinSheetTemplate()
 {
-    return "cavity,circuit,role,colour,fuse,fuse rating,relay,ground,splice,other end,source\n"
-           "J1-1,main supply,relay-fed supply,red/yellow,F14,20 A,K1,,S2,,diagram page 12\n"
-           "J1-7,power return,return,brown,,,,G1,,,diagram page 12\n"
-           "J1-10,sensor reference,reference,grey/blue,,,,,,pressure sensor,diagram page 30\n";
+    return "cavity,circuit,role,colour,route,far end,current,expected,source\n"
+           "J1-1,main supply,\"supply, by relay K1\",red/yellow,S2 > F14 20 A > K1,,6 A,,diagram page 12\n"
+           "J1-7,power return,return,brown,G1,,,,diagram page 12\n"
+           "J1-10,sensor reference,reference,grey/blue,,pressure sensor,,,diagram page 30\n"
+           "J1-12,lift valve,\"drive, low side\",green,X4-2,\"solenoid 11–14 Ω, other wire S2\",,commanded 0.9..1.2 "
+           "A,diagram page 31\n";
 }
 
 std::string writePinRow(const PinRow& row)

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "base/text.h"
 #include "machine/pin_sheet.h"
 
 namespace ilvek {
@@ -55,6 +56,25 @@ std::vector<std::string> SheetDocument::states() const
     for (const Json& s : (*json_)["states"])
         ids.push_back(s.value("id", ""));
     return ids;
+}
+
+std::string SheetDocument::stateName(const std::string& id) const
+{
+    for (const Json& s : (*json_)["states"]) {
+        if (s.value("id", "") == id) return lowered(s.value("name", ""));
+    }
+    return "";
+}
+
+std::string SheetDocument::stateOr(const std::string& wanted) const
+{
+    return hasState(wanted) ? wanted : (*json_)["states"].front().value("id", "");
+}
+
+void SheetDocument::addSource(const std::string& id, const std::string& title, const std::string& kind)
+{
+    Json& sources = (*json_)["sources"];
+    if (!isIn(sources, id)) sources.push_back({{"id", id}, {"title", title}, {"kind", kind}});
 }
 
 bool SheetDocument::hasElement(const std::string& id) const

@@ -37,8 +37,11 @@ public:
     std::string ground() const { return module_ + ".ground"; }  // inside the module
     bool hasState(const std::string& id) const;
     std::vector<std::string> states() const;
+    std::string stateName(const std::string& id) const;    // lowered
+    std::string stateOr(const std::string& wanted) const;  // the first one where it is not there
     bool hasElement(const std::string& id) const;
 
+    void addSource(const std::string& id, const std::string& title, const std::string& kind);
     // The first of a name stands.
     void add(const SheetElement& element);
     void addWithin(SheetElement element);  // a part of the module itself
@@ -76,10 +79,7 @@ struct Assumed {
     static constexpr double shareOfFuse = 0.4;       // what a module draws of its main fuses' ratings, in all
     static constexpr double shareOfSideFuse = 0.05;  // and of those that only wake it or keep its memory
     static constexpr double leastCurrent_A = 0.1;
-    static constexpr double loadCurrent_A = 1.0;    // of an actuator
-    static constexpr double openShortfall = 0.025;  // share of the system voltage
-    static constexpr double loadedShortfall = 0.05;
-    static constexpr double returnDrop_V = 0.2;
+    static constexpr double loadCurrent_A = 1.0;  // of an actuator
     // A sound loom is dimensioned for its current: what one piece of it loses.
     static constexpr double lossOfWire = 0.006;  // share of the system voltage
     static constexpr double lossOfReturn_V = 0.03, lossOfStrap_V = 0.01;

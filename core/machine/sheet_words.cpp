@@ -26,8 +26,11 @@ std::vector<std::string> wordsOf(std::string_view text)
 {
     std::vector<std::string> words;
     std::string word;
-    for (const char c : text) {
-        const bool parts = c == ' ' || c == '\t' || c == ',' || c == ';' || c == '(' || c == ')';
+    for (std::size_t at = 0; at < text.size(); ++at) {
+        const char c = text[at];
+        const bool inFigure =
+            c == ',' && at > 0 && at + 1 < text.size() && isDigit(text[at - 1]) && isDigit(text[at + 1]);
+        const bool parts = !inFigure && std::string_view(" \t,;()").find(c) != std::string_view::npos;
         if (!parts) word += c;
         if (parts && !word.empty()) words.push_back(std::move(word)), word.clear();
     }
@@ -424,9 +427,12 @@ FarEnd parseFarEnd(std::string_view text)
     out.ohms = parseStated(first, Unit::Ohm);
     out.amperes = parseStated(first, Unit::Ampere);
     if (const auto warm = parseStated(first, Unit::Celsius)) out.at_C = warm->middle();
-    out.isClosedAtRest = low.find("closed at rest") != std::string::npos ||
-                         low.find("normally closed") != std::string::npos ||
-                         low.find("rests closed") != std::string::npos;
+    const auto says = [&](std::initializer_list<std::string_view> any) {
+        return std::any_of(any.begin(), any.end(),
+                           [&](std::string_view w) { return low.find(w) != std::string::npos; });
+    };
+    out.isClosedAtRest = says({"closed at rest", "normally closed", "rests closed"});
+    out.isRestTold = out.isClosedAtRest || says({"open at rest", "normally open", "rests open"});
     out.name = first;
     const std::size_t plug = lowered(first).find(" at plug ");
     if (plug != std::string::npos) out.name = first.substr(0, plug);

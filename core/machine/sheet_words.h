@@ -67,9 +67,10 @@ struct FarEnd {
     std::optional<StatedFigure> watts, ohms, amperes;
     std::optional<double> at_C;   // to which the ohms belong
     bool isClosedAtRest = false;  // of a switch
-    std::string relay;            // of a relay's coil
-    std::string plug;             // its own connector, "W1"
-    std::string otherWire;        // a route, or a terminal that it returns to: "S1", "G2", "A8"; empty: not stated
+    bool isRestTold = false;
+    std::string relay;      // of a relay's coil
+    std::string plug;       // its own connector, "W1"
+    std::string otherWire;  // a route, or a terminal that it returns to: "S1", "G2", "A8"; empty: not stated
 };
 // "solenoid 11–14 Ω at plug W1, other wire S1"; "thermistor 2.2 kΩ at 25 °C, returns A8"; "coil of K2, other end F4";
 // "lamp 21 W"; "switch closed at rest"; "module CD-2, feed F7, ground G3". Anything else is a name.

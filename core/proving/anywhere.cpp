@@ -11,11 +11,6 @@ namespace ilvek {
 
 namespace {
 
-bool contains(const std::vector<std::string>& list, const std::string& name)
-{
-    return std::find(list.begin(), list.end(), name) != list.end();
-}
-
 class Placer {
 public:
     Placer(const Map& map, const SetUp& setUp, bool currentKnown)
@@ -97,14 +92,12 @@ private:
         return map_.node(map_.terminal(terminal).a) == s_.red ? s_.black : s_.red;
     }
 
-    bool isApart(int terminal) const
+    // A command that brings a state of the map about is part of that state.
+    bool isPlain() const
     {
-        const Terminal& t = map_.terminal(terminal);
-        return contains(s_.unplugged, map_.connectors[static_cast<std::size_t>(t.connector)].id) ||
-               contains(s_.unpinned, t.id);
+        const bool asState = s_.commands.empty() || stateOf(map_, s_) != map_.stateIndex(s_.state);
+        return s_.load.empty() && s_.jumpers.empty() && asState && s_.warmed.empty();
     }
-
-    bool isPlain() const { return s_.load.empty() && s_.jumpers.empty() && s_.commands.empty() && s_.warmed.empty(); }
 
     TestKind supply(int terminal) const
     {
@@ -119,7 +112,7 @@ private:
             return other(terminal) == far ? TestKind::LoadedSupply : TestKind::GroundSwap;
         }
         if (std::find(t.absentIn.begin(), t.absentIn.end(), state) != t.absentIn.end()) return TestKind::AbsentSupply;
-        return currentKnown_ && !isApart(terminal) ? TestKind::LoadedSupply : TestKind::OpenSupply;
+        return currentKnown_ && !isApart(map_, s_, terminal) ? TestKind::LoadedSupply : TestKind::OpenSupply;
     }
 
     // The supply or return that the load hangs on.
@@ -165,13 +158,16 @@ private:
         const bool isReference = t.role == Role::Reference;
         // A reference is read with its consumers released too, at a connector or at their own plugs.
         const bool asInService = isPlain() && s_.unpinned.empty() && (s_.removed.empty() || isReference);
-        if (!ownBlack || !asInService || isApart(terminal)) return TestKind::Point;
-        const int state = map_.stateIndex(s_.state);
+        const bool apart = isApart(map_, s_, terminal);
+        if (!ownBlack || !asInService) return TestKind::Point;
+        const int state = stateOf(map_, s_);
+        if (!t.moves.empty() && s_.unplugged.empty()) return TestKind::Level;
         for (const Requirement& r : requirementsOf(map_, terminal)) {
-            const bool mated = s_.unplugged.empty();
-            if (r.state != state || (r.test != TestKind::Reference && r.test != TestKind::Level)) continue;
-            if (r.test == TestKind::Reference || mated) return r.test;
+            const bool asAsked = r.apart ? apart : s_.unplugged.empty();
+            if (r.state != state) continue;
+            if ((r.test == TestKind::Reference && !apart) || (r.test == TestKind::Level && asAsked)) return r.test;
         }
+        if (apart) return TestKind::Point;
         return isReference ? TestKind::Reference : TestKind::Point;
     }
 

@@ -123,7 +123,7 @@ JudgeContext::JudgeContext(const Map& m, const Evidence& e, const Reading& r)
       evidence(e),
       reading(r),
       terminal(m.terminalIndex(r.terminal)),
-      state(m.stateIndex(r.state)),
+      state(stateOf(m, r)),
       value_V(r.value.value),
       battery_V(batteryOfTheMinute(m, e, r))
 {
@@ -303,7 +303,9 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
 {
     const JudgeContext c(map, evidence, reading);
     if (auto instead = notToBeJudged(map, c, reading)) return std::move(*instead);
-    if (reading.most) return worseOfBoth(map, evidence, reading);
+    // A signal is there to move; what must stand still is as good as its worse end.
+    const bool isSignal = c.terminal >= 0 && !c.self().moves.empty() && reading.test == TestKind::Level;
+    if (reading.most && !isSignal) return worseOfBoth(map, evidence, reading);
     Judgement j = judgeFor(reading.test)(c);
     if (c.leadsReversed)
         j.traps.push_back({"T4", "The sign says that red and black are exchanged; judged with the sign put right."});

@@ -42,6 +42,7 @@ struct Judgement {
     std::vector<Trap> traps;
     double current_A = 0;                      // that flowed during the reading
     std::optional<double> loopResistance_ohm;  // where it could be computed
+    bool moved = false;                        // shows that the level at the terminal moves as it must
 };
 
 // REQUIRES: `reading` may or may not be among `evidence.readings`; only earlier ones and battery readings of the same

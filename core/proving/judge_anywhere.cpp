@@ -182,7 +182,8 @@ Judgement judgeShown(const JudgeContext& c)
         case Shown::Holds:
             return breakerSeen(c, *point, seen);
         case Shown::Moves:
-            j.verdict = Verdict::Noted;
+            j.moved = c.terminal >= 0 && !c.self().moves.empty();
+            j.verdict = j.moved ? Verdict::Good : Verdict::Noted;
             j.word = "It moves";
             j.arithmetic = pairWords(c) + " moves.";
             j.proves.push_back("What makes this signal works, and its wire reaches to here.");
@@ -287,6 +288,14 @@ Judgement judgeKept(const JudgeContext& c)
     const bool inTable = c.terminal >= 0 && (c.reading.test == TestKind::Duty || c.reading.test == TestKind::Frequency);
     const AgainstLimits limits = inTable ? c.against(measure, true, c.reading.value.value) : AgainstLimits{};
     using Outcome = AgainstLimits::Outcome;
+    if (limits.outcome == Outcome::None && c.terminal >= 0 && !c.self().moves.empty() && showsMovement(c)) {
+        j.moved = true;
+        j.verdict = Verdict::Good;
+        j.word = "It moves";
+        j.proves.push_back("What makes this signal works, and its wire reaches to here.");
+        j.doesNotProve.push_back("That it counts right: compare with what the module reports.");
+        return j;
+    }
     if (limits.outcome == Outcome::None) {
         j.doesNotProve.push_back("Anything by itself: nothing on this map foretells it. " + kept);
         if (c.reading.test == TestKind::Duty)

@@ -24,7 +24,7 @@ struct JudgeContext {
     const Evidence& evidence;
     const Reading& reading;
     int terminal = -1;
-    int state = -1;
+    int state = -1;  // that the machine really stood in, see stateOf()
     // The potential of the subject against where the black lead belongs, V, after leads on exchanged places are put
     // right.
     double value_V = 0;
@@ -90,5 +90,9 @@ Judgement judgeReported(const JudgeContext& c);
 Judgement judgeJunction(const JudgeContext& c);
 Judgement judgeKept(const JudgeContext& c);
 Judgement judgeAgainstTable(const JudgeContext& c);
+// A level of which nothing is known but that it must move. REQUIRES: a terminal whose map says so.
+Judgement judgeMoves(const JudgeContext& c);
+// Whether this reading, or it beside an earlier one, shows that the level moves.
+bool showsMovement(const JudgeContext& c);
 
 }  // namespace ilvek

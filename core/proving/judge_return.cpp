@@ -51,16 +51,11 @@ void addSiblings(const JudgeContext& c, Judgement& j)
 std::vector<std::string> parallelReturns(const JudgeContext& c)
 {
     std::vector<std::string> out;
-    const auto isApart = [&](int terminal) {
-        const std::string& connector =
-            c.map.connectors[static_cast<std::size_t>(c.map.terminal(terminal).connector)].id;
-        return std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) !=
-               c.reading.unplugged.end();
-    };
-    if (isApart(c.terminal)) return out;
+    if (isApart(c.map, c.reading, c.terminal)) return out;
     for (const int other : c.map.moduleTerminals()) {
         const Terminal& t = c.map.terminal(other);
-        if (other != c.terminal && t.role == Role::Return && t.asFound != AsFound::Empty && !isApart(other))
+        if (other != c.terminal && t.role == Role::Return && t.asFound != AsFound::Empty &&
+            !isApart(c.map, c.reading, other))
             out.push_back(t.id);
     }
     return out;

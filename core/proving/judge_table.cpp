@@ -2,6 +2,7 @@
 #include "base/text.h"
 #include "circuit/operating_point.h"
 #include "proving/judge_context.h"
+#include "proving/rules.h"
 #include "proving/step.h"
 
 namespace ilvek {
@@ -35,8 +36,8 @@ void decideByTable(const AgainstLimits& limits, Judgement& j)
             break;
         case Outcome::None:
             j.verdict = Verdict::NotDecided;
-            j.word = "No limit known";
-            j.doesNotProve.push_back("The map holds no expected value for this terminal in this state.");
+            j.word = "Nothing to judge by";
+            j.doesNotProve.push_back("Anything: nobody stated what this terminal reads in this state.");
             break;
     }
 }
@@ -110,7 +111,13 @@ Judgement judgeReference(const JudgeContext& c)
     // Any connector apart may hold a consumer, so only a fully mated reading is one under load.
     const bool loaded = c.reading.unplugged.empty() && c.reading.removed.empty();
     const bool isReturn = c.self().role == Role::ReferenceReturn;
-    decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, c.value_V), j);
+    const bool withPower = isReturn && c.self().ownReturn >= 0 && c.blackOnBatteryMinus && c.value_V > 0;
+    const double value_V = withPower ? std::max(0.0, c.value_V - rules::soundReturnLoses_V) : c.value_V;
+    decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, value_V), j);
+    if (withPower)
+        j.doesNotProve.push_back(
+            "The sensors' return by itself: against battery minus the module's power return is in it. "
+            "Read it against that return.");
     j.arithmetic =
         fmt::format("{} {}.", volts2(c.value_V), loaded ? "with its consumers connected" : "with consumers released");
     j.current_A = loaded ? currentDuring(c.map, c.evidence, c.reading) : 0.0;
@@ -141,8 +148,16 @@ Judgement judgeAgainstTable(const JudgeContext& c)
     if (c.reading.test == TestKind::Resistance) return judgeResistance(c);
     const AgainstLimits below =
         c.battery_V ? c.against(Measure::BelowBattery, true, *c.battery_V - c.value_V) : AgainstLimits{};
-    const AgainstLimits level = c.against(Measure::Level, true, c.value_V);
-    const bool byBattery = level.outcome == AgainstLimits::Outcome::None;
+    // Apart it shows what the wire brings, mated what the module makes of it.
+    const bool apart = isApart(c.map, c.reading, c.terminal);
+    const AgainstLimits level = c.against(Measure::Level, !apart, c.value_V);
+    using Outcome = AgainstLimits::Outcome;
+    if (level.outcome == Outcome::None && below.outcome == Outcome::None && !c.self().moves.empty()) {
+        j = judgeMoves(c);
+        checkBlackLead(c, j);
+        return j;
+    }
+    const bool byBattery = level.outcome == Outcome::None;
     decideByTable(byBattery ? below : level, j);
     // Too far below the battery is too low.
     if (byBattery && (j.verdict == Verdict::High || j.verdict == Verdict::Low)) {
@@ -154,9 +169,11 @@ Judgement judgeAgainstTable(const JudgeContext& c)
     if (j.verdict == Verdict::NotDecided && byBattery && !c.battery_V)
         j.traps.push_back(
             {"T3", "This terminal is judged against the battery of the minute: read the battery, then this again."});
+    j.moved = !c.self().moves.empty() && showsMovement(c);
     if (j.verdict == Verdict::Good) {
         j.proves.push_back("The level at this terminal is as expected in this state.");
-        j.doesNotProve.push_back("That it changes as it should; produce the other state and read again.");
+        if (!j.moved && !apart)
+            j.doesNotProve.push_back("That it changes as it should; produce the other state and read again.");
     }
     checkBlackLead(c, j);
     return j;

@@ -41,13 +41,14 @@ int rankOf(Role role, const WayOfWorking& working)
 
 // Latest judgement of a test on a terminal in a state that still counts.
 const Judgement* latestOf(const Map& map, const Assessment& a, int terminal, TestKind test, int state,
-                          const std::string& red = "")
+                          const std::string& red = "", std::optional<bool> apart = std::nullopt)
 {
     const std::string& id = map.terminal(terminal).id;
     for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
         const Reading& r = a.evidence.readings[i];
-        const bool fits = r.terminal == id && r.test == test && r.state == map.state(state).id && !a.stale[i];
-        if (fits && (red.empty() || r.red == red)) return &a.judgements[i];
+        const bool fits = r.terminal == id && r.test == test && stateOf(map, r) == state && !a.stale[i];
+        const bool asAsked = !apart || test != TestKind::Level || isApart(map, r, terminal) == *apart;
+        if (fits && asAsked && (red.empty() || r.red == red)) return &a.judgements[i];
     }
     return nullptr;
 }
@@ -144,7 +145,7 @@ std::optional<Step> stepForNeed(const Map& map, const Assessment& a, int termina
         case Group::Empty:
             return std::nullopt;
         default: {
-            const Judgement* done = latestOf(map, a, terminal, need.test, need.state);
+            const Judgement* done = latestOf(map, a, terminal, need.test, need.state, "", need.apart);
             if (isSettled(done)) return std::nullopt;
             return tableStep(map, terminal, need);
         }

@@ -10,23 +10,45 @@ namespace ilvek {
 
 namespace {
 
-constexpr std::array<std::string_view, 9> words{
-    "not read yet",     "read open-circuit only", "loaded, not in every state", "proven under load", "out of limits",
-    "fails under load", "assumed, not tested",    "stale, read again",          "empty cavity"};
+constexpr std::array<std::string_view, 10> words{"not read yet",
+                                                 "read open-circuit only",
+                                                 "loaded, not in every state",
+                                                 "proven under load",
+                                                 "out of limits",
+                                                 "fails under load",
+                                                 "assumed, not tested",
+                                                 "stale, read again",
+                                                 "empty cavity",
+                                                 "read, nothing to judge it by"};
+
+bool showsLevel(TestKind test)
+{
+    return test == TestKind::Level || test == TestKind::Shown || test == TestKind::Frequency ||
+           test == TestKind::Duty || test == TestKind::Alternating || test == TestKind::Reported;
+}
+
+bool isRead(const Judgement& j)
+{
+    return j.verdict != Verdict::NoEvidence && j.verdict != Verdict::Conflict && !isFailure(j.verdict);
+}
 
 bool settles(const Map& map, const Requirement& requirement, const Reading& reading)
 {
+    if (requirement.need == Requirement::Need::Moves) return showsLevel(reading.test);
     // What the module itself sees is read under its own load.
     const bool reported = requirement.test == TestKind::LoadedSupply && reading.test == TestKind::Reported;
     if (requirement.test != reading.test && !reported) return false;
-    if (map.state(requirement.state).id == reading.state) return true;
+    if (requirement.test == TestKind::Level &&
+        requirement.apart != isApart(map, reading, map.terminalIndex(reading.terminal)))
+        return false;
+    if (requirement.state == stateOf(map, reading)) return true;
     // The module as load may be read in any working state; it answers for the states the supply is needed in.
     return requirement.test == TestKind::LoadedSupply && reading.load.empty();
 }
 
 // Latest judgement per requirement, and what the rest of the readings say.
 struct Tally {
-    bool anyGood = false, anyMet = false, anyStale = false, fails = false, outOfLimits = false;
+    bool anyGood = false, anyMet = false, anyRead = false, anyStale = false, fails = false, outOfLimits = false;
     std::vector<bool> met;
     std::vector<std::int64_t> good, bad;
     std::string figure, badFigure;
@@ -39,8 +61,21 @@ void tallyOne(const Map& map, const std::vector<Requirement>& requirements, cons
     // That it was dead when it must be says less than what it gave.
     if (r.test != TestKind::AbsentSupply || tally.figure.empty()) tally.figure = figure;
     for (std::size_t i = 0; i < requirements.size(); ++i) {
-        if (settles(map, requirements[i], r)) tally.met[i] = j.verdict == Verdict::Good;
+        if (!settles(map, requirements[i], r)) continue;
+        switch (requirements[i].need) {
+            case Requirement::Need::Limits:
+                tally.met[i] = j.verdict == Verdict::Good;
+                break;
+            case Requirement::Need::Read:
+                tally.met[i] = isRead(j);
+                break;
+            case Requirement::Need::Moves:
+                // That it moved once stands, whatever one more level reads.
+                tally.met[i] = tally.met[i] || j.moved;
+                break;
+        }
     }
+    tally.anyRead = tally.anyRead || j.verdict == Verdict::NotDecided;
     if (isFailure(j.verdict)) {
         (j.verdict == Verdict::FailsLoaded ? tally.fails : tally.outOfLimits) = true;
         tally.bad.push_back(r.id);
@@ -52,14 +87,18 @@ void tallyOne(const Map& map, const std::vector<Requirement>& requirements, cons
 }
 
 // Whether a later sound reading of the same kind takes the sting out of an earlier one, the `at`th on its terminal.
-bool isSuperseded(const Assessment& a, const std::vector<std::size_t>& ofTerminal, std::size_t at)
+bool isSuperseded(const Map& map, const Assessment& a, const std::vector<std::size_t>& ofTerminal, std::size_t at)
 {
     const std::size_t index = ofTerminal[at];
     const Reading& r = a.evidence.readings[index];
     for (std::size_t n = at + 1; n < ofTerminal.size(); ++n) {
         const std::size_t i = ofTerminal[n];
         const Reading& later = a.evidence.readings[i];
-        if (later.state != r.state || a.stale[i]) continue;
+        if (stateOf(map, later) != stateOf(map, r) || a.stale[i]) continue;
+        const int terminal = map.terminalIndex(r.terminal);
+        const bool asApart =
+            terminal < 0 || r.test != TestKind::Level || isApart(map, later, terminal) == isApart(map, r, terminal);
+        if (!asApart) continue;
         const Verdict verdict = a.judgements[i].verdict;
         const bool decides = verdict == Verdict::Good || verdict == Verdict::OpenOnly || isFailure(verdict);
         // A failure under load stands until something is mended or the entry is withdrawn: a pass after it is an
@@ -121,6 +160,23 @@ Tally tallyOf(const Map& map, const Assessment& a, const std::string& id, const 
     return tally;
 }
 
+// Where nobody stated what it reads: each level produced and read, and that they differ.
+void addMovement(const Map& map, const Terminal& t, std::vector<Requirement>& out)
+{
+    using Need = Requirement::Need;
+    for (std::size_t i = 0; i < t.moves.size(); ++i) {
+        const int state = t.moves[i];
+        const bool last = i + 1 == t.moves.size();
+        const bool listed = std::any_of(out.begin(), out.end(), [&](const Requirement& r) {
+            return r.test == TestKind::Level && r.state == state;
+        });
+        if (last)
+            out.push_back({TestKind::Level, state, "moves, " + map.state(state).name, Need::Moves});
+        else if (!listed && t.moves.size() == 2)
+            out.push_back({TestKind::Level, state, "level, " + map.state(state).name, Need::Read});
+    }
+}
+
 }  // namespace
 
 std::string_view proofWords(ProofState state)
@@ -144,7 +200,7 @@ Assessment assess(const Map& map, Evidence evidence, const Assessment* before)
     a.superseded.assign(a.evidence.readings.size(), false);
     for (const auto& [terminal, indices] : a.ofTerminal) {
         for (std::size_t n = 0; n < indices.size(); ++n)
-            a.superseded[indices[n]] = isSuperseded(a, indices, n);
+            a.superseded[indices[n]] = isSuperseded(map, a, indices, n);
     }
     return a;
 }
@@ -186,15 +242,21 @@ std::vector<Requirement> requirementsOf(const Map& map, int terminal)
             break;
         }
         default: {
-            std::vector<std::pair<TestKind, int>> seen;
+            std::vector<std::tuple<TestKind, int, bool>> seen;
             for (const Expected& e : t.expected) {
                 const TestKind test = e.measure == Measure::Resistance ? TestKind::Resistance : TestKind::Level;
-                const std::pair key{test, e.state};
+                const bool apart = test == TestKind::Level && !e.loaded;
+                const std::tuple key{test, e.state, apart};
                 if (e.measure == Measure::Duty || e.measure == Measure::Frequency) continue;
                 if (std::find(seen.begin(), seen.end(), key) != seen.end()) continue;
                 seen.push_back(key);
-                add(test, e.state, test == TestKind::Resistance ? "resistance" : "level");
+                add(test, e.state,
+                    test == TestKind::Resistance ? "resistance"
+                    : apart                      ? "level with the module apart"
+                                                 : "level");
+                out.back().apart = apart;
             }
+            addMovement(map, t, out);
         }
     }
     return out;
@@ -213,7 +275,8 @@ Proof proofOf(const Map& map, const Assessment& a, int terminal)
     for (std::size_t i = 0; i < requirements.size(); ++i) {
         if (!tally.met[i]) proof.missing.push_back(requirements[i]);
     }
-    tally.anyMet = std::find(tally.met.begin(), tally.met.end(), true) != tally.met.end();
+    for (std::size_t i = 0; i < requirements.size(); ++i)
+        tally.anyMet = tally.anyMet || (tally.met[i] && requirements[i].need != Requirement::Need::Read);
     const bool bad = tally.fails || tally.outOfLimits;
     proof.readings = bad ? tally.bad : tally.good;
     proof.figure = bad ? tally.badFigure : tally.figure;
@@ -229,6 +292,8 @@ Proof proofOf(const Map& map, const Assessment& a, int terminal)
         proof.state = ProofState::PartlyLoaded;
     else if (tally.anyGood)
         proof.state = ProofState::OpenOnly;
+    else if (tally.anyRead)
+        proof.state = ProofState::ReadOnly;
     else if (tally.anyStale)
         proof.state = ProofState::Stale;
     else if (isAssumed)

@@ -21,7 +21,8 @@ enum class ProofState {
     FailedLoaded,
     Assumed,
     Stale,
-    EmptyCavity
+    EmptyCavity,
+    ReadOnly  // read, and nothing is known to judge it by
 };
 std::string_view proofWords(ProofState state);
 
@@ -43,9 +44,13 @@ Assessment assess(const Map& map, Evidence evidence, const Assessment* before = 
 
 // What a terminal must pass before it is proven.
 struct Requirement {
+    // What it takes: a figure inside its limits, any figure (one of two levels), or that the level is seen to move.
+    enum class Need { Limits, Read, Moves };
     TestKind test = TestKind::Level;
     int state = 0;
     std::string words;  // "loaded, key on"
+    Need need = Need::Limits;
+    bool apart = false;  // with the terminal's connector apart
 };
 std::vector<Requirement> requirementsOf(const Map& map, int terminal);
 

@@ -30,6 +30,9 @@ constexpr double fuseDropAtMost_V = 0.15;
 // customary bound of the trade for feed and return together.
 constexpr double soundLoomLoses = 0.05;
 
+// What a sound power return may lose, V; a sensor's return read against battery minus holds it too.
+constexpr double soundReturnLoses_V = 0.2;
+
 // Below this a supply is absent rather than low, as a share of the battery.
 constexpr double absentShare = 0.08;
 

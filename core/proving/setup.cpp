@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 namespace ilvek {
 
 namespace {
@@ -95,6 +97,36 @@ std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp)
 {
     Placing placing(map, setUp);
     return placing.run() ? std::optional(std::move(placing.condition)) : std::nullopt;
+}
+
+int stateOf(const Map& map, const SetUp& setUp)
+{
+    const int told = map.stateIndex(setUp.state);
+    if (told < 0 || setUp.commands.empty()) return told;
+    constexpr double wholly = 0.99;
+    const auto isOn = [&](const Element& e) {
+        const auto command = std::find_if(setUp.commands.begin(), setUp.commands.end(),
+                                          [&](const Command& c) { return c.element == e.id; });
+        return command == setUp.commands.end() ? e.isIn(told) : command->share >= wholly;
+    };
+    const auto isThis = [&](int state) {
+        return std::all_of(map.elements.begin(), map.elements.end(),
+                           [&](const Element& e) { return !specOf(e.kind).usesStates || isOn(e) == e.isIn(state); });
+    };
+    for (int state = 0; state < static_cast<int>(map.states.size()); ++state) {
+        if (isThis(state)) return state;
+    }
+    return told;
+}
+
+bool isApart(const Map& map, const SetUp& setUp, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    const std::string& connector = map.connectors[static_cast<std::size_t>(t.connector)].id;
+    const auto has = [](const std::vector<std::string>& list, const std::string& id) {
+        return std::find(list.begin(), list.end(), id) != list.end();
+    };
+    return has(setUp.unplugged, connector) || has(setUp.unpinned, t.id);
 }
 
 std::optional<std::string> unknownName(const Map& map, const SetUp& setUp)

@@ -55,6 +55,13 @@ struct SetUp {
 // The machine as it stands in the set-up, healthy; nullopt when a name is not on the map.
 std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp);
 
+// The state that the machine really stands in: where a drive is commanded or a switch told otherwise, the one of the
+// map in which just those are on. −1: the state is not on the map.
+int stateOf(const Map& map, const SetUp& setUp);
+
+// Whether the terminal is off its mate: its connector apart, or its wire taken out.
+bool isApart(const Map& map, const SetUp& setUp, int terminal);
+
 // The first name of the set-up that is not on the map, as "the state “idling”"; nullopt when all are.
 std::optional<std::string> unknownName(const Map& map, const SetUp& setUp);
 

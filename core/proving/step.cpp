@@ -419,10 +419,11 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
     step.state = map.state(requirement.state).id;
     step.red = map.node(t.a);
     step.black = black(map, terminal);
-    if (t.role == Role::ReferenceReturn) step.black = map.node(map.batteryMinus());
+    if (t.role == Role::ReferenceReturn && t.ownReturn < 0) step.black = map.node(map.batteryMinus());
+    if (requirement.apart) step.unplugged = {connectorId(map, terminal)};
     const int far = requirement.test == TestKind::Resistance ? farEndOf(map, terminal) : -1;
     if (requirement.test == TestKind::Resistance) setAcross(map, terminal, far, step);
-    const bool own = t.ownReturn >= 0 && t.role != Role::ReferenceReturn;
+    const bool own = t.ownReturn >= 0;
     step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
                          "Black lead on " + (own ? blackWords(map, terminal) : std::string("battery minus"))};
     if (requirement.test == TestKind::Resistance) {
@@ -434,6 +435,7 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
         const bool fits = e.state == requirement.state &&
                           ((e.measure == Measure::Resistance) == (requirement.test == TestKind::Resistance));
         if (!fits || (requirement.test == TestKind::Reference && !e.loaded)) continue;
+        if (requirement.test == TestKind::Level && e.loaded == requirement.apart) continue;
         const auto figure = [&](double v) { return formatQuantity({v, unitOf(e.measure)}); };
         const std::string below = e.measure == Measure::BelowBattery ? " below battery" : "";
         if (e.low && e.high)
@@ -443,7 +445,16 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
             bounds.push_back(fmt::format("{} {}{} ({})", e.low ? "at least" : "at most",
                                          figure(e.low ? *e.low : *e.high), below, map.sourceId(e.source)));
     }
-    step.expectation = listed(bounds) + ". " + expectedWords(map, step);
+    if (requirement.need == Requirement::Need::Limits) {
+        step.expectation = listed(bounds) + ". " + expectedWords(map, step);
+    } else if (requirement.need == Requirement::Need::Read) {
+        step.expectation = "Nobody stated a figure: this is one of two levels, the other comes next.";
+    } else {
+        step.expectation = t.moves.size() > 1
+                               ? "Nobody stated a figure: it must differ from its other level."
+                               : "Nobody stated a figure: it must move. Change what it measures meanwhile and type the "
+                                 "lowest and highest figure, as 1.2..3.4, or “moves”.";
+    }
     step.why = requirement.test == TestKind::Reference
                    ? "A reference dragged down by one consumer makes every sensor on it read wrong; the module's feeds "
                      "come first."

@@ -213,6 +213,22 @@ void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observat
     if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
 }
 
+// A level that a sensor, a switch or another module makes, of which nobody stated a figure: while it stands where such
+// a signal may stand it says nothing of the circuit.
+bool saysNothing(const Map& map, const Reading& r, const Judgement& j)
+{
+    const int at = map.terminalIndex(r.terminal);
+    if (at < 0 || (r.test != TestKind::Level && r.test != TestKind::Point) || isFailure(j.verdict)) return false;
+    const Terminal& t = map.terminal(at);
+    const Group group = t.role ? groupOf(*t.role) : Group::Empty;
+    if (!t.assumed || (group != Group::Inputs && group != Group::Networks) || !r.load.empty() || !r.jumpers.empty())
+        return false;
+    return std::none_of(t.expected.begin(), t.expected.end(), [&](const Expected& e) {
+        const std::string& kind = map.sources[static_cast<std::size_t>(e.source)].kind;
+        return kind == "maker" || kind == "measured";
+    });
+}
+
 // Of what no prediction can be made nothing is added.
 void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::vector<Observation>& out)
 {
@@ -224,6 +240,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     const auto setup = conditionOf(map, r);
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
     if (!setup || !isSteady(r) || a.judgements[index].verdict == Verdict::NoEvidence) return;
+    if (saysNothing(map, r, a.judgements[index])) return;
     Observation o;
     o.id = r.id;
     o.words = fmt::format("{}, {}",

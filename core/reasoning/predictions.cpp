@@ -19,7 +19,7 @@ constexpr double unlistedShare = 0.0025;
 // What nobody stated may move a level further than a tolerance, and still no logic has turned.
 constexpr double mostUnstated_V = 4.0;
 // A tolerance that moved an ohmmeter further than this met a leak, not a part.
-constexpr double mostDecades = 0.06;
+constexpr double mostDecades = 0.06, mostUnstatedDecades = 1.0;
 // An ohmmeter on more than this shows nonsense.
 constexpr double dead_V = 0.02;
 // Less than any display shows beside its noise.
@@ -138,7 +138,10 @@ public:
             for (Column& c : prediction_.columns) {
                 const double moved = read(c.probe) - static_cast<double>(c.value[0]);
                 // A part on the edge of its logic is no tolerance.
-                const double most = c.probe.ohms ? mostDecades : map_.elements[i].assumed ? mostUnstated_V : 1.0;
+                const bool assumed = map_.elements[i].assumed;
+                const double most = c.probe.ohms ? (assumed ? mostUnstatedDecades : mostDecades)
+                                    : assumed    ? mostUnstated_V
+                                                 : 1.0;
                 if (std::abs(moved) > 3e-4 && std::abs(moved) < most)
                     c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved));
             }

@@ -77,6 +77,11 @@ TEST(PinSheet, ASoundMachineAsTheSheetSaysPassesTheLimitsThatAreAssumed)
         const Assessment assessment = bench.assessed();
         for (const int terminal : provingOrder(map, {})) {
             const Proof proof = proofOf(map, assessment, terminal);
+            // What must be seen to move is not shown by standing where it stands.
+            if (map.terminal(terminal).moves.size() == 1) {
+                EXPECT_EQ(proof.state, ProofState::ReadOnly) << map.terminal(terminal).id;
+                continue;
+            }
             EXPECT_TRUE(proof.missing.empty()) << systemVoltage_V << " V: " << map.terminal(terminal).id << ", "
                                                << proofWords(proof.state) << ", " << proof.figure;
         }

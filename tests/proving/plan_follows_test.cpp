@@ -1,4 +1,5 @@
 // What the plan asks for after a blown fuse, after a repair, and where everything stays mated: on a machine of a sheet.
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 

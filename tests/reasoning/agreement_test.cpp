@@ -1,5 +1,6 @@
 // Judge, gate and suspects rest on the same predictions and may not contradict each other: over random machines as
 // technicians describe them, sound and with a fault.
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 

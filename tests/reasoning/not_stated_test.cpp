@@ -1,4 +1,5 @@
 // What nobody stated decides nothing: on machines of a sheet whose true figures are not those assumed.
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 

@@ -85,21 +85,34 @@ Result<Map, Problems> smallMapWithFuse(const std::string& more)
     return readMap(text, "small");
 }
 
+namespace {
+
+Map mapOfSheet(const std::string& file, double systemVoltage_V, const std::string& module)
+{
+    const auto sheet = readPinSheet(sourceText("data/sheets/" + file), file);
+    NewMachine machine;
+    machine.systemVoltage_V = systemVoltage_V;
+    machine.module = module;
+    const auto document = sheet ? mapFromSheet(sheet->rows, machine) : Result<std::string, Problems>();
+    auto read = document ? readMap(*document, file) : Result<Map, Problems>(tl::unexpected(Problems{}));
+    if (!read) {
+        ADD_FAILURE() << file << " gives no map";
+        std::abort();
+    }
+    return std::move(*read);
+}
+
+}  // namespace
+
 const Map& hauler()
 {
-    static const Map map = [] {
-        const auto sheet = readPinSheet(sourceText("data/sheets/hauler-24v.csv"), "hauler-24v.csv");
-        NewMachine machine;
-        machine.systemVoltage_V = 24;
-        machine.module = "BHC-2";
-        const auto document = sheet ? mapFromSheet(sheet->rows, machine) : Result<std::string, Problems>();
-        auto read = document ? readMap(*document, "hauler") : Result<Map, Problems>(tl::unexpected(Problems{}));
-        if (!read) {
-            ADD_FAILURE() << "the hauler's sheet gives no map";
-            std::abort();
-        }
-        return std::move(*read);
-    }();
+    static const Map map = mapOfSheet("hauler-24v.csv", 24, "BHC-2");
+    return map;
+}
+
+const Map& washer()
+{
+    static const Map map = mapOfSheet("washer-12v.csv", 12, "WCU-1");
     return map;
 }
 

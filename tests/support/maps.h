@@ -23,6 +23,8 @@ std::string smallMapText();
 const Map& smallMap();
 // The shipped pin sheet of a 24 V hauler as a map: another kind of machine, most of its figures assumed.
 const Map& hauler();
+// The shipped sheet of a 12 V washer: routes, parts in words, a second battery; half of the figures missing.
+const Map& washer();
 // The same with more said of its fuse F1, as "weakness":10.
 Result<Map, Problems> smallMapWithFuse(const std::string& more);
 

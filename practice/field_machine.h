@@ -1,0 +1,34 @@
+// Machines in the bay: random bench maps as a technician fills them in, half of the figures missing and some of them
+// wrong, and the true machine behind each.
+#pragma once
+
+#include <cstdint>
+#include <random>
+#include <string>
+#include <vector>
+
+#include "base/result.h"
+#include "circuit/condition.h"
+#include "machine/map.h"
+
+namespace ilvek::practice {
+
+// How far the truth is from what nobody stated.
+struct FieldSpread {
+    double unknown = 0.5;      // sigma of the natural logarithm, of figures that nobody stated
+    double stated = 0.05;      // and of those that were
+    double wrongShare = 0.05;  // of those stated that are wrong by a factor of two or more
+    double missingShare = 0.5;
+    int mostTerminals = 16;
+};
+
+struct FieldMachine {
+    std::string sheet;         // CSV, as the technician has it
+    Map map;                   // made of it
+    std::vector<Fault> truth;  // what every part of the machine really is: factors on its figures
+};
+
+// The same for the same seed. The machine is sound: no supply or return of it loses more than custom allows.
+FieldMachine fieldMachine(std::uint32_t seed, const FieldSpread& spread);
+
+}  // namespace ilvek::practice

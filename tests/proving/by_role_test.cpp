@@ -1,0 +1,145 @@
+// What may be proven by role where nobody stated a figure: only what can fail earns anything.
+#include <fmt/format.h>
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "proving/plan.h"
+#include "support/maps.h"
+#include "support/one_job.h"
+
+namespace ilvek {
+namespace {
+
+using test::OneJob;
+using testing::HasSubstr;
+
+TEST(ByRole, ABusLineAtTheBatteryEarnsNothing)
+{
+    OneJob job(test::washer());
+    EXPECT_EQ(job.take("C1 > minus; key on", "12.4 V").verdict, Verdict::High);
+    EXPECT_EQ(job.proof("C1"), ProofState::OutOfLimits);
+    EXPECT_EQ(job.take("C2 > minus; key on", "0.01 V").verdict, Verdict::Low);
+    EXPECT_EQ(job.take("C1 > minus; key on", "2.6 V").verdict, Verdict::Good);
+    EXPECT_EQ(job.proof("C1"), ProofState::ProvenLoaded);
+}
+
+TEST(ByRole, ALowSideDriveIsProvenByBothItsLevels)
+{
+    OneJob job(test::washer());
+    EXPECT_EQ(job.take("B3 > A7; key on", "12.2 V").verdict, Verdict::Good);
+    EXPECT_NE(job.proof("B3"), ProofState::ProvenLoaded) << "a drive that never pulls reads so too";
+    EXPECT_EQ(job.take("B3 > A7; key on; commanded B3", "0.4 V").verdict, Verdict::Good);
+    EXPECT_EQ(job.proof("B3"), ProofState::ProvenLoaded);
+}
+
+TEST(ByRole, ADeadDriveFailsCommandedAndADeadWireAtRest)
+{
+    OneJob job(test::washer());
+    EXPECT_EQ(job.take("B3 > A7; b3-commanded", "12.1 V").verdict, Verdict::High);
+    EXPECT_EQ(job.take("B4 > A7; b4-commanded", "0.02 V").verdict, Verdict::Low);
+    EXPECT_EQ(job.proof("B3"), ProofState::OutOfLimits);
+    OneJob dead(test::washer());
+    EXPECT_EQ(dead.take("B3 > A7; key on", "0.01 V").verdict, Verdict::Low);
+}
+
+TEST(ByRole, ADeadWireOfARelaysCoilLooksPulledDownAndIsFoundWithTheModuleApart)
+{
+    OneJob job(test::washer());
+    EXPECT_EQ(job.take("B1 > A7; key on", "0.01 V").verdict, Verdict::Good) << "as if it pulled the coil down";
+    EXPECT_NE(job.proof("B1"), ProofState::ProvenLoaded);
+    EXPECT_EQ(job.take("B1 > minus; key on; apart B", "0.01 V").verdict, Verdict::Low);
+    OneJob sound(test::washer());
+    sound.take("B1 > A7; key on", "0.2 V");
+    EXPECT_EQ(sound.take("B1 > minus; key on; apart B", "12.3 V").verdict, Verdict::Good);
+    EXPECT_EQ(sound.proof("B1"), ProofState::ProvenLoaded);
+}
+
+TEST(ByRole, ASwitchInputIsProvenByTwoLevelsThatDiffer)
+{
+    OneJob job(test::washer());
+    EXPECT_EQ(job.take("B8 > A7; key on", "4.9 V").verdict, Verdict::NotDecided);
+    EXPECT_EQ(job.proof("B8"), ProofState::ReadOnly);
+    EXPECT_THAT(job.open().assessment.judgements.back().doesNotProve.front(), HasSubstr("brush down operated"));
+    const Judgement& moved = job.take("B8 > A7; b8-operated", "0.1 V");
+    EXPECT_EQ(moved.verdict, Verdict::Good);
+    EXPECT_TRUE(moved.moved);
+    EXPECT_EQ(job.proof("B8"), ProofState::ProvenLoaded);
+
+    OneJob stuck(test::washer());
+    stuck.take("B8 > A7; key on", "4.9 V");
+    EXPECT_EQ(stuck.take("B8 > A7; b8-operated", "4.88 V").verdict, Verdict::High);
+    EXPECT_EQ(stuck.proof("B8"), ProofState::OutOfLimits);
+}
+
+TEST(ByRole, AnAnalogueInputIsProvenByMovingNeverByStanding)
+{
+    for (const char* moving : {"1.2..3.6 V", "moves"}) {
+        OneJob job(test::washer());
+        EXPECT_EQ(job.take("B7 > A8; key on", "2.31 V").verdict, Verdict::NotDecided);
+        EXPECT_EQ(job.proof("B7"), ProofState::ReadOnly);
+        EXPECT_EQ(job.take("B7 > A8; key on", moving).verdict, Verdict::Good) << moving;
+        EXPECT_EQ(job.proof("B7"), ProofState::ProvenLoaded) << moving;
+    }
+    OneJob twice(test::washer());
+    twice.take("B7 > A8; key on", "2.31 V");
+    EXPECT_EQ(twice.take("B7 > A8; key on", "2.35 V").verdict, Verdict::NotDecided) << "the same is no movement";
+}
+
+TEST(ByRole, AThermistorStandsBetweenItsOhmsAtTheEndsOfItsRange)
+{
+    OneJob job(test::washer());
+    EXPECT_EQ(job.take("B6 > A8; key on", "2.9 V").verdict, Verdict::Good);
+    EXPECT_EQ(job.take("B6 > A8; key on", "5.0 V").verdict, Verdict::High) << "open";
+    EXPECT_EQ(job.take("B6 > A8; key on", "0.02 V").verdict, Verdict::Low) << "to ground";
+}
+
+TEST(ByRole, WhatTheSheetStatesHoldsInsteadOfWhatIsCustomary)
+{
+    const Map& map = test::washer();
+    const Terminal& valve = map.terminal(map.terminalIndex("B3"));
+    EXPECT_NEAR(*valve.current_A, 1.05, 1e-9);
+    EXPECT_EQ(map.sourceId(valve.currentSource), "page 9");
+    EXPECT_NEAR(*map.terminal(map.terminalIndex("A2")).current_A, 6, 1e-9);
+}
+
+// The plan asks for what the roles must show, and a sound machine is proven by doing it.
+TEST(ByRole, ThePlanAsksForEachStateAndEnds)
+{
+    OneJob job(test::washer());
+    const Map& map = job.map();
+    for (int n = 0; n < 120; ++n) {
+        const auto step = nextStep(map, job.open().assessment, {job.now(), job.open().job.state});
+        if (!step) break;
+        const int terminal = step->terminal;
+        const bool mustMove = terminal >= 0 && !map.terminal(terminal).moves.empty() && step->test == TestKind::Level;
+        const auto volts = healthyVolts(map, *step);
+        std::string figure = mustMove && map.terminal(terminal).moves.size() == 1 ? "1.2..3.4 V"
+                             : volts                                              ? fmt::format("{:.3f} V", *volts)
+                                                                                  : "0 V";
+        const auto reading = readingAtStep(job.open(), *step, figure, job.now());
+        ASSERT_TRUE(reading) << step->title << ": " << figure;
+        for (EventBody& body : entriesOf(job.open(), *reading))
+            job.enter(std::move(body));
+    }
+    for (const int terminal : map.moduleTerminals()) {
+        const Terminal& t = map.terminal(terminal);
+        if (t.role == Role::Empty) continue;
+        EXPECT_EQ(job.proof(t.id.c_str()), ProofState::ProvenLoaded)
+            << t.id << ": " << proofWords(job.proof(t.id.c_str()));
+    }
+}
+
+TEST(ByRole, LevelsThatNobodyStatedAccuseNobody)
+{
+    OneJob job(test::washer());
+    for (const auto& [place, figure] : {std::pair("B7", "3.9 V"), {"B8", "0.2 V"}, {"B6", "1.1 V"}, {"C1", "1.6 V"}})
+        job.take(std::string(place) + " > A7; key on", figure);
+    const Reasoning r = weighedInFull(job.open())->reason(job.open().standing());
+    EXPECT_TRUE(r.doubtful.empty());
+    EXPECT_EQ(r.conclusion.kind, Conclusion::Kind::Open) << r.conclusion.words;
+    const Gate gate = job.open().gate(job.now(), &r);
+    EXPECT_EQ(gate.outcome, Outcome::NotProven) << gate.sentence;
+}
+
+}  // namespace
+}  // namespace ilvek
