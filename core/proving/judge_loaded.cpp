@@ -25,7 +25,9 @@ const Reading* openPartner(const JudgeContext& c)
 {
     return c.latest([&](const Reading& r) {
         return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply && r.state == c.reading.state &&
-               !r.value.overLimit && c.isSameWay(r);
+               !r.value.overLimit && c.isSameWay(r) &&
+               // Mated, the module's own current flowed: that is no open reading beside a load in its place.
+               (isApart(c.map, r, c.terminal) || !isApart(c.map, c.reading, c.terminal));
     });
 }
 

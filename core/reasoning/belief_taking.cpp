@@ -221,8 +221,11 @@ void Belief::share(Row& row, const Observation& o) const
     const double shiftSigma = row.battery ? batteryKnown_V / batterySlopeOf(*row.battery, 0) : batteryUnknown_V;
     const double battery = shiftSigma * static_cast<double>(row.column->batterySlope[0]);
     row.left = o.sigma * o.sigma + row.scale * row.scale + battery * battery;
+    double parts = 0;
     for (const auto& [part, moved] : row.parts)
-        row.left += moved * moved;
+        parts += moved * moved;
+    const double untold = o.untoldShare * o.untoldShare * parts;
+    row.left += parts + untold;
     for (std::size_t r = 0; r < rows_.size(); ++r) {
         double l = 0;
         if (rows_[r].column) {
@@ -234,7 +237,7 @@ void Belief::share(Row& row, const Observation& o) const
         row.shared.push_back(l);
         row.left -= l * l;
     }
-    row.left = std::max(row.left, o.sigma * o.sigma);
+    row.left = std::max(row.left, o.sigma * o.sigma + untold);
     row.shared.push_back(std::sqrt(row.left));
 }
 

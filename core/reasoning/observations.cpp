@@ -36,7 +36,7 @@ constexpr double levelShare = 0.1;
 constexpr double reported_V = 0.06, reportedShare = 0.01;
 // On a machine whose figures nobody stated: what flows through a fault with the machine's own draw, and with a load
 // whose law is known.
-constexpr double besideUnstated = 0.35, besideLoad = 0.015;
+constexpr double besideUnstated = 0.35, besideLoad = 0.015, untoldUnstated = 0.5;
 // Across a breaker that holds.
 constexpr double breakerHolds_V = 0.5;
 
@@ -256,7 +256,10 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     o.sigma = sigmaOf(r.instrument, r.value);
     if (r.most) o.sigma = std::hypot(o.sigma, (*r.most - r.value.value) / 2);
     o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
-    if (map.isOfSheet()) o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
+    if (map.isOfSheet()) {
+        o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
+        o.untoldShare = untoldUnstated;
+    }
     takeBattery(map, a, r, o);
     std::optional<Observation> seen;
     if (r.shows)

@@ -37,6 +37,9 @@ struct Observation {
     // Sound parts beside a fault differ too: this share of what the fault moved, one sigma. More where what flows
     // through the fault is a draw that nobody stated.
     double besideShare = 0.01;
+    // Of what the parts may move it, the share that no other reading tells: where nobody stated their figures, current
+    // and resistance multiply, and what one reading says of their product another cannot take apart.
+    double untoldShare = 0;
     std::optional<double> battery_V;
     Probe batteryProbe;
     Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it

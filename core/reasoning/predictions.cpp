@@ -17,7 +17,7 @@ constexpr double unseen_V = 1e-4;
 // Of the system voltage, one sigma.
 constexpr double unlistedShare = 0.0025;
 // What nobody stated may move a level further than a tolerance, and still no logic has turned.
-constexpr double mostUnstated_V = 4.0;
+constexpr double mostUnstated_V = 4.0, mostUnstatedShare = 0.2;
 // A tolerance that moved an ohmmeter further than this met a leak, not a part.
 constexpr double mostDecades = 0.06, mostUnstatedDecades = 1.0;
 // An ohmmeter on more than this shows nonsense.
@@ -134,16 +134,17 @@ public:
             const auto off = offBy(static_cast<int>(i));
             if (!off) continue;
             stopPoint();
-            if (!sweep_.apply({*off})) continue;
-            for (Column& c : prediction_.columns) {
-                const double moved = read(c.probe) - static_cast<double>(c.value[0]);
+            const bool bends = isFactor(map_.elements[i]);
+            const std::vector<double> moved = bends ? movedByFactor(*off) : movedBy(*off);
+            for (std::size_t k = 0; k < moved.size(); ++k) {
+                Column& c = prediction_.columns[k];
                 // A part on the edge of its logic is no tolerance.
                 const bool assumed = map_.elements[i].assumed;
                 const double most = c.probe.ohms ? (assumed ? mostUnstatedDecades : mostDecades)
-                                    : assumed    ? mostUnstated_V
+                                    : assumed    ? std::max(mostUnstated_V, mostUnstatedShare * map_.systemVoltage_V)
                                                  : 1.0;
-                if (std::abs(moved) > 3e-4 && std::abs(moved) < most)
-                    c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved));
+                if (std::abs(moved[k]) > 3e-4 && std::abs(moved[k]) < most)
+                    c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved[k]));
             }
         }
         if (map_.isOfSheet()) addUnlisted();
@@ -156,6 +157,37 @@ public:
     }
 
 private:
+    // By column, against the sound circuit; empty where it cannot be solved.
+    std::vector<double> movedBy(const Fault& off)
+    {
+        std::vector<double> moved;
+        if (!sweep_.apply({off})) return moved;
+        for (const Column& c : prediction_.columns)
+            moved.push_back(read(c.probe) - static_cast<double>(c.value[0]));
+        return moved;
+    }
+
+    // What a load draws or a driver keeps, where nobody stated it, is known to a factor, and the circuit bends over it:
+    // a driver at four times its ohms on half the load. So two sigmas to either side, and of the larger the chord.
+    static bool isFactor(const Element& e)
+    {
+        return e.assumed && e.kind != ElementKind::Battery && !specOf(e.kind).conducts;
+    }
+    std::vector<double> movedByFactor(const Fault& off)
+    {
+        Fault up = off, down = off;
+        up.factor = off.factor * off.factor;
+        down.factor = 1 / up.factor;
+        std::vector<double> a = movedBy(up);
+        const std::vector<double> b = movedBy(down);
+        if (a.empty()) return b;
+        for (std::size_t k = 0; k < a.size(); ++k) {
+            if (k < b.size() && !(std::abs(b[k]) <= std::abs(a[k]))) a[k] = -b[k];
+            a[k] /= 2;
+        }
+        return a;
+    }
+
     // No fault can move a node further than the voltage that it puts in or takes away.
     bool isUnseen(const Fault& f) const
     {

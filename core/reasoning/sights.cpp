@@ -10,7 +10,7 @@ namespace {
 
 // Chance that a look finds: as drawn, damaged, another wire, empty. Old dirt and faded colours are on sound machines
 // too; a joint that went bad shows in about half of the cases, a wire broken at its crimp seldom.
-constexpr std::array<double, kindsOfFound> soundSight{0.954, 0.02, 0.025, 0.001};
+constexpr std::array<double, kindsOfFound> soundSight{0.924, 0.05, 0.025, 0.001};
 constexpr std::array<double, kindsOfFound> badContactSight{0.422, 0.55, 0.026, 0.002};
 constexpr std::array<double, kindsOfFound> badWireSight{0.822, 0.15, 0.026, 0.002};
 constexpr std::array<double, kindsOfFound> shortedSight{0.774, 0.2, 0.025, 0.001};
