@@ -40,6 +40,11 @@ std::string groundOf(const SheetRow& row)
 
 void SheetOverview::take(const SheetRow& row)
 {
+    if (row.row.loose == "source") {
+        for (const RoutePlace& place : row.route)
+            fedBySources.insert(place.id);
+    }
+    if (!row.isTerminal()) return;
     const Role role = row.role;
     const auto first = [&](bool is, std::string& of) {
         if (is && of.empty()) of = row.id();
@@ -59,6 +64,12 @@ std::string SheetOverview::terminal(const std::string& named) const
 {
     const auto at = names.find(lowered(named));
     return at == names.end() ? "" : at->second;
+}
+
+bool SheetOverview::isFedElsewhere(const SheetRow& row) const
+{
+    return std::any_of(row.route.begin(), row.route.end(),
+                       [&](const RoutePlace& place) { return fedBySources.contains(place.id); });
 }
 
 double SheetOverview::ownCurrent_A(const SheetRow& row) const

@@ -4,6 +4,7 @@
 
 #include <map>
 #include <nlohmann/json_fwd.hpp>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -17,6 +18,7 @@ struct SheetOverview {
     std::map<std::string, std::string> names;  // of the terminals as written, by lowered name
     std::string firstReturn, firstSupply, firstPermanent, firstReference, firstReferenceReturn;
     std::map<std::string, int> pinsOfFuse;  // supplies behind one fuse share its current
+    std::set<std::string> fedBySources;     // places that a second source of the sheet feeds
     int returns = 0, mainRank = 0;
     double total_A = 0;  // what the machine draws; looms are dimensioned for it
 
@@ -25,6 +27,8 @@ struct SheetOverview {
     std::string terminal(const std::string& named) const;
     // As stated; else a share of the rating of its fuse.
     double ownCurrent_A(const SheetRow& row) const;
+    // Whether a second source keeps it live whatever the key says.
+    bool isFedElsewhere(const SheetRow& row) const;
 };
 
 class SheetCircuits {

@@ -20,7 +20,10 @@ struct Bounds {
 
 class Expecting {
 public:
-    Expecting(SheetDocument& doc, const SheetRow& row, Json& cavity) : doc_(doc), row_(row), cavity_(cavity) {}
+    Expecting(SheetDocument& doc, const SheetRow& row, bool fedElsewhere, Json& cavity)
+        : doc_(doc), row_(row), fedElsewhere_(fedElsewhere), cavity_(cavity)
+    {
+    }
 
     void customary()
     {
@@ -92,7 +95,7 @@ private:
         cavity_["needed_in"] = {needed};
         add(needed, "below battery", "open", {-0.05, Customary::openShortfall * v}, Unit::Volt);
         add(needed, "below battery", "loaded", {-0.05, Customary::loadedShortfall * v}, Unit::Volt);
-        if (row_.role == Role::PermanentFeed || needed == doc_.stateOr("key-off")) return;
+        if (fedElsewhere_ || row_.role == Role::PermanentFeed || needed == doc_.stateOr("key-off")) return;
         cavity_["absent_in"] = {"key-off"};
         add("key-off", "level", "open", {-0.1, Customary::absentAtMost_V}, Unit::Volt);
     }
@@ -241,14 +244,15 @@ private:
 
     SheetDocument& doc_;
     const SheetRow& row_;
+    bool fedElsewhere_ = false;
     Json& cavity_;
 };
 
 }  // namespace
 
-void addExpected(SheetDocument& doc, const SheetRow& row, Json& cavity)
+void addExpected(SheetDocument& doc, const SheetRow& row, bool fedElsewhere, Json& cavity)
 {
-    Expecting expecting(doc, row, cavity);
+    Expecting expecting(doc, row, fedElsewhere, cavity);
     expecting.customary();
     expecting.stated();
 }

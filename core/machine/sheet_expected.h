@@ -28,6 +28,7 @@ struct Customary {
 };
 
 // REQUIRES: the states of the sheet are in the document, and the sources "assumed" and "customary".
-void addExpected(SheetDocument& doc, const SheetRow& row, nlohmann::ordered_json& cavity);
+// `fedElsewhere`: a second source keeps the row's feed live, so that it need not be absent in any state.
+void addExpected(SheetDocument& doc, const SheetRow& row, bool fedElsewhere, nlohmann::ordered_json& cavity);
 
 }  // namespace ilvek

@@ -35,7 +35,7 @@ public:
         }
         for (const PinRow& row : rows) {
             rows_.push_back(understood(row, overview_.names, doc_));
-            if (row.isTerminal()) overview_.take(rows_.back());
+            overview_.take(rows_.back());
         }
         for (const SheetRow& r : rows_) {
             if (r.drivesCoil)
@@ -172,7 +172,7 @@ private:
                 cavity["note"] = trimmed(row.otherEnd + (row.source.empty() ? "" : " [" + row.source + "]"));
             if (!row.hazard.empty()) cavity["hazard"] = row.hazard;
             circuits_.add(r, cavity);
-            addExpected(doc_, r, cavity);
+            addExpected(doc_, r, overview_.isFedElsewhere(r), cavity);
         }
         if (row.asFound == "empty" || row.asFound == "wired")
             cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};

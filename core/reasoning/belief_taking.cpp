@@ -433,7 +433,7 @@ Belief::Weighed Belief::weigh(const Row& row, const Observation& o, const Seen& 
     Weighed w;
     w.sigma = std::sqrt(row.left + seen.grid2 + square(spread) + square(rough) + square(seen.feed));
     w.z = (o.value - seen.v - given) / w.sigma;
-    w.logLikelihood = logNormalOrSlip(w.z, w.sigma);
+    w.logLikelihood = logNormalOrSlip(w.z, w.sigma, o.slip);
     return w;
 }
 

@@ -18,7 +18,7 @@ constexpr double oftenEnough = 0.5;        // tests that exclude more often come
 constexpr double worthNaming = 0.2;        // a chance below this is none
 constexpr std::size_t mostSeverities = 6;  // of one suspect
 constexpr double likelySeverity = 1e-3;    // of the suspect's own weight
-constexpr double likelyMember = 0.02;      // of its group's
+constexpr double likelyMember = 0.001;     // of its group's
 constexpr double noughtDecades = -0.5, openDecades = 7;
 
 struct Way {

@@ -7,7 +7,6 @@ namespace ilvek {
 
 namespace {
 
-constexpr double slip = 0.01;
 constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
 constexpr double slipZ = 5;
 // What people and modules report is right this often.
@@ -23,7 +22,7 @@ double logAdd(double a, double b)
     return high + std::log1p(std::exp(std::min(a, b) - high));
 }
 
-double logNormalOrSlip(double z, double sigma)
+double logNormalOrSlip(double z, double sigma, double slip)
 {
     const double density = std::exp(-0.5 * z * z) / (sigma * 2.5066282746310002);
     return std::log((1 - slip) * density + slip * slipDensity);

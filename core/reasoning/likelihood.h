@@ -25,8 +25,8 @@ inline double square(double x)
 }
 // log(e^a + e^b).
 double logAdd(double a, double b);
-// log density of a reading z sigma away, which may be a slip that says nothing.
-double logNormalOrSlip(double z, double sigma);
+// log density of a reading z sigma away, which with this chance is a slip that says nothing.
+double logNormalOrSlip(double z, double sigma, double slip);
 // The voltage at severity x of a linear circuit, from the sound one (x = 0) and two others: V(x) = (V0 + b x)/(1 + c
 // x). Straight between the two where they do not fit such a curve.
 inline double between3(double v0, double x1, double v1, double x2, double v2, double x, double share)

@@ -37,6 +37,10 @@ constexpr double reported_V = 0.06, reportedShare = 0.01;
 // On a machine whose figures nobody stated: what flows through a fault with the machine's own draw, and with a load
 // whose law is known.
 constexpr double besideUnstated = 0.35, besideLoad = 0.015, untoldUnstated = 0.5;
+constexpr double slipUnderLoad = 0.0002;
+// Drops smaller than this share of the system voltage are what currents and wires that nobody stated make of one
+// another.
+constexpr double petty = 0.003, pettyLoaded = 0.0015;
 // Across a breaker that holds.
 constexpr double breakerHolds_V = 0.5;
 
@@ -256,9 +260,12 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     o.sigma = sigmaOf(r.instrument, r.value);
     if (r.most) o.sigma = std::hypot(o.sigma, (*r.most - r.value.value) / 2);
     o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
+    if (!r.load.empty()) o.slip = slipUnderLoad;
     if (map.isOfSheet()) {
         o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
         o.untoldShare = untoldUnstated;
+        if (r.test != TestKind::Battery)
+            o.sigma = std::hypot(o.sigma, (r.load.empty() ? petty : pettyLoaded) * map.systemVoltage_V);
     }
     takeBattery(map, a, r, o);
     std::optional<Observation> seen;

@@ -40,6 +40,8 @@ struct Observation {
     // Of what the parts may move it, the share that no other reading tells: where nobody stated their figures, current
     // and resistance multiply, and what one reading says of their product another cannot take apart.
     double untoldShare = 0;
+    // Chance that it was read wrongly. Beside a lamp one sees what the meter shows.
+    double slip = 0.01;
     std::optional<double> battery_V;
     Probe batteryProbe;
     Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it
