@@ -135,6 +135,7 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(start_, &StartScreen::handOverWanted, this, [this] {
         askOpen(tr("Open a hand-over file"), tr("Hand-over files (*.json)"), &MainWindow::openHandOver);
     });
+    connect(start_, &StartScreen::benchWanted, this, &MainWindow::typePins);
     connect(start_, &StartScreen::sheetWanted, this,
             [this] { askOpen(tr("Open a pin sheet"), tr("Sheets (*.csv *.txt *.tsv)"), &MainWindow::openSheet); });
     connect(start_, &StartScreen::jobWanted, this, &MainWindow::openJob);
@@ -378,6 +379,13 @@ bool MainWindow::openSheet(const QString& path)
     dialog.load(path);
     if (dialog.exec() != QDialog::Accepted) return false;
     return startJob(dialog.document(), QFileInfo(path).completeBaseName());
+}
+
+bool MainWindow::typePins()
+{
+    SheetDialog dialog(this);
+    if (dialog.exec() != QDialog::Accepted) return false;
+    return startJob(dialog.document(), dialog.name());
 }
 
 bool MainWindow::openDemo()

@@ -35,6 +35,8 @@ public:
     bool openHandOver(const QString& path);
     bool openMap(const QString& path);
     bool openSheet(const QString& path);
+    // A bench map typed in, and a job on it.
+    bool typePins();
     bool openDemo();
     // Any file that Ilvek knows, by what is in it: a job, a hand-over file, a map, a pin sheet, a recording.
     bool openFile(const QString& path);

@@ -27,7 +27,7 @@ struct Task {
     std::uint32_t seed = 0;
     bool isHealthy = false;
     bool shows = false;
-    double unknown = 0.5;
+    FieldSpread spread = {};
     std::string jobFile = {};
 };
 
@@ -121,9 +121,7 @@ Hidden complainedOf(HiddenFaults& faults, const FieldMachine& machine)
 
 End play(const Task& task)
 {
-    FieldSpread spread;
-    spread.unknown = task.unknown;
-    const FieldMachine machine = fieldMachine(task.seed, spread);
+    const FieldMachine machine = fieldMachine(task.seed, task.spread);
     Reasoner reasoner(machine.map, {}, true);
     while (reasoner.buildNext()) {
     }
@@ -254,13 +252,17 @@ int main(int argc, char** argv)
     std::string outFile, missesFile;
     int healthy = 40, faulty = 160;
     std::uint32_t seed = 20271;
-    double unknown = 0.5;
+    FieldSpread spread;
     CLI::App app("How right the reasoning is on machines that nobody mapped");
     app.add_option("OUT.md", outFile)->required();
     app.add_option("--healthy", healthy, "machines with nothing wrong");
     app.add_option("--faulty", faulty, "machines with one fault");
     app.add_option("--seed", seed, "of the first machine");
-    app.add_option("--unknown", unknown, "spread of what nobody stated, sigma of its natural logarithm");
+    app.add_option("--unknown", spread.unknown, "spread of what nobody stated, sigma of its natural logarithm");
+    app.add_option("--missing", spread.missingShare, "share of the figures that the sheet leaves out");
+    app.add_option("--wrong", spread.wrongShare, "share of those it states that are wrong");
+    app.add_option("--terminals", spread.mostTerminals, "of the largest module");
+    app.add_flag("--flat", spread.flat, "every factor within the spread alike");
     app.add_option("--misses", missesFile, "a file for every run that did not end right");
     std::uint32_t shown = 0;
     std::string jobFile;
@@ -268,15 +270,15 @@ int main(int argc, char** argv)
     app.add_option("--show", shown, "only the machine of this seed, with its sheet and every reading");
     CLI11_PARSE(app, argc, argv);
     if (shown > 0) {
-        const End end = play({shown, shown < seed + 100'000U, true, unknown, jobFile});
+        const End end = play({shown, shown < seed + 100'000U, true, spread, jobFile});
         fmt::print("{}\n", end.words);
         return 0;
     }
     std::vector<Task> sound, hidden;
     for (int n = 0; n < healthy; ++n)
-        sound.push_back({seed + static_cast<std::uint32_t>(n), true, false, unknown});
+        sound.push_back({seed + static_cast<std::uint32_t>(n), true, false, spread});
     for (int n = 0; n < faulty; ++n)
-        hidden.push_back({seed + 100'000U + static_cast<std::uint32_t>(n), false, false, unknown});
+        hidden.push_back({seed + 100'000U + static_cast<std::uint32_t>(n), false, false, spread});
     const auto a = playAll(sound), b = playAll(hidden);
     std::string misses;
     for (const End& e : a) {

@@ -173,7 +173,9 @@ std::vector<Fault> truthOf(const Map& map, std::mt19937& random, const FieldSpre
         const Element& e = map.elements[i];
         const double sigma = sigmaOf(e, spread);
         if (sigma <= 0) continue;
-        double factor = std::exp(sigma * normal(random));
+        const double drawn =
+            spread.flat ? std::uniform_real_distribution<double>(-1.732, 1.732)(random) : normal(random);
+        double factor = std::exp(sigma * drawn);
         const bool isPart = specOf(e.kind).isLoad || e.kind == ElementKind::SupplyPort;
         if (!e.assumed && isPart && wrong(random)) factor *= random() % 2 == 0 ? 2.2 : 0.45;
         out.push_back({Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, factor});

@@ -20,6 +20,7 @@ struct FieldSpread {
     double wrongShare = 0.05;  // of those stated that are wrong by a factor of two or more
     double missingShare = 0.5;
     int mostTerminals = 16;
+    bool flat = false;  // every factor within the spread alike, instead of a bell
 };
 
 struct FieldMachine {

@@ -87,6 +87,12 @@ bool Map::has(const Function& f) const
     return std::none_of(f.levels.begin(), f.levels.end(), [&](int t) { return terminal(t).asFound == AsFound::Empty; });
 }
 
+bool Map::isCurrentStated(const Terminal& t) const
+{
+    if (!t.current_A) return false;
+    return t.currentSource >= 0 ? sources[static_cast<std::size_t>(t.currentSource)].kind != "assumed" : !t.assumed;
+}
+
 std::string Map::nodeWords(int node) const
 {
     if (node < 0) return "nowhere";

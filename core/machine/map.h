@@ -171,6 +171,8 @@ struct Map {
     const Element& element(int index) const { return elements[static_cast<std::size_t>(index)]; }
     const std::string& node(int index) const { return nodes[static_cast<std::size_t>(index)]; }
     const OperatingState& state(int index) const { return states[static_cast<std::size_t>(index)]; }
+    // Whether somebody stated what the circuit carries at full work.
+    bool isCurrentStated(const Terminal& terminal) const;
     // Terminals of the module's own connectors, by connector and cavity.
     std::vector<int> moduleTerminals() const;
     // Resistance of a conducting element when it is sound, Ω. Wire: R = ρ l / A, ρ of copper at 20 °C; fuse: its own

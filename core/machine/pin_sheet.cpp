@@ -151,14 +151,14 @@ std::optional<Header> findHeader(std::string_view text, char separator)
 void readLooseRow(PinRow row, PinSheet& sheet)
 {
     static constexpr std::array<std::string_view, 3> kinds{"consumer", "source", "bus node"};
+    const auto refuse = [&](const char* field, const std::string& reason) {
+        sheet.faulty.push_back(row);
+        sheet.problems.push_back({fmt::format("row {}, {}", row.line, field), reason});
+    };
     const auto kind = looseRowFromText(row.role);
     if (!kind)
-        return sheet.problems.push_back(
-            {fmt::format("row {}, role", row.line), "“" + row.role +
-                                                        "” has no cavity; such a row is a consumer, a source or a bus "
-                                                        "node"});
-    if (row.circuit.empty())
-        return sheet.problems.push_back({fmt::format("row {}, circuit", row.line), "what stands here has no name"});
+        return refuse("role", "“" + row.role + "” has no cavity; such a row is a consumer, a source or a bus node");
+    if (row.circuit.empty()) return refuse("circuit", "what stands here has no name");
     row.loose = kinds[static_cast<std::size_t>(*kind)];
     row.cavity = 0;
     sheet.rows.push_back(std::move(row));
@@ -179,18 +179,21 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
             cavity = cells[i];
     }
     const auto item = [&](const char* field) { return fmt::format("row {}, {}", line, field); };
+    const auto refuse = [&](const char* field, const std::string& reason) {
+        row.written = cavity;
+        sheet.faulty.push_back(row);
+        sheet.problems.push_back({item(field), reason});
+    };
     if (cavity.empty()) return readLooseRow(std::move(row), sheet);
-    if (!readCavity(cavity, row))
-        return sheet.problems.push_back({item("cavity"), "“" + cavity + "” is no cavity; J1-14 or 14 is expected"});
+    if (!readCavity(cavity, row)) return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
     const auto role = parseRole(row.role);
-    if (!role) return sheet.problems.push_back({item("role"), "“" + row.role + "” " + role.error().reason});
+    if (!role) return refuse("role", "“" + row.role + "” " + role.error().reason);
     row.role = roleName(role->role);
     if (!role->relay.empty()) row.relay = role->relay;
     if (role->role == Role::DifferentialBus) row.side = role->lowLine ? "low" : role->highLine ? "high" : "";
-    if (row.circuit.empty() && role->role != Role::Empty)
-        return sheet.problems.push_back({item("circuit"), "the circuit has no name"});
+    if (row.circuit.empty() && role->role != Role::Empty) return refuse("circuit", "the circuit has no name");
     if (!seen.insert(row.connector + "-" + std::to_string(row.cavity)).second)
-        return sheet.problems.push_back({item("cavity"), row.id() + " is listed twice"});
+        return refuse("cavity", row.id() + " is listed twice");
     if (const auto colour = parseColour(row.colour); !colour) {
         sheet.remarks.push_back({item("colour"), colour.error().message() + "; left out"});
         row.colour.clear();

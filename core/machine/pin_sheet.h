@@ -48,8 +48,9 @@ bool readCavity(std::string_view text, PinRow& row);
 // A sheet as read: usable rows, and what is wrong row by row. `fatal` problems leave no map.
 struct PinSheet {
     std::vector<PinRow> rows;
-    Problems problems;  // "row 7, role: …"; such a row is not in `rows`
-    Problems remarks;   // accepted, but worth a look: a colour not known, text not in UTF-8
+    Problems problems;           // "row 7, role: …"; such a row is not in `rows`
+    std::vector<PinRow> faulty;  // those rows, as far as they could be read; their cavity as written
+    Problems remarks;            // accepted, but worth a look: a colour not known, text not in UTF-8
     char separator = ',';
 };
 

@@ -275,6 +275,11 @@ std::optional<Role> roleByWords(const std::vector<std::string>& words, bool hasR
         if (hasAny(words, "key", "switched", "ignition", "keyed")) return Role::SwitchedFeed;
         return std::nullopt;
     }
+    if (!hasRelay && words.size() == 1) {
+        if (hasAny(words, "always", "permanent")) return Role::PermanentFeed;
+        if (hasAny(words, "key", "keyed", "ignition")) return Role::SwitchedFeed;
+    }
+    if (hasRelay && words.size() <= 3 && has(words, "relay")) return Role::RelayFedSupply;
     if (hasAny(words, "input", "signal")) {
         if (has(words, "switch")) return Role::SwitchInput;
         if (has(words, "thermistor")) return Role::ThermistorInput;

@@ -164,9 +164,7 @@ double JudgeContext::ownCurrent_A() const
 
 bool JudgeContext::isOwnAssumed() const
 {
-    if (terminal < 0 || !self().current_A) return true;
-    const int source = self().currentSource;
-    return self().assumed || (source >= 0 && map.sources[static_cast<std::size_t>(source)].kind == "assumed");
+    return terminal < 0 || !map.isCurrentStated(self());
 }
 
 AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) const

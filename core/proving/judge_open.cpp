@@ -36,7 +36,11 @@ void explainShortfall(const JudgeContext& c, double battery, double shortfall, J
         return;
     }
     const double standing = currentDuring(c.map, c.evidence, c.reading);
-    if (standing > 1e-3) {
+    if (standing > 1e-3 && c.isOwnAssumed() && !c.reading.measuredCurrent_A) {
+        j.arithmetic = fmt::format("{} of {}: {} missing at a current that nobody stated; at {} it would be {}.",
+                                   volts2(c.value_V), volts2(battery), volts2(shortfall), amps(standing),
+                                   ohmsText(shortfall / standing));
+    } else if (standing > 1e-3) {
         j.loopResistance_ohm = shortfall / standing;
         j.arithmetic = fmt::format("{} of {}: {} missing at the module's standing {} is about {}.", volts2(c.value_V),
                                    volts2(battery), volts2(shortfall), amps(standing), ohmsText(shortfall / standing));

@@ -80,8 +80,9 @@ Judgement judgeReturnDrop(const JudgeContext& c)
     j.loopResistance_ohm = resistance;
     const AgainstLimits limits = c.against(Measure::Drop, true, dropAtOwn);
     j.limits = limits.words + fmt::format(" at {}", amps(own));
-    j.arithmetic = fmt::format("{} at {}: {} in the return; {} at its own {}.", volts2(c.value_V), amps(current),
-                               ohmsText(resistance), volts2(dropAtOwn), amps(own));
+    j.arithmetic =
+        fmt::format("{} at {}: {} in the return; {} at {} {}.", volts2(c.value_V), amps(current), ohmsText(resistance),
+                    volts2(dropAtOwn), c.isOwnAssumed() ? "an assumed" : "its own", amps(own));
     using Outcome = AgainstLimits::Outcome;
     const bool failsAsTried = c.against(Measure::Drop, true, c.value_V).outcome == Outcome::High;
     if (limits.outcome == Outcome::High && c.isOwnAssumed() && !failsAsTried) {

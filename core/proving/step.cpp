@@ -87,6 +87,14 @@ std::string blackWords(const Map& map, int terminal)
     return own >= 0 ? coloured(map, own) + ", its own return" : "battery minus";
 }
 
+// What the circuit carries in service, and whether anybody stated it.
+std::string ownWords(const Map& map, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    return fmt::format("{} {}", map.isCurrentStated(t) ? "its own" : "an assumed",
+                       formatQuantity(amperes(t.current_A.value_or(0))));
+}
+
 std::string apartWords(const Map& map, const Step& step)
 {
     const std::string state = map.state(map.stateIndex(step.state)).name;
@@ -306,8 +314,7 @@ Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int sta
     }
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, true, state))
         step.expectation =
-            fmt::format("At most {} lost at its own {} ({}). {}", formatQuantity(volts(*high)),
-                        formatQuantity(amperes(map.terminal(terminal).current_A.value_or(0))),
+            fmt::format("At most {} lost at {} ({}). {}", formatQuantity(volts(*high)), ownWords(map, terminal),
                         sourcesOf(map, terminal, Measure::BelowBattery, true, state), expectedWords(map, step));
     step.why =
         "Only current proves a conductor. With the open-circuit figure this gives the resistance of feed and return "
@@ -401,9 +408,9 @@ Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int s
                          "Red lead on " + coloured(map, terminal) + ", wire side",
                          "Black lead on battery minus, on the post"};
     if (const auto high = highOf(map, terminal, Measure::Drop, true, state))
-        step.expectation = fmt::format("At most {} at its own {} ({}). {}", formatQuantity(volts(*high)),
-                                       formatQuantity(amperes(map.terminal(terminal).current_A.value_or(0))),
-                                       sourcesOf(map, terminal, Measure::Drop, true, state), expectedWords(map, step));
+        step.expectation =
+            fmt::format("At most {} at {} ({}). {}", formatQuantity(volts(*high)), ownWords(map, terminal),
+                        sourcesOf(map, terminal, Measure::Drop, true, state), expectedWords(map, step));
     step.why =
         "Returns first: a bad ground looks like a bad feed everywhere else. A beep or an ohm figure proves nothing "
         "about current.";

@@ -14,7 +14,7 @@ namespace ilvek {
 
 namespace {
 
-constexpr double addedSteps_ohm[] = {0.03, 0.1, 0.5, 2, 8, 40, 250, 3e3, 6e4, 1.5e6};
+constexpr double addedSteps_ohm[] = {0.04, 0.35, 2, 8, 40, 250, 3e3, 6e4, 1.5e6};
 constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
 constexpr double groundSteps_ohm[] = {1e4, 1e3, 150, 30, 6, 1.5, 0.4, 0.05};
 constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};

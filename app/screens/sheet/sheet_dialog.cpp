@@ -11,12 +11,13 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QVBoxLayout>
 
 #include "base/file.h"
 #include "machine/map_reader.h"
 #include "machine/schedule_gaps.h"
+#include "proving/walk.h"
+#include "screens/sheet/bench_table.h"
 #include "theme.h"
 #include "widgets/labels.h"
 
@@ -34,8 +35,8 @@ QString text(const std::string& s)
 SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
 {
     setObjectName(QStringLiteral("sheetDialog"));
-    setWindowTitle(tr("New map from a pin sheet"));
-    resize(1000, 660);
+    setWindowTitle(tr("Bench map"));
+    resize(1180, 700);
     auto* layout = new QVBoxLayout(this);
     auto* form = new QFormLayout;
     form->addRow(tr("&Maker"), maker_ = new QLineEdit(tr("unknown maker")));
@@ -55,15 +56,14 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     summary_->setWordWrap(true);
     summary_->setFont(face(16, QFont::Bold));
     layout->addWidget(summary_);
-    rows_ = new QTableWidget;
-    rows_->setTabKeyNavigation(false);
+    rows_ = new BenchTable;
     rows_->setObjectName(QStringLiteral("sheetRows"));
-    rows_->setColumnCount(10);
-    rows_->setHorizontalHeaderLabels({tr("Cavity"), tr("Circuit"), tr("Role"), tr("Colour"), tr("Fuse"), tr("Relay"),
-                                      tr("Ground"), tr("Splice"), tr("Other end"), tr("Source")});
-    rows_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    rows_->verticalHeader()->hide();
     layout->addWidget(rows_, 3);
+    way_ = new QLabel;
+    way_->setObjectName(QStringLiteral("sheetWay"));
+    way_->setWordWrap(true);
+    way_->setTextFormat(Qt::PlainText);
+    layout->addWidget(way_);
     auto* below =
         new QLabel(tr("Row by row: what is wrong, what was assumed, and what a module of this kind should have"));
     layout->addWidget(below);
@@ -73,23 +73,23 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     layout->addWidget(problems_, 2);
     buttons_ = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     buttons_->button(QDialogButtonBox::Ok)->setText(tr("&Make the map"));
-    auto* sample = buttons_->addButton(tr("Write an empty &template …"), QDialogButtonBox::ActionRole);
-    connect(sample, &QPushButton::clicked, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("Write a template"),
-                                                          QDir::home().filePath(QStringLiteral("pin-sheet.csv")));
-        if (path.isEmpty()) return;
-        auto done = checkOutput(path.toStdString(), {});
-        if (done) done = writeFile(path.toStdString(), pinSheetTemplate());
-        if (done) return;
-        summary_->setText(text(done.error().message()));
-        setTextColour(summary_, Theme::current().bad);
-    });
+    auto* keep = buttons_->addButton(tr("&Keep as a sheet …"), QDialogButtonBox::ActionRole);
+    // Enter goes on in the table; the map is made when it is asked for.
+    for (QAbstractButton* button : buttons_->buttons())
+        qobject_cast<QPushButton*>(button)->setAutoDefault(false);
+    buttons_->button(QDialogButtonBox::Ok)->setDefault(false);
+    connect(keep, &QPushButton::clicked, this, &SheetDialog::keepSheet);
     connect(buttons_, &QDialogButtonBox::accepted, this, &QDialog::accept);
     connect(buttons_, &QDialogButtonBox::rejected, this, &QDialog::reject);
     layout->addWidget(buttons_);
     for (QLineEdit* edit : {maker_, model_, module_})
         connect(edit, &QLineEdit::textChanged, this, &SheetDialog::rebuild);
     connect(volts_, &QDoubleSpinBox::valueChanged, this, &SheetDialog::rebuild);
+    connect(rows_, &BenchTable::edited, this, &SheetDialog::readTable);
+    connect(rows_, &QTableWidget::currentCellChanged, this, &SheetDialog::showWay);
+    readTable();
+    rows_->setFocus();
+    rows_->setCurrentCell(0, 0);
 }
 
 bool SheetDialog::load(const QString& path)
@@ -103,30 +103,59 @@ bool SheetDialog::load(const QString& path)
         buttons_->button(QDialogButtonBox::Ok)->setEnabled(false);
         return false;
     }
-    sheet_ = std::move(*sheet);
-    fillTable();
+    rows_->fill(*sheet);
+    sheet_.remarks.insert(sheet_.remarks.begin(), sheet->remarks.begin(), sheet->remarks.end());
     rebuild();
     return true;
 }
 
-void SheetDialog::fillTable()
+// What stands in the table, understood anew.
+void SheetDialog::readTable()
 {
-    rows_->setRowCount(static_cast<int>(sheet_.rows.size()));
-    for (int i = 0; i < rows_->rowCount(); ++i) {
-        const PinRow& r = sheet_.rows[static_cast<std::size_t>(i)];
-        const std::string fuse = r.fuseRating.empty() ? r.fuse : r.fuse + " " + r.fuseRating;
-        const std::string cells[] = {r.id(),  r.circuit, r.role,   r.colour,   fuse,
-                                     r.relay, r.ground,  r.splice, r.otherEnd, r.source};
-        for (int c = 0; c < 10; ++c)
-            rows_->setItem(i, c, new QTableWidgetItem(text(cells[c])));
-    }
-    rows_->resizeColumnsToContents();
+    auto sheet = readPinSheet(rows_->csv(), "the table");
+    sheet_ = sheet ? std::move(*sheet) : PinSheet{};
+    rebuild();
+    showWay();
+}
+
+void SheetDialog::keepSheet()
+{
+    const QString path = QFileDialog::getSaveFileName(this, tr("Keep as a sheet"),
+                                                      QDir::home().filePath(module_->text() + QStringLiteral(".csv")));
+    if (path.isEmpty()) return;
+    auto done = checkOutput(path.toStdString(), {});
+    if (done) done = writeFile(path.toStdString(), rows_->csv());
+    if (done) return;
+    summary_->setText(text(done.error().message()));
+    setTextColour(summary_, Theme::current().bad);
+}
+
+// From battery plus to battery minus, as far as the map knows it.
+void SheetDialog::showWay()
+{
+    const int row = rows_->currentRow();
+    const QTableWidgetItem* cavity = row < 0 ? nullptr : rows_->item(row, 0);
+    const int terminal = map_ && cavity ? map_->terminalIndex(cavity->text().trimmed().toStdString()) : -1;
+    if (terminal < 0) return way_->setText(QString());
+    QStringList places;
+    for (const WalkPoint& point : walkOf(*map_, {}, terminal).points)
+        places << text(map_->nodeWords(point.node));
+    way_->setText(places.isEmpty() ? QString() : tr("Its way: %1").arg(places.join(QStringLiteral(" › "))));
 }
 
 void SheetDialog::rebuild()
 {
-    if (sheet_.rows.empty() && sheet_.problems.empty()) return;
     problems_->clear();
+    map_.reset();
+    document_.clear();
+    buttons_->button(QDialogButtonBox::Ok)->setEnabled(false);
+    setTextColour(summary_, Theme::current().ink);
+    if (sheet_.rows.empty() && sheet_.problems.empty()) {
+        summary_->setText(
+            tr("Type the module's pins, a row each: cavity, circuit, role. What is not known stays empty. "
+               "Enter goes to the next row, Ctrl+V takes cells of a spreadsheet."));
+        return;
+    }
     const auto add = [this](const QString& label, const std::string& words) {
         problems_->addItem(tr("%1: %2").arg(label, text(words)));
     };
@@ -134,11 +163,11 @@ void SheetDialog::rebuild()
         add(tr("Left out"), problem.message());
     NewMachine machine{maker_->text().trimmed().toStdString(), model_->text().trimmed().toStdString(),
                        module_->text().trimmed().toStdString(), volts_->value()};
-    document_.clear();
     auto made = mapFromSheet(sheet_.rows, machine);
     auto map = made ? readMap(*made, "the sheet") : Result<Map, Problems>(tl::unexpected(made.error()));
     if (map) {
         document_ = *made;
+        map_ = *map;
         for (const std::string& gap : scheduleGaps(*map))
             add(tr("Schedule"), gap);
     } else {
@@ -149,12 +178,17 @@ void SheetDialog::rebuild()
         add(tr("Remark"), remark.message());
     if (problems_->count() == 0)
         problems_->addItem(tr("Nothing is wrong, and the schedule has every kind of feed, return and reference."));
-    summary_->setText(map ? tr("%1 rows make a working map; %2 are left out. Wires, currents and limits are assumed by "
-                               "role, with wide tolerances.")
+    summary_->setText(map ? tr("%1 rows make a working map; %2 are left out. What they do not state is not known: it "
+                               "widens what is expected and decides nothing.")
                                 .arg(sheet_.rows.size())
                                 .arg(sheet_.problems.size())
                           : tr("No map can be made of this yet; see below."));
     buttons_->button(QDialogButtonBox::Ok)->setEnabled(map.has_value());
+}
+
+QString SheetDialog::name() const
+{
+    return model_->text().trimmed() + QLatin1Char(' ') + module_->text().trimmed();
 }
 
 QStringList SheetDialog::problems() const

@@ -1,8 +1,10 @@
-// New map from a pin sheet: the rows as understood, the problems row by row, what the schedule lacks.
+// The bench map: a module's pins typed or read from a sheet, the problems row by row, what the schedule lacks, the way
+// of the row in hand.
 #pragma once
 
 #include <QDialog>
 
+#include "machine/map.h"
 #include "machine/sheet_map.h"
 
 class QDialogButtonBox;
@@ -10,9 +12,10 @@ class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
-class QTableWidget;
 
 namespace ilvek::app {
+
+class BenchTable;
 
 class SheetDialog : public QDialog {
     Q_OBJECT
@@ -22,20 +25,25 @@ public:
     bool load(const QString& path);
     // The map document, once accepted.
     std::string document() const { return document_; }
+    // Of the machine and its module, for the job's file.
+    QString name() const;
     // Everything wrong, as shown.
     QStringList problems() const;
 
 private:
     void rebuild();
-    void fillTable();
+    void readTable();
+    void showWay();
+    void keepSheet();
 
     PinSheet sheet_;
     std::string document_;
+    std::optional<Map> map_;
     QLineEdit *maker_, *model_, *module_;
     QDoubleSpinBox* volts_;
-    QTableWidget* rows_;
+    BenchTable* rows_;
     QListWidget* problems_;
-    QLabel* summary_;
+    QLabel *summary_, *way_;
     QDialogButtonBox* buttons_;
 };
 

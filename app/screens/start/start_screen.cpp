@@ -43,6 +43,7 @@ StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
     button("openDemo", tr("Open the &demonstration: a groomer that loses its drive supply"), &StartScreen::demoWanted)
         ->setFocus();
     button("openMap", tr("New job from a &map …"), &StartScreen::mapWanted);
+    button("typePins", tr("New job: &type the pins of a machine …"), &StartScreen::benchWanted);
     button("openSheet", tr("New job from a &pin sheet (CSV) …"), &StartScreen::sheetWanted);
     button("openFile", tr("Open a &job, or any file Ilvek reads …"), &StartScreen::fileWanted);
     button("openHandOver", tr("Open a &hand-over file …"), &StartScreen::handOverWanted);

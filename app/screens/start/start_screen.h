@@ -21,6 +21,7 @@ signals:
     void handOverWanted();
     void demoWanted();
     void sheetWanted();
+    void benchWanted();
     void jobWanted(const QString& path);
     void fileWanted();
 
