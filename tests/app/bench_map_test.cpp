@@ -67,7 +67,7 @@ TEST(BenchMap, SixTerminalsAreTypedWithUnderAHundredAndTwentyKeys)
             << said.toStdString();
         table->setCurrentCell(2, 0);
         EXPECT_THAT(dialog->findChild<QLabel*>(QStringLiteral("sheetWay"))->text().toStdString(),
-                    testing::HasSubstr("K1 terminal 87 › F3, far side › A3"));
+                    testing::HasSubstr("battery plus › K1 › F3 › A3"));
         dialog->accept();
     });
     ASSERT_TRUE(window->typePins());

@@ -10,9 +10,11 @@
 #include <QStyledItemDelegate>
 #include <algorithm>
 #include <array>
+#include <functional>
 
 #include "base/text.h"
 #include "machine/vocabulary.h"
+#include "theme.h"
 
 namespace ilvek::app {
 
@@ -44,8 +46,7 @@ QStringList completions(int column)
     if (column == Role) {
         QStringList roles{QStringLiteral("always"),
                           QStringLiteral("key"),
-                          QStringLiteral("supply, by relay K1"),
-                          QStringLiteral("drives coil of K1"),
+                          QStringLiteral("supply, by relay "),
                           QStringLiteral("drive, low side"),
                           QStringLiteral("drive, high side"),
                           QStringLiteral("drive, duty"),
@@ -63,22 +64,19 @@ QStringList completions(int column)
         return colours;
     }
     if (column == FarEnd)
-        return {QStringLiteral("solenoid "),
-                QStringLiteral("lamp 21 W, ground "),
-                QStringLiteral("motor "),
-                QStringLiteral("heater "),
-                QStringLiteral("thermistor "),
-                QStringLiteral("switch, ground "),
-                QStringLiteral("coil of K1, other end "),
-                QStringLiteral("position sensor"),
-                QStringLiteral("termination")};
+        return {QStringLiteral("solenoid "), QStringLiteral("lamp "),       QStringLiteral("motor "),
+                QStringLiteral("heater "),   QStringLiteral("thermistor "), QStringLiteral("switch, ground "),
+                QStringLiteral("coil of "),  QStringLiteral("termination")};
     return {};
 }
 
-// What is typed is completed in the line; Tab takes it.
+// What is typed is completed in the line; Tab and Enter take it.
 class Completing : public QStyledItemDelegate {
 public:
-    using QStyledItemDelegate::QStyledItemDelegate;
+    Completing(QObject* parent, std::function<void()> onEnter)
+        : QStyledItemDelegate(parent), onEnter_(std::move(onEnter))
+    {
+    }
     QWidget* createEditor(QWidget* parent, const QStyleOptionViewItem& option, const QModelIndex& index) const override
     {
         QWidget* editor = QStyledItemDelegate::createEditor(parent, option, index);
@@ -91,6 +89,24 @@ public:
         line->setCompleter(completer);
         return editor;
     }
+
+protected:
+    // Enter is one key with a completion and without.
+    bool eventFilter(QObject* object, QEvent* event) override
+    {
+        auto* editor = qobject_cast<QWidget*>(object);
+        const bool enter =
+            event->type() == QEvent::KeyPress && (static_cast<QKeyEvent*>(event)->key() == Qt::Key_Return ||
+                                                  static_cast<QKeyEvent*>(event)->key() == Qt::Key_Enter);
+        if (!editor || !enter) return QStyledItemDelegate::eventFilter(object, event);
+        emit commitData(editor);
+        emit closeEditor(editor);
+        onEnter_();
+        return true;
+    }
+
+private:
+    std::function<void()> onEnter_;
 };
 
 std::string joined(const std::string& a, const char* between, const std::string& b)
@@ -139,7 +155,7 @@ BenchTable::BenchTable(QWidget* parent) : QTableWidget(parent)
     setTabKeyNavigation(true);
     setEditTriggers(QAbstractItemView::AnyKeyPressed | QAbstractItemView::DoubleClicked |
                     QAbstractItemView::EditKeyPressed);
-    setItemDelegate(new Completing(this));
+    setItemDelegate(new Completing(this, [this] { goOn(); }));
     setAccessibleName(tr("Bench map, a row a terminal"));
     const int widths[Columns] = {70, 150, 170, 100, 200, 260, 80, 170, 110, 90, 110, 90};
     for (int c = 0; c < Columns; ++c)
@@ -166,6 +182,15 @@ void BenchTable::growTo(int rows)
     // As beside a spreadsheet, where the head is row 1.
     for (int r = 0; r < rowCount(); ++r)
         setVerticalHeaderItem(r, new QTableWidgetItem(QString::number(r + 2)));
+}
+
+void BenchTable::mark(const std::set<int>& wrong)
+{
+    for (int r = 0; r < rowCount(); ++r) {
+        const bool isWrong = wrong.contains(r + 2);
+        verticalHeaderItem(r)->setText(isWrong ? QStringLiteral("! %1").arg(r + 2) : QString::number(r + 2));
+        verticalHeaderItem(r)->setForeground(isWrong ? Theme::current().bad : Theme::current().dim);
+    }
 }
 
 void BenchTable::fill(const PinSheet& sheet)

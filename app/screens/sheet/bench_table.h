@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QTableWidget>
+#include <set>
 
 #include "machine/pin_sheet.h"
 
@@ -18,6 +19,9 @@ public:
     std::string csv() const;
     // Cells of a spreadsheet or of lines of text, from the current cell on.
     void paste(const QString& text);
+
+    // Rows, by the number beside them, that are marked as wrong.
+    void mark(const std::set<int>& wrong);
 
 signals:
     void edited();

@@ -5,18 +5,19 @@
 #include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QFormLayout>
-#include <QHeaderView>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
+#include <QRegularExpression>
+#include <QScreen>
 #include <QVBoxLayout>
 
 #include "base/file.h"
 #include "machine/map_reader.h"
+#include "machine/paths.h"
 #include "machine/schedule_gaps.h"
-#include "proving/walk.h"
 #include "screens/sheet/bench_table.h"
 #include "theme.h"
 #include "widgets/labels.h"
@@ -36,13 +37,20 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
 {
     setObjectName(QStringLiteral("sheetDialog"));
     setWindowTitle(tr("Bench map"));
-    resize(1180, 700);
+    const QSize room = screen() ? screen()->availableSize() : QSize(1280, 800);
+    resize(std::min(1180, room.width() - 24), std::min(700, room.height() - 60));
     auto* layout = new QVBoxLayout(this);
-    auto* form = new QFormLayout;
-    form->addRow(tr("&Maker"), maker_ = new QLineEdit(tr("unknown maker")));
-    form->addRow(tr("M&odel"), model_ = new QLineEdit(tr("unknown model")));
-    form->addRow(tr("Mod&ule"), module_ = new QLineEdit(tr("module")));
-    form->addRow(tr("System &voltage"), volts_ = new QDoubleSpinBox);
+    auto* form = new QHBoxLayout;
+    const auto field = [&](const QString& words, QWidget* edit, int stretch) {
+        auto* label = new QLabel(words);
+        label->setBuddy(edit);
+        form->addWidget(label);
+        form->addWidget(edit, stretch);
+    };
+    field(tr("Ma&ker"), maker_ = new QLineEdit(tr("unknown maker")), 3);
+    field(tr("M&odel"), model_ = new QLineEdit(tr("unknown model")), 3);
+    field(tr("Mod&ule"), module_ = new QLineEdit(tr("module")), 2);
+    field(tr("System &voltage"), volts_ = new QDoubleSpinBox, 1);
     module_->setObjectName(QStringLiteral("sheetModule"));
     model_->setObjectName(QStringLiteral("sheetModel"));
     volts_->setObjectName(QStringLiteral("sheetVolts"));
@@ -58,7 +66,7 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     layout->addWidget(summary_);
     rows_ = new BenchTable;
     rows_->setObjectName(QStringLiteral("sheetRows"));
-    layout->addWidget(rows_, 3);
+    layout->addWidget(rows_, 5);
     way_ = new QLabel;
     way_->setObjectName(QStringLiteral("sheetWay"));
     way_->setWordWrap(true);
@@ -118,6 +126,18 @@ void SheetDialog::readTable()
     showWay();
 }
 
+// Rows of which something is said that must be put right.
+void SheetDialog::markRows()
+{
+    static const QRegularExpression row(QStringLiteral("row (\\d+)"));
+    std::set<int> wrong;
+    for (int i = 0; i < problems_->count(); ++i) {
+        const auto match = row.match(problems_->item(i)->text());
+        if (match.hasMatch()) wrong.insert(match.captured(1).toInt());
+    }
+    rows_->mark(wrong);
+}
+
 void SheetDialog::keepSheet()
 {
     const QString path = QFileDialog::getSaveFileName(this, tr("Keep as a sheet"),
@@ -138,8 +158,31 @@ void SheetDialog::showWay()
     const int terminal = map_ && cavity ? map_->terminalIndex(cavity->text().trimmed().toStdString()) : -1;
     if (terminal < 0) return way_->setText(QString());
     QStringList places;
-    for (const WalkPoint& point : walkOf(*map_, {}, terminal).points)
-        places << text(map_->nodeWords(point.node));
+    const auto add = [&](const Path& path) {
+        for (const PathStep& step : path) {
+            const Element& e = map_->element(step.element);
+            const bool wire = e.kind == ElementKind::Wire;
+            const QString place = wire ? text(map_->node(step.to)) : text(e.id);
+            // Wires have no names of their own; what they end at is a part, or a splice.
+            const bool splice = std::any_of(map_->splices.begin(), map_->splices.end(),
+                                            [&](const Splice& s) { return s.node == step.to; });
+            if ((!wire || splice) && (places.isEmpty() || places.back() != place)) places << place;
+        }
+    };
+    if (const auto loop = loopOf(*map_, terminal)) {
+        const QString self = text(map_->terminal(terminal).id);
+        if (!loop->feed.empty()) {
+            places << tr("battery plus");
+            add(loop->feed);
+            places << self;
+        } else {
+            places << self;
+            add(loop->back);
+            places << tr("battery minus");
+        }
+    } else if (const auto circuit = shownCircuit(*map_, terminal)) {
+        add(*circuit);
+    }
     way_->setText(places.isEmpty() ? QString() : tr("Its way: %1").arg(places.join(QStringLiteral(" › "))));
 }
 
@@ -176,6 +219,7 @@ void SheetDialog::rebuild()
     }
     for (const Error& remark : sheet_.remarks)
         add(tr("Remark"), remark.message());
+    markRows();
     if (problems_->count() == 0)
         problems_->addItem(tr("Nothing is wrong, and the schedule has every kind of feed, return and reference."));
     summary_->setText(map ? tr("%1 rows make a working map; %2 are left out. What they do not state is not known: it "

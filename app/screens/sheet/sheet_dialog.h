@@ -34,6 +34,7 @@ private:
     void rebuild();
     void readTable();
     void showWay();
+    void markRows();
     void keepSheet();
 
     PinSheet sheet_;
