@@ -82,6 +82,14 @@ bool SheetDocument::hasElement(const std::string& id) const
     return elementIds_.contains(id);
 }
 
+bool SheetDocument::hasNode(const std::string& name) const
+{
+    const Json& all = (*json_)["elements"];
+    return std::any_of(all.begin(), all.end(), [&](const Json& e) {
+        return std::find(e["nodes"].begin(), e["nodes"].end(), name) != e["nodes"].end();
+    });
+}
+
 void SheetDocument::add(const SheetElement& element)
 {
     if (!elementIds_.insert(element.id).second) return;

@@ -40,6 +40,7 @@ public:
     std::string stateName(const std::string& id) const;    // lowered
     std::string stateOr(const std::string& wanted) const;  // the first one where it is not there
     bool hasElement(const std::string& id) const;
+    bool hasNode(const std::string& name) const;  // of an element
 
     void addSource(const std::string& id, const std::string& title, const std::string& kind);
     // The first of a name stands.

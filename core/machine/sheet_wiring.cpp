@@ -66,8 +66,8 @@ void SheetWiring::conductor(const std::string& a, const std::string& b, double c
 
 std::string SheetWiring::batteryBus()
 {
-    conductor(doc_.battery() + ".+", "FB.30", total_A_);
-    return "FB.30";
+    conductor(doc_.battery() + ".+", bus_, total_A_);
+    return bus_;
 }
 
 std::vector<std::string> SheetWiring::onStates() const
@@ -81,8 +81,8 @@ std::vector<std::string> SheetWiring::onStates() const
 std::string SheetWiring::keyBus()
 {
     const std::string bus = batteryBus();
-    doc_.add({"KEY", "switch", {bus, "FB.15"}, {{"name", "key switch"}, {"resistance", "0.01 Ω"}}, onStates(), true});
-    return "FB.15";
+    doc_.add({"KEY", "switch", {bus, keyed_}, {{"name", "key switch"}, {"resistance", "0.01 Ω"}}, onStates(), true});
+    return keyed_;
 }
 
 std::string SheetWiring::groundPoint(const std::string& named)

@@ -17,7 +17,13 @@ enum class Bus { Unknown, Battery, Key };
 
 class SheetWiring {
 public:
-    explicit SheetWiring(SheetDocument& doc) : doc_(doc) {}
+    // A map drawn by hand may have buses of its own.
+    explicit SheetWiring(SheetDocument& doc)
+        : doc_(doc),
+          bus_(doc.hasNode("FB.30") ? "FB.30" : "fuse box"),
+          keyed_(doc.hasNode("FB.15") ? "FB.15" : "keyed bus")
+    {
+    }
 
     // What a row tells of its way, before any is made. `item` names the row and column in problems.
     void announce(const std::string& item, const std::vector<RoutePlace>& route, Bus bus);
@@ -63,6 +69,7 @@ private:
         std::string item;
     };
     SheetDocument& doc_;
+    std::string bus_, keyed_;
     std::map<std::string, Next> next_;  // by place: what feeds it
     std::map<std::string, Bus> busOf_;  // by place: what kind of feeds hang on it
     std::map<std::string, double> ratings_;

@@ -274,6 +274,25 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
     return fmt::format("{}{}; about {:.0f} min.", again, what, std::max(1.0, test.minutes));
 }
 
+// The same leads in another state tell much the same again: the best of them stands for all.
+void dropRepeats(const std::vector<Candidate>& candidates, std::size_t most, std::vector<RankedTest>& tests)
+{
+    std::vector<RankedTest> kept;
+    for (RankedTest& test : tests) {
+        if (kept.size() == most) break;
+        const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
+        const bool repeats = std::any_of(kept.begin(), kept.end(), [&](const RankedTest& k) {
+            const Candidate& other = candidates[static_cast<std::size_t>(k.candidate)];
+            Condition there = other.setup;
+            there.state = c.setup.state;
+            return other.kind == c.kind && other.kind != Candidate::Kind::Look && probeOf(other) == probeOf(c) &&
+                   there == c.setup;
+        });
+        if (!repeats) kept.push_back(std::move(test));
+    }
+    tests = std::move(kept);
+}
+
 }  // namespace
 
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
@@ -323,7 +342,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
     std::stable_sort(out.begin(), out.end(), [](const RankedTest& a, const RankedTest& b) {
         return a.again != b.again ? a.again : a.worth > b.worth;
     });
-    if (out.size() > most) out.resize(most);
+    dropRepeats(candidates, most, out);
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
         test.ohms = c.kind == Candidate::Kind::Ohms;
