@@ -233,6 +233,14 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j)
     });
 }
 
+// What the cavity beside it reads, taken by mistake: nothing, or the battery less a little. Anything between is of the
+// circuit that is loaded.
+bool isOfNeighbour(double value_V, double battery_V)
+{
+    const double share = std::abs(value_V) / battery_V;
+    return share < 0.04 || share > 0.93;
+}
+
 // Of what no prediction can be made nothing is added.
 void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::vector<Observation>& out)
 {
@@ -260,7 +268,6 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     o.sigma = sigmaOf(r.instrument, r.value);
     if (r.most) o.sigma = std::hypot(o.sigma, (*r.most - r.value.value) / 2);
     o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
-    if (!r.load.empty()) o.slip = slipUnderLoad;
     if (map.isOfSheet()) {
         o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
         o.untoldShare = untoldUnstated;
@@ -268,6 +275,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
             o.sigma = std::hypot(o.sigma, (r.load.empty() ? petty : pettyLoaded) * map.systemVoltage_V);
     }
     takeBattery(map, a, r, o);
+    if (!r.load.empty() && !isOfNeighbour(o.value, o.battery_V.value_or(map.systemVoltage_V))) o.slip = slipUnderLoad;
     std::optional<Observation> seen;
     if (r.shows)
         seen = shownSeen(map, r, std::move(o));

@@ -93,6 +93,15 @@ TEST(ByRole, AThermistorStandsBetweenItsOhmsAtTheEndsOfItsRange)
     EXPECT_EQ(job.take("B6 > A8; key on", "0.02 V").verdict, Verdict::Low) << "to ground";
 }
 
+TEST(ByRole, MatedASupplyIsUnderItsOwnLoadWhateverIsStated)
+{
+    // A2's 6 A are stated: 3 % less than the battery is what a sound loom may lose at them.
+    OneJob job(test::washer());
+    job.take("plus > minus; key on", "12.5 V");
+    EXPECT_FALSE(isFailure(job.take("A2 > minus; key on", "12.12 V").verdict));
+    EXPECT_TRUE(isFailure(job.take("A2 > minus; key on", "11.5 V").verdict));
+}
+
 TEST(ByRole, WhatTheSheetStatesHoldsInsteadOfWhatIsCustomary)
 {
     const Map& map = test::washer();
