@@ -155,8 +155,10 @@ public:
             ++run_.entries;
         }
         run_.content = content_;
-        run_.gate = gate_;
-        run_.reasoning = reasoning_;
+        // Weighed entry by entry the severities between those computed lie where earlier entries put them; what is said
+        // at the end is said of all entries at once, as whoever opens the journal sees it.
+        run_.reasoning = weighedInFull(open_)->reason(open_.standing());
+        run_.gate = open_.gate(now_ms_, &run_.reasoning);
         return std::move(run_);
     }
 

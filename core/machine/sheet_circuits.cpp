@@ -365,7 +365,10 @@ void SheetCircuits::source(const SheetRow& row)
         e.hasStates = true;
     } else {
         e.kind = "battery";
-        e.values = {{"name", name}, {"emf", assumedFigure(1.045 * v, Unit::Volt)}, {"resistance", "0.01 Ω"}};
+        e.values = {{"name", name},
+                    {"emf", assumedFigure(1.045 * v, Unit::Volt)},
+                    {"resistance", "0.01 Ω"},
+                    {"charge_resistance", "0.08 Ω"}};
     }
     doc_.add(e);
 }

@@ -248,6 +248,7 @@ Json skeleton(const NewMachine& machine)
                {"name", "battery"},
                {"emf", assumedFigure(v * 1.045, Unit::Volt)},
                {"resistance", "0.01 Ω"},
+               {"charge_resistance", "0.08 Ω"},
                {"assumed", true}}}}};
 }
 

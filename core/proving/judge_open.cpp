@@ -85,7 +85,8 @@ Judgement judgeOpenSupply(const JudgeContext& c)
     const double shortfall = battery - c.value_V;
     Judgement j;
     // Mated, what the module draws flows while it is read: where the open limit is a custom, the loaded one holds.
-    const bool flows = (c.isOwnAssumed() || c.map.isOfSheet()) && !isUnplugged(c) && currentDuring(c.map, c.evidence, c.reading) > 1e-3;
+    const bool flows = (c.isOwnAssumed() || c.map.isOfSheet()) && !isUnplugged(c) &&
+                       currentDuring(c.map, c.evidence, c.reading) > 1e-3;
     const double within =
         shortfall > 0 ? std::max(0.0, shortfall - c.batteryBlur_V) : std::min(0.0, shortfall + c.batteryBlur_V);
     const AgainstLimits limits = c.against(Measure::BelowBattery, flows, within);

@@ -1,0 +1,41 @@
+// The machines of the field table: the same for a seed, sound by custom, known only as far as their sheet says.
+#include "practice/field_machine.h"
+
+#include <gtest/gtest.h>
+
+#include "circuit/operating_point.h"
+
+namespace ilvek {
+namespace {
+
+TEST(FieldMachine, IsTheSameForTheSameSeedAndAnotherForAnother)
+{
+    const auto a = practice::fieldMachine(5, {}), b = practice::fieldMachine(5, {}), c = practice::fieldMachine(6, {});
+    EXPECT_EQ(a.sheet, b.sheet);
+    EXPECT_EQ(a.truth, b.truth);
+    EXPECT_NE(a.sheet, c.sheet);
+}
+
+TEST(FieldMachine, IsSoundAndNotAsItsSheetSays)
+{
+    for (std::uint32_t seed = 1; seed <= 30; ++seed) {
+        const practice::FieldMachine machine = practice::fieldMachine(seed, {});
+        EXPECT_GE(machine.map.moduleTerminals().size(), 2U);
+        EXPECT_FALSE(machine.truth.empty());
+        Condition on;
+        on.state = machine.map.stateIndex("key-on");
+        on.faults = machine.truth;
+        const auto point = operatingPoint(machine.map, on);
+        ASSERT_TRUE(point) << machine.sheet;
+        EXPECT_TRUE(point->blownFuses().empty()) << machine.sheet;
+        const double battery = point->voltage(machine.map.batteryPlus(), machine.map.batteryMinus());
+        for (const int t : machine.map.moduleTerminals()) {
+            const Terminal& terminal = machine.map.terminal(t);
+            if (terminal.role != Role::SwitchedFeed) continue;
+            EXPECT_GT(point->potential(terminal.a), 0.95 * battery) << seed << ", " << terminal.id;
+        }
+    }
+}
+
+}  // namespace
+}  // namespace ilvek
