@@ -173,6 +173,15 @@ std::string SheetCircuits::farReturn(const SheetRow& row)
     return grounded || common.empty() ? wiring_.groundPoint(groundOf(row.otherWire)) : common + ".end";
 }
 
+// The terminal against which a signal is read: that its part returns to; of one that is grounded the module's ground.
+std::string SheetCircuits::ownReturnOf(const SheetRow& row) const
+{
+    const std::string named = sheet_.terminal(row.far.otherWire);
+    if (!named.empty()) return named;
+    const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
+    return grounded || sheet_.firstReferenceReturn.empty() ? sheet_.firstReturn : sheet_.firstReferenceReturn;
+}
+
 // From the pin over its in-line connectors to the part at its end.
 void SheetCircuits::wireToEnd(const SheetRow& row)
 {
@@ -234,7 +243,8 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
         sensor(row);
     else
         addPart(doc_, row.far, basisOf(row, 2200), row.end(), farReturn(row));
-    if (!sheet_.firstReferenceReturn.empty()) cavity["return"] = sheet_.firstReferenceReturn;
+    const std::string own = ownReturnOf(row);
+    if (!own.empty()) cavity["return"] = own;
 }
 
 void SheetCircuits::drive(const SheetRow& row)

@@ -61,6 +61,7 @@ private:
     void joint(const std::string& id, const std::string& a, const std::string& b);
     std::string regulated();
     std::string farReturn(const SheetRow& row);
+    std::string ownReturnOf(const SheetRow& row) const;
     void wireToEnd(const SheetRow& row);
     PartBasis basisOf(const SheetRow& row, double resistance_ohm) const;
 

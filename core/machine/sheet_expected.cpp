@@ -203,10 +203,13 @@ private:
         if (f.unit == Unit::Volt && row_.role == Role::ReferenceReturn) measure = "drop";
         Bounds bounds{f.low, f.high};
         if (f.low && f.high && *f.low == *f.high) {
-            // One figure is the middle of what is usual.
-            constexpr double usual = 0.05;
+            // One figure is the middle of what is usual; "12 V" on a 12 V machine is the battery, whatever it has.
+            constexpr double usual = 0.05, asBattery = 0.15;
+            const double v = doc_.systemVoltage_V();
+            const bool isBattery = f.unit == Unit::Volt && std::abs(*f.low - v) <= asBattery * v;
             const double wide = std::max(usual * std::abs(*f.low), f.unit == Unit::Volt ? 0.1 : 0.0);
             bounds = {*f.low - wide, *f.high + wide};
+            if (isBattery) bounds = {(1 - asBattery) * *f.low, std::nullopt};
         }
         // What is stated says more than that it moves.
         if (cavity_.contains("moves") && cavity_["moves"].size() == 1) cavity_.erase("moves");

@@ -429,6 +429,12 @@ FarEnd parseFarEnd(std::string_view text)
     out.kind = coil ? FarEnd::Kind::RelayCoil : farKind(words);
     if (coil) out.relay = relayIn(first);
     out.watts = parseStated(first, Unit::Watt);
+    // "2 lamps 21 W" are two of them.
+    if (out.watts && words.size() > 1 && words[0].size() == 1 && isDigit(words[0][0]) && words[0][0] > '1' &&
+        isOneOf(words[1], "lamps", "x", "×", "bulbs")) {
+        const double count = words[0][0] - '0';
+        out.watts = StatedFigure{count * out.watts->low, count * out.watts->high};
+    }
     out.ohms = parseStated(first, Unit::Ohm);
     out.amperes = parseStated(first, Unit::Ampere);
     if (const auto warm = parseStated(first, Unit::Celsius)) out.at_C = warm->middle();

@@ -69,6 +69,8 @@ std::optional<std::string> colourNamed(std::string_view text)
         if (low == colour.name || low == colour.shortForm || low == colour.longerForm) return std::string(colour.name);
     }
     if (low == "gray") return "grey";
+    if (low == "br") return "brown";
+    if (low == "or") return "orange";
     if (low == "purple" || low == "vi" || low == "pu") return "violet";
     if (low == "light green") return "pale green";
     if (low == "light blue") return "pale blue";

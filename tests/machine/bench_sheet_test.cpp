@@ -161,6 +161,28 @@ TEST(BenchSheet, WhatIsStatedIsNotAssumedAndWhatIsMissingIs)
     }
 }
 
+TEST(BenchSheet, TwelveVoltsOnATwelveVoltMachineAreTheBatteryWhateverItHas)
+{
+    const Map map =
+        mapOf("1;a;supply, always;;F1;;;;\n2;g;gnd;;;;;;\n3;v;drive, low side;;;valve;;off 12 V / commanded 1 V;\n");
+    const auto& expected = map.terminal(map.terminalIndex("3")).expected;
+    ASSERT_EQ(expected.size(), 2U);
+    for (const Expected& e : expected) {
+        const bool off = map.state(e.state).id == "key-on";
+        EXPECT_NEAR(*e.low, off ? 10.2 : 0.9, 0.01);
+        EXPECT_EQ(e.high.has_value(), !off) << "a battery that is well charged is no fault";
+    }
+}
+
+TEST(BenchSheet, ASignalIsReadAgainstWhatItsPartReturnsTo)
+{
+    const Map& map = test::washer();
+    const auto own = [&](const char* id) { return map.terminal(map.terminal(map.terminalIndex(id)).ownReturn).id; };
+    EXPECT_EQ(own("B6"), "A8") << "as the sheet says";
+    EXPECT_EQ(own("B7"), "A8") << "the sensors' common return";
+    EXPECT_EQ(own("B8"), "A7") << "its switch is grounded on the frame";
+}
+
 TEST(BenchSheet, FunctionsOfTheMachineComeWithItsDrives)
 {
     const Map& map = test::washer();

@@ -131,6 +131,8 @@ TEST(SheetWords, ThePartAtTheFarEnd)
     EXPECT_EQ(lamp.kind, Far::Lamp);
     EXPECT_EQ(lamp.watts->middle(), 21);
     EXPECT_EQ(lamp.otherWire, "ground G2");
+    EXPECT_EQ(parseFarEnd("2 lamps 21 W, ground G4").watts->middle(), 42);
+    EXPECT_EQ(parseFarEnd("2 x 21 W lamps").watts->middle(), 42);
     EXPECT_TRUE(parseFarEnd("switch closed at rest").isClosedAtRest);
     EXPECT_FALSE(parseFarEnd("tailgate switch").isRestTold);
     EXPECT_EQ(parseFarEnd("the thing behind the panel").kind, Far::Unknown);
