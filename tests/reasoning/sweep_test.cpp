@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include <ostream>
+
 #include "reasoning/reasoner.h"
 #include "support/complete.h"
 #include "support/maps.h"
@@ -20,6 +22,11 @@ struct Feed {
     const char* state;
     double battery_V;
 };
+
+void PrintTo(const Feed& feed, std::ostream* out)
+{
+    *out << feed.name;
+}
 
 class LoadedSweep : public testing::TestWithParam<Feed> {};
 
