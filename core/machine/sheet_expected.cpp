@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
+#include "machine/sheet_parts.h"
 
 namespace ilvek {
 
@@ -114,9 +115,9 @@ private:
     {
         Bounds widest{Customary::inputFrom_V, Customary::inputTo_V};
         if (!row_.far.ohms) return widest;
-        constexpr double beta_K = 3435, hot_K = 393, cold_K = 253, warm_K = 298;
+        constexpr double hot_K = 393, cold_K = 253, warm_K = 298;
         const auto at = [&](double kelvin) {
-            return row_.far.ohms->middle() * std::exp(beta_K * (1 / kelvin - 1 / warm_K));
+            return row_.far.ohms->middle() * std::exp(thermistorBeta_K * (1 / kelvin - 1 / warm_K));
         };
         const double low = 5 * at(hot_K) / (at(hot_K) + Customary::pullUpTo_ohm);
         const double high = 5 * at(cold_K) / (at(cold_K) + Customary::pullUpFrom_ohm);

@@ -12,8 +12,7 @@ namespace {
 using Kind = FarEnd::Kind;
 using Values = std::vector<std::pair<std::string, std::string>>;
 
-constexpr double lampPower_W = 21;         // the commonest lamp
-constexpr double thermistorBeta_K = 3435;  // SOURCE: customary of sensors in vehicles, between 25 and 85 °C
+constexpr double lampPower_W = 21;  // the commonest lamp
 constexpr double thermistorAt25_ohm = 2500;
 constexpr double leastTolerance = 0.03;
 

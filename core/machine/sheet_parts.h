@@ -9,6 +9,9 @@
 
 namespace ilvek {
 
+// Where a sheet gives no curve. SOURCE: customary of sensors on machines, between 25 and 85 °C.
+constexpr double thermistorBeta_K = 3435;
+
 // What a part is made for where the sheet gives no figure of it.
 struct PartBasis {
     std::string id;

@@ -180,7 +180,8 @@ private:
         down.factor = 1 / up.factor;
         std::vector<double> a = movedBy(up);
         const std::vector<double> b = movedBy(down);
-        if (a.empty()) return b;
+        // Where the one cannot be solved the other tells alone.
+        if (a.empty()) a.assign(b.size(), 0.0);
         for (std::size_t k = 0; k < a.size(); ++k) {
             if (k < b.size() && !(std::abs(b[k]) <= std::abs(a[k]))) a[k] = -b[k];
             a[k] /= 2;
