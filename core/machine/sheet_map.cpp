@@ -54,7 +54,7 @@ public:
             if (r.isDrive() && r.role != Role::DriveReturn && !r.drivesCoil)
                 doc_.addState(r.commandedIn(), name + " commanded",
                               "Key on, " + name + " commanded, by its control or a scan tool",
-                              "What it moves may move: nobody near it.", "30 s");
+                              "It may start to move: nobody near it.", "30 s");
             if (r.role == Role::SwitchInput)
                 doc_.addState(r.operatedIn(), name + " operated", "Key on, the switch of " + name + " operated by hand",
                               "", "30 s");

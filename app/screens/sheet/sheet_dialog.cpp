@@ -72,8 +72,7 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     way_->setWordWrap(true);
     way_->setTextFormat(Qt::PlainText);
     layout->addWidget(way_);
-    auto* below =
-        new QLabel(tr("Row by row: what is wrong, what was assumed, and what a module of this kind should have"));
+    auto* below = new QLabel(tr("What to put right, row by row, and what a module of this kind should have"));
     layout->addWidget(below);
     problems_ = new QListWidget;
     problems_->setObjectName(QStringLiteral("sheetProblems"));
