@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDateTime>
 #include <QDialogButtonBox>
 #include <QDir>
 #include <QFile>
@@ -19,8 +20,11 @@
 #include "base/file.h"
 #include "job/file_kind.h"
 #include "job/hand_over.h"
+#include "job/machine_file.h"
 #include "keys.h"
+#include "machine/map_correction.h"
 #include "machine/map_reader.h"
+#include "proving/own_current.h"
 #include "proving/rules.h"
 #include "screens/job/job_screen.h"
 #include "screens/prove/prove_screen.h"
@@ -144,10 +148,21 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
                 tr("All that Ilvek reads (*.ilvek *.json *.csv *.txt *.tsv *.wav *.mat *.npy);;All files (*)"),
                 &MainWindow::openFile);
     });
+    connect(start_, &StartScreen::machineWanted, this, &MainWindow::startOn);
+    connect(start_, &StartScreen::machinePinsWanted, this, &MainWindow::editMachine);
+    connect(start_, &StartScreen::machineExportWanted, this, [this](const QString& machine) {
+        const QString to =
+            QFileDialog::getSaveFileName(this, tr("Export the machine"),
+                                         QDir::home().filePath(QFileInfo(machine).fileName()), tr("Machines (*.json)"));
+        if (!to.isEmpty()) exportMachine(machine, to);
+    });
+    connect(job_, &JobScreen::keepWanted, this, &MainWindow::keepThisMachine);
+    connect(job_, &JobScreen::pinsWanted, this, &MainWindow::askPins);
     connect(job_, &JobScreen::said, this, &MainWindow::say);
     connect(prove_, &ProveScreen::checkWanted, this, &MainWindow::askCheck);
     connect(prove_, &ProveScreen::assumptionWanted, this, &MainWindow::askAssumption);
     connect(prove_, &ProveScreen::correctionWanted, this, &MainWindow::askCorrection);
+    connect(prove_, &ProveScreen::figureWanted, this, &MainWindow::askFigure);
     connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });
     connect(traces_, &TracesScreen::said, this, &MainWindow::say);
     connect(report_, &ReportScreen::said, this, &MainWindow::say);
@@ -180,6 +195,7 @@ void MainWindow::show(Screen screen)
         for (const QString& name : folder.entryList({QStringLiteral("*.ilvek")}, QDir::Files, QDir::Time))
             paths << folder.filePath(name);
         start_->showJobs(paths);
+        start_->showMachines(machinesIn(machinesFolder()));
     }
     stack_->setCurrentIndex(static_cast<int>(screen));
     bar_->setScreen(static_cast<int>(screen) - 1);
@@ -273,6 +289,8 @@ bool MainWindow::openFile(const QString& path)
             return openJob(path);
         case FileKind::HandOver:
             return openHandOver(path);
+        case FileKind::Machine:
+            return importMachine(path);
         case FileKind::Map:
             return openMap(path);
         case FileKind::PinSheet:
@@ -282,7 +300,8 @@ bool MainWindow::openFile(const QString& path)
         case FileKind::None:
             break;
     }
-    say(tr("%1: this is no job, hand-over file, map, pin sheet or recording that Ilvek can read.").arg(path), true);
+    say(tr("%1: this is no job, hand-over file, machine, map, pin sheet or recording that Ilvek can read.").arg(path),
+        true);
     return false;
 }
 
@@ -378,6 +397,7 @@ bool MainWindow::openSheet(const QString& path)
     SheetDialog dialog(this);
     dialog.load(path);
     if (dialog.exec() != QDialog::Accepted) return false;
+    keepIfNew(dialog.document());
     return startJob(dialog.document(), QFileInfo(path).completeBaseName());
 }
 
@@ -385,7 +405,119 @@ bool MainWindow::typePins()
 {
     SheetDialog dialog(this);
     if (dialog.exec() != QDialog::Accepted) return false;
+    keepIfNew(dialog.document());
     return startJob(dialog.document(), dialog.name());
+}
+
+std::filesystem::path MainWindow::machinesFolder() const
+{
+    return QDir(jobsFolder_).filePath(QStringLiteral("machines")).toStdString();
+}
+
+// A machine that was typed in is there for the next job. One of the same name is never written over unasked.
+void MainWindow::keepIfNew(const std::string& document)
+{
+    for (const KeptMachine& kept : machinesIn(machinesFolder())) {
+        if (kept.title == machineTitle(document)) return;
+    }
+    if (const auto kept = keepMachine(machinesFolder(), {document, {}}); !kept) say(text(kept.error().message()), true);
+}
+
+bool MainWindow::startOn(const QString& path)
+{
+    const auto machine = readMachineFile(path.toStdString());
+    if (!machine) {
+        say(words(machine.error()), true);
+        return false;
+    }
+    const QString name = fileName(text(machineTitle(machine->document)));
+    auto journal = newJobOn(*machine, freshPath(name).toStdString(), QDateTime::currentMSecsSinceEpoch());
+    if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
+    if (!adopt(std::move(*journal))) return false;
+    show(Screen::Job);
+    return true;
+}
+
+// Changes stand beside the drawing, as what a job found does.
+bool MainWindow::editMachine(const QString& path)
+{
+    auto machine = readMachineFile(path.toStdString());
+    if (!machine) {
+        say(words(machine.error()), true);
+        return false;
+    }
+    std::string document = machine->document;
+    for (const FoundOnMachine& found : machine->found)
+        document = withCorrection(document, found.row).value_or(document);
+    SheetDialog dialog(this);
+    if (!dialog.edit(document)) {
+        say(tr("This map was not made of a list of pins; correct it in a job, terminal by terminal."), true);
+        return false;
+    }
+    if (dialog.exec() != QDialog::Accepted) return false;
+    for (const PinRow& row : dialog.corrections())
+        machine->found.push_back({writePinRow(row), QDateTime::currentMSecsSinceEpoch(), {}});
+    if (const auto kept = keepMachine(machinesFolder(), *machine); !kept) {
+        say(text(kept.error().message()), true);
+        return false;
+    }
+    show(Screen::Start);
+    return true;
+}
+
+bool MainWindow::exportMachine(const QString& path, const QString& to)
+{
+    const auto machine = readMachineFile(path.toStdString());
+    auto done = machine ? checkOutput(to.toStdString(), {path.toStdString()})
+                        : Result<void>(tl::unexpected(machine.error().front()));
+    if (done) done = writeFile(to.toStdString(), writeMachine(*machine));
+    say(done ? tr("The machine is in %1.").arg(to) : text(done.error().message()), !done);
+    return done.has_value();
+}
+
+bool MainWindow::importMachine(const QString& path)
+{
+    const auto machine = readMachineFile(path.toStdString());
+    if (!machine) {
+        say(words(machine.error()), true);
+        return false;
+    }
+    for (const KeptMachine& kept : machinesIn(machinesFolder())) {
+        if (kept.title != machineTitle(machine->document)) continue;
+        const auto answer = QMessageBox::question(
+            this, tr("A machine of this name is kept already"),
+            tr("%1 is kept already. Put the one from the file in its place?").arg(text(kept.title)));
+        if (answer != QMessageBox::Yes) return false;
+    }
+    const auto kept = keepMachine(machinesFolder(), *machine);
+    if (!kept) {
+        say(text(kept.error().message()), true);
+        return false;
+    }
+    show(Screen::Start);
+    return true;
+}
+
+bool MainWindow::keepThisMachine()
+{
+    if (!liveJob_) return false;
+    Machine before;
+    for (const KeptMachine& kept : machinesIn(machinesFolder())) {
+        if (kept.title == machineTitle(liveJob_->journal().mapDocument()))
+            before = readMachineFile(kept.path).value_or(Machine{});
+    }
+    const Machine machine = machineOf(liveJob_->journal(), &before);
+    const auto kept = keepMachine(machinesFolder(), machine);
+    if (!kept) {
+        say(text(kept.error().message()), true);
+        return false;
+    }
+    const int found = static_cast<int>(machine.found.size());
+    say(found == 0 ? tr("Kept for the next job: %1.").arg(text(machineTitle(machine.document)))
+                   : tr("Kept for the next job: %1, as drawn and with %n as found.", nullptr, found)
+                         .arg(text(machineTitle(machine.document))),
+        false);
+    return true;
 }
 
 bool MainWindow::openDemo()
@@ -454,6 +586,33 @@ void MainWindow::askAssumption(int terminal)
         .exec();
 }
 
+// The rows of a map that keeps its sheet; all that was changed is entered in one go.
+void MainWindow::askPins()
+{
+    if (!liveJob_) return;
+    SheetDialog dialog(this);
+    if (!dialog.edit(liveJob_->map().document)) return askCorrection(-1);
+    while (dialog.exec() == QDialog::Accepted) {
+        std::vector<EventBody> entries;
+        for (const PinRow& row : dialog.corrections())
+            entries.push_back(MapCorrection{row.isTerminal() ? row.id() : row.circuit, writePinRow(row)});
+        if (entries.empty() || liveJob_->enter(std::move(entries))) return;
+    }
+}
+
+// What a circuit carries, as the last clamp reading on it showed.
+void MainWindow::askFigure(int terminal)
+{
+    if (!liveJob_ || terminal < 0) return;
+    const auto measured = measuredCurrent_A(liveJob_->map(), liveJob_->assessment().evidence, terminal);
+    TerminalDialog dialog(liveJob_->map(), terminal, this, measured);
+    dialog.setWindowTitle(tr("State a figure of %1").arg(text(liveJob_->map().terminal(terminal).id)));
+    while (dialog.exec() == QDialog::Accepted) {
+        const PinRow row = dialog.row();
+        if (liveJob_->enter(MapCorrection{row.id(), writePinRow(row)})) return;
+    }
+}
+
 void MainWindow::askCorrection(int terminal)
 {
     if (!liveJob_) return;
@@ -486,7 +645,7 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
     if (key == Qt::Key_F4) return show(Screen::Suspects), true;
     if (key == Qt::Key_F5) return show(Screen::Report), true;
     if (key == Qt::Key_F6) return show(Screen::Start), true;
-    if (key == Qt::Key_F7) return askCorrection(-1), true;
+    if (key == Qt::Key_F7) return askPins(), true;
     if (key == Qt::Key_F8) return show(Screen::Traces), true;
     if (key == Qt::Key_F9) return setNight(!Theme::current().night), true;
     if (key == Qt::Key_F10) return showAbout(), true;

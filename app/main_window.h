@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QMainWindow>
+#include <filesystem>
 #include <memory>
 #include <vector>
 
@@ -38,6 +39,13 @@ public:
     // A bench map typed in, and a job on it.
     bool typePins();
     bool openDemo();
+    // Machines kept for the next job: a job on one, its pins, in and out as a file.
+    bool startOn(const QString& machine);
+    bool editMachine(const QString& machine);
+    bool exportMachine(const QString& machine, const QString& to);
+    bool importMachine(const QString& path);
+    // What this job found goes back to its machine.
+    bool keepThisMachine();
     // Any file that Ilvek knows, by what is in it: a job, a hand-over file, a map, a pin sheet, a recording.
     bool openFile(const QString& path);
     bool openRecording(const QString& path);
@@ -70,6 +78,10 @@ private:
     void askCheck(const QString& id);
     void askAssumption(int terminal);
     void askCorrection(int terminal);
+    void askFigure(int terminal);
+    void askPins();
+    std::filesystem::path machinesFolder() const;
+    void keepIfNew(const std::string& document);
     void askSaveElsewhere();
     void showNotice();
     void askOpen(const QString& title, const QString& filter, bool (MainWindow::*open)(const QString&));

@@ -50,6 +50,10 @@ int jobCheck(const std::string& job, bool json);
 // for where the job's own is gone; may be empty.
 int jobRescue(const std::string& job, const std::string& out, const std::string& map);
 
+// A machine for the next job: out of a job as it stands, and a job on one.
+int jobKeepMachine(const std::string& job, const std::string& out);
+int jobOnMachine(const std::string& machine, const std::string& out);
+
 // One reading more, anywhere: the figure as it is typed in the window, and the set-up as one line.
 int jobAddReading(const std::string& job, const std::string& figure, const std::string& setUp);
 // Stories played through; exit code 4 when something was not as told.

@@ -2,8 +2,12 @@
 
 #include <nlohmann/json.hpp>
 
+#include <chrono>
+#include <filesystem>
+
 #include "base/file.h"
 #include "commands.h"
+#include "job/machine_file.h"
 #include "job/salvage.h"
 #include "machine/map_reader.h"
 #include "open_job/setup_line.h"
@@ -111,6 +115,31 @@ int jobReport(const std::string& file, const std::string& out, const std::string
     if (const auto allowed = checkOutput(out, {file}); !allowed) return print({allowed.error()}), CannotWrite;
     const auto written = writeFile(out, format == "csv" ? readingsCsv(opened->input()) : reportHtml(opened->input()));
     if (!written) return print({written.error()}), CannotWrite;
+    return Ok;
+}
+
+int jobKeepMachine(const std::string& file, const std::string& out)
+{
+    const auto journal = Journal::open(file, Access::ReadOnly);
+    if (!journal) return print(Problems{journal.error()}), BadInput;
+    // What was found by earlier jobs stays theirs.
+    const auto before = std::filesystem::exists(out) ? readMachineFile(out) : Result<Machine, Problems>(Machine{});
+    if (!before) return print(before.error()), BadInput;
+    const Machine machine = machineOf(*journal, &*before);
+    auto written = checkOutput(out, {file});
+    if (written) written = writeFile(out, writeMachine(machine));
+    if (!written) return print(Problems{written.error()}), CannotWrite;
+    fmt::print("{}: as drawn, and {} as found\n", machineTitle(machine.document), machine.found.size());
+    return Ok;
+}
+
+int jobOnMachine(const std::string& file, const std::string& out)
+{
+    const auto machine = readMachineFile(file);
+    if (!machine) return print(machine.error()), BadInput;
+    const auto now = std::chrono::system_clock::now().time_since_epoch();
+    const auto journal = newJobOn(*machine, out, std::chrono::duration_cast<std::chrono::milliseconds>(now).count());
+    if (!journal) return print(Problems{journal.error()}), CannotWrite;
     return Ok;
 }
 

@@ -117,6 +117,16 @@ int main(int count, char** arguments)
     importing->add_option("OUT", out, "Job file to make")->required();
     importing->callback([&] { exit = jobImport(file, out); });
 
+    CLI::App* keeping = job->add_subcommand(
+        "keep-machine", "Keep the machine of a job for the next one: the map as drawn, and what was found");
+    keeping->add_option("JOB", file, "Job file")->required();
+    keeping->add_option("OUT", out, "Machine file to write; one of the same machine is brought up to date")->required();
+    keeping->callback([&] { exit = jobKeepMachine(file, out); });
+    CLI::App* onMachine = job->add_subcommand("on-machine", "Make a new job on a machine that was kept");
+    onMachine->add_option("MACHINE", file, "Machine file")->required();
+    onMachine->add_option("OUT", out, "Job file to make")->required();
+    onMachine->callback([&] { exit = jobOnMachine(file, out); });
+
     CLI::App* checking =
         job->add_subcommand("check", "Whether everything in a job file can be read; exit code 2 if not");
     checking->add_option("JOB", file, "Job file")->required();

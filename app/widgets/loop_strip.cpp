@@ -31,14 +31,15 @@ std::optional<double> potentialAt(const SolvedLoop& loop, int node)
     return all[static_cast<std::size_t>(node)];
 }
 
-std::optional<double> expectedAt(const LiveJob& liveJob, int node)
+// Of a map without a job nothing is expected yet.
+std::optional<double> expectedAt(const LiveJob* liveJob, int node)
 {
-    return potentialAt(liveJob.expected(), node);
+    return liveJob ? potentialAt(liveJob->expected(), node) : std::nullopt;
 }
 
-std::optional<double> suspectedAt(const LiveJob& liveJob, int node)
+std::optional<double> suspectedAt(const LiveJob* liveJob, int node)
 {
-    return potentialAt(liveJob.suspected(), node);
+    return liveJob ? potentialAt(liveJob->suspected(), node) : std::nullopt;
 }
 
 bool isSplice(const Map& map, int node)
@@ -46,11 +47,19 @@ bool isSplice(const Map& map, int node)
     return std::any_of(map.splices.begin(), map.splices.end(), [&](const Splice& s) { return s.node == node; });
 }
 
-// Two neighbouring points of one part (fuse, relay contact, mated terminal) become one symbol with two sides.
-void addPoint(const LiveJob& liveJob, const WalkPoint& point, std::vector<LoopPicture::Symbol>& symbols)
+// A part that a sheet only names in words has no short name of its own.
+QString labelOf(const Map& map, const std::string& label)
 {
-    const QString label = text(point.label);
-    const bool splice = isSplice(liveJob.map(), point.node);
+    const int element = map.isOfSheet() ? map.elementIndex(label) : -1;
+    const bool isLoad = element >= 0 && specOf(map.element(element).kind).isLoad && !map.element(element).name.empty();
+    return text(isLoad ? map.element(element).name : label);
+}
+
+// Two neighbouring points of one part (fuse, relay contact, mated terminal) become one symbol with two sides.
+void addPoint(const Map& map, const LiveJob* liveJob, const WalkPoint& point, std::vector<LoopPicture::Symbol>& symbols)
+{
+    const QString label = labelOf(map, point.label);
+    const bool splice = isSplice(map, point.node);
     if (!point.reachable && !splice) return;  // busbars and wire ends that no lead reaches
     if (!symbols.empty() && symbols.back().label == label && symbols.back().nodeIn == symbols.back().nodeOut) {
         auto& s = symbols.back();
@@ -70,7 +79,7 @@ void addPoint(const LiveJob& liveJob, const WalkPoint& point, std::vector<LoopPi
     s.loadedIn = s.loadedOut = point.loaded_V;
     if (!point.loaded_V) s.toReturn = point.toReturn_V;
     using Kind = LoopPicture::Symbol::Kind;
-    const bool battery = point.node == liveJob.map().batteryPlus() || point.node == liveJob.map().batteryMinus();
+    const bool battery = point.node == map.batteryPlus() || point.node == map.batteryMinus();
     s.kind = battery ? Kind::Battery : splice ? Kind::Splice : Kind::Box;
     symbols.push_back(s);
 }
@@ -83,7 +92,7 @@ int symbolOf(const std::vector<LoopPicture::Symbol>& symbols, int node)
     return -1;
 }
 
-void placeStep(const Walk& walk, LoopPicture& picture)
+void placeStep(const Map& map, const Walk& walk, LoopPicture& picture)
 {
     if (!walk.located) return;
     const WalkPoint& from = walk.points[static_cast<std::size_t>(walk.located->from)];
@@ -97,7 +106,7 @@ void placeStep(const Walk& walk, LoopPicture& picture)
     const bool samePart = picture.stepFrom == picture.stepTo && picture.stepFrom >= 0;
     picture.stepWhere =
         samePart ? LoopStrip::tr("at %1").arg(picture.symbols[static_cast<std::size_t>(picture.stepFrom)].label)
-                 : LoopStrip::tr("between %1 and %2").arg(text(from.label), text(to.label));
+                 : LoopStrip::tr("between %1 and %2").arg(labelOf(map, from.label), labelOf(map, to.label));
 }
 
 // What flows if all is sound and with the likeliest suspect, and where that one loses voltage that a sound loop keeps.
@@ -141,14 +150,18 @@ void describeCurrents(const LiveJob& liveJob, LoopPicture& picture)
     if (!where.isEmpty()) picture.suspected += LoopStrip::tr(", %1 lost %2").arg(voltsText(most), where);
 }
 
+QString nameOf(const Terminal& t)
+{
+    const bool loop = t.role && (isSupply(*t.role) || *t.role == Role::Return);
+    return (loop ? LoopStrip::tr("Loop of %1, %2") : LoopStrip::tr("Circuit of %1, %2"))
+        .arg(text(t.id), text(t.circuit));
+}
+
 QString titleOf(const LiveJob& liveJob, int terminal)
 {
     if (terminal < 0) return LoopStrip::tr("The battery: every feed is compared with it");
-    const Terminal& t = liveJob.map().terminal(terminal);
     const auto& step = liveJob.step();
-    const bool loop = t.role && (isSupply(*t.role) || *t.role == Role::Return);
-    const QString name =
-        (loop ? LoopStrip::tr("Loop of %1, %2") : LoopStrip::tr("Circuit of %1, %2")).arg(text(t.id), text(t.circuit));
+    const QString name = nameOf(liveJob.map().terminal(terminal));
     if (!step || step->load.empty() || step->terminal != terminal) return name;
     const auto loads = loadCatalogue(liveJob.map().systemVoltage_V);
     const SubstituteLoad* load = findLoad(loads, step->load);
@@ -162,6 +175,7 @@ struct Frame {
     bool low;
     std::size_t count;
 
+    double spacing() const { return (right - left) / static_cast<double>(count); }
     double x(int symbol) const { return left + (right - left) * (symbol + 0.5) / static_cast<double>(count); }
     double half() const { return std::min(9.0, (right - left) / static_cast<double>(count) * 0.25); }
     double y(double v) const { return bottom - (bottom - top) * v / top_V; }
@@ -226,7 +240,10 @@ void drawSymbol(QPainter& p, const Frame& f, const LoopPicture::Symbol& s, int i
     }
     p.setFont(face(13, isStep || s.isTarget ? QFont::Bold : QFont::Normal));
     p.setPen(isStep ? t.bad : t.ink);
-    p.drawText(QRectF(c.x() - 40, f.lineY + (s.isLower ? 22 : 9), 80, 16), Qt::AlignCenter, s.label);
+    // One that stands lower has its neighbours' room too.
+    const double room = std::max(80.0, f.spacing() * (s.isLower ? 2 : 1) - 6);
+    const QString label = QFontMetrics(p.font()).elidedText(s.label, Qt::ElideRight, static_cast<int>(room));
+    p.drawText(QRectF(c.x() - room / 2, f.lineY + (s.isLower ? 22 : 9), room, 16), Qt::AlignCenter, label);
 }
 
 // In a crowd every other label stands lower, and a single wide one below its neighbours.
@@ -437,38 +454,63 @@ void drawLegend(QPainter& p, const Frame& f)
     words(LoopStrip::tr("expected, from the map"));
 }
 
-}  // namespace
-
-LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
+Walk shownWalk(const Map& map, const Evidence& evidence, int terminal)
 {
-    LoopPicture picture;
-    const Map& map = liveJob.map();
     Walk walk;
     if (terminal < 0)
         walk.points = {pointAt(map, map.batteryPlus(), false), pointAt(map, map.batteryMinus(), true)};
     else
-        walk = walkOf(map, liveJob.assessment().evidence, terminal);
-    if (walk.points.empty()) walk = circuitOf(map, liveJob.assessment().evidence, terminal);
-    if (walk.points.empty()) return picture;
-    picture.title = titleOf(liveJob, terminal);
+        walk = walkOf(map, evidence, terminal);
+    return walk.points.empty() ? circuitOf(map, evidence, terminal) : walk;
+}
+
+// The symbols of a walk with the load between feed and return; without a job no figures.
+void addSymbols(const Map& map, const LiveJob* liveJob, const Walk& walk, LoopPicture& picture)
+{
     const bool isReturn = !walk.points.front().onReturn ? false : true;
     bool loadPlaced = false;
     for (const WalkPoint& point : walk.points) {
         if (point.onReturn && !loadPlaced) {
             // Between feed and return stands the load; for a return alone it hangs on battery plus.
             loadPlaced = true;
-            if (isReturn) addPoint(liveJob, {map.batteryPlus(), "Bat +", 20, true, false, {}, {}, {}}, picture.symbols);
+            if (isReturn)
+                addPoint(map, liveJob, {map.batteryPlus(), "Bat +", 20, true, false, {}, {}, {}}, picture.symbols);
             LoopPicture::Symbol load;
             load.kind = LoopPicture::Symbol::Kind::Load;
-            load.label = liveJob.step() && !liveJob.step()->load.empty() ? LoopStrip::tr("load") : text(map.module);
+            const bool substitute = liveJob && liveJob->step() && !liveJob->step()->load.empty();
+            load.label = substitute ? LoopStrip::tr("load") : text(map.module);
             if (!picture.symbols.empty()) load.expectedIn = picture.symbols.back().expectedOut;
             load.expectedOut = expectedAt(liveJob, point.node);
             if (!picture.symbols.empty()) load.suspectedIn = picture.symbols.back().suspectedOut;
             load.suspectedOut = suspectedAt(liveJob, point.node);
             picture.symbols.push_back(load);
         }
-        addPoint(liveJob, point, picture.symbols);
+        addPoint(map, liveJob, point, picture.symbols);
     }
+}
+
+}  // namespace
+
+LoopPicture wayPicture(const Map& map, int terminal)
+{
+    LoopPicture picture;
+    const Walk walk = shownWalk(map, {}, terminal);
+    if (walk.points.empty()) return picture;
+    picture.title = nameOf(map.terminal(terminal));
+    addSymbols(map, nullptr, walk, picture);
+    for (auto& s : picture.symbols)
+        s.isTarget = s.label == text(map.terminal(terminal).id);
+    return picture;
+}
+
+LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
+{
+    LoopPicture picture;
+    const Map& map = liveJob.map();
+    const Walk walk = shownWalk(map, liveJob.assessment().evidence, terminal);
+    if (walk.points.empty()) return picture;
+    picture.title = titleOf(liveJob, terminal);
+    addSymbols(map, &liveJob, walk, picture);
     // The battery's own reading is part of the loaded line only once something was read under load.
     using Kind = LoopPicture::Symbol::Kind;
     const bool anyLoaded = std::any_of(picture.symbols.begin(), picture.symbols.end(), [](const auto& s) {
@@ -489,7 +531,7 @@ LoopPicture loopPicture(const LiveJob& liveJob, int terminal)
         s.red = s.nodeIn == red || s.nodeOut == red;
         s.black = s.nodeIn == black || s.nodeOut == black;
     }
-    placeStep(walk, picture);
+    placeStep(map, walk, picture);
     describeCurrents(liveJob, picture);
     return picture;
 }
@@ -548,6 +590,18 @@ void LoopStrip::show(const LiveJob& liveJob)
     setAccessibleDescription(picture_.stepWords.isEmpty() ? tr("no step located")
                                                           : picture_.stepWords + QLatin1Char(' ') + picture_.stepWhere);
     setToolTip(plainTip(picture_.suspected));
+    update();
+}
+
+void LoopStrip::showWay(const Map& map, int terminal)
+{
+    picture_ = terminal < 0 ? LoopPicture{} : wayPicture(map, terminal);
+    if (terminal >= 0 && picture_.symbols.empty()) picture_.title = tr("The map shows no circuit for this terminal");
+    QStringList places;
+    for (const auto& s : picture_.symbols)
+        places << s.label;
+    setAccessibleName(picture_.title);
+    setAccessibleDescription(places.join(QStringLiteral(" › ")));
     update();
 }
 

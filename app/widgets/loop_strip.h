@@ -37,6 +37,8 @@ struct LoopPicture {
 
 // The battery with the module on it where no terminal is shown (−1); an empty picture where nothing is connected.
 LoopPicture loopPicture(const LiveJob& liveJob, int terminal);
+// The circuit of a terminal as the map has it, without a job.
+LoopPicture wayPicture(const Map& map, int terminal);
 void drawLoop(QPainter& painter, const QRectF& box, const LoopPicture& picture);
 
 class LoopStrip : public QWidget {
@@ -44,6 +46,8 @@ class LoopStrip : public QWidget {
 public:
     explicit LoopStrip(QWidget* parent = nullptr);
     void show(const LiveJob& liveJob);
+    // Of a map without a job; −1: nothing.
+    void showWay(const Map& map, int terminal);
     const LoopPicture& picture() const { return picture_; }
     // The place under a point of the widget: the nearer side of the nearest symbol; −1 where none is near.
     int placeAt(const QPointF& at) const;

@@ -5,8 +5,11 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QPainter>
+#include <QPushButton>
 #include <cmath>
 
+#include "machine/kept_sheet.h"
+#include "proving/own_current.h"
 #include "proving/plan.h"
 #include "theme.h"
 #include "widgets/labels.h"
@@ -76,7 +79,34 @@ StepCard::StepCard(QWidget* parent) : QWidget(parent)
     caution_ = wrappedLabel("stepCaution", face(14, QFont::Bold), this);
     grid->addWidget(caution_, 4, 0, 1, 3);
     grid->addWidget(expectation_, 5, 0, 1, 3);
+    figure_ = new QPushButton(this);
+    figure_->setObjectName(QStringLiteral("stateFigure"));
+    figure_->setFont(face(14));
+    figure_->setFocusPolicy(Qt::NoFocus);
+    figure_->hide();
+    connect(figure_, &QPushButton::clicked, this, [this] { emit figureWanted(figureOf_); });
+    grid->addWidget(figure_, 6, 0, 1, 3, Qt::AlignLeft);
     grid->setColumnStretch(1, 1);
+}
+
+// A current that nobody stated is unknown, and says so where it matters; one that was clamped since is offered.
+void StepCard::offerFigure(const LiveJob& liveJob)
+{
+    figureOf_ = liveJob.shownTerminal();
+    figure_->hide();
+    const Map& map = liveJob.map();
+    if (figureOf_ < 0 || !map.isOfSheet() || !sheetOf(map.document)) return;
+    const Terminal& t = map.terminal(figureOf_);
+    const bool carries = t.role && (isSupply(*t.role) || groupOf(*t.role) == Group::Drives);
+    if (!carries || map.isCurrentStated(t)) return;
+    const auto measured = measuredCurrent_A(map, liveJob.assessment().evidence, figureOf_);
+    const QString id = QString::fromStdString(t.id);
+    if (measured)
+        figure_->setText(tr("K: %1 by clamp on %2. Keep it for this machine?")
+                             .arg(unbroken(formatQuantity(amperes(*measured))), id));
+    else
+        figure_->setText(tr("K: what %1 draws is not known; state it").arg(id));
+    figure_->setVisible(measured || !isLow_);
 }
 
 void StepCard::hideEmpty()
@@ -160,6 +190,7 @@ void StepCard::show(const LiveJob& liveJob)
     }
     if (!step) {
         showNothingToRead(liveJob);
+        offerFigure(liveJob);
         return hideEmpty();
     }
     title_->setText(tr("Next: %1").arg(QString::fromStdString(step->title)));
@@ -191,6 +222,7 @@ void StepCard::show(const LiveJob& liveJob)
     caution_->setText(cautions.isEmpty() ? QString() : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
     setTextColour(caution_, Theme::current().warn);
     hideEmpty();
+    offerFigure(liveJob);
     setAccessibleName(title_->text());
     setAccessibleDescription(lines_[0]->text() + QStringLiteral(". ") + lines_[1]->text() + QStringLiteral(". ") +
                              lines_[2]->text());

@@ -6,6 +6,7 @@
 #include "models/live_job.h"
 
 class QLabel;
+class QPushButton;
 
 namespace ilvek::app {
 
@@ -17,6 +18,10 @@ public:
     // On a low screen the reason gives way (it stays as a tool tip); cautions and expectation never do.
     void setLow(bool low) { isLow_ = low; }
 
+signals:
+    // What the circuit carries is to be stated.
+    void figureWanted(int terminal);
+
 protected:
     void paintEvent(QPaintEvent*) override;
 
@@ -24,6 +29,7 @@ private:
     void hideEmpty();
     void showNothingToRead(const LiveJob& liveJob);
     bool showOpen(const LiveJob& liveJob);
+    void offerFigure(const LiveJob& liveJob);
 
     QLabel* title_;
     QLabel* effort_;
@@ -32,6 +38,8 @@ private:
     QLabel* lines_[3];
     QLabel* expectation_;
     QLabel* caution_;
+    QPushButton* figure_;
+    int figureOf_ = -1;  // terminal
 };
 
 }  // namespace ilvek::app

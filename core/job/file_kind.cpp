@@ -27,6 +27,7 @@ std::string beginningOf(const std::filesystem::path& path)
 // files too, but whoever edited one by hand may have moved it behind the entries.
 FileKind kindOfJson(const std::string& bytes)
 {
+    if (bytes.find("\"ilvek-machine\"") != std::string::npos) return FileKind::Machine;
     const bool map = bytes.find("\"ilvek-map\"") != std::string::npos;
     const bool job = bytes.find("\"ilvek-job\"") != std::string::npos;
     if (job || bytes.find("\"events\"") != std::string::npos) return FileKind::HandOver;

@@ -5,7 +5,7 @@
 
 namespace ilvek {
 
-enum class FileKind { None, Job, HandOver, Map, PinSheet, Recording };
+enum class FileKind { None, Job, HandOver, Machine, Map, PinSheet, Recording };
 
 // Looks at the beginning only; whether all of it can be read is found by its reader. None: missing, empty, a folder, or
 // nothing that is known.

@@ -83,8 +83,10 @@ void fold(const Event& event, Job& job)
                        job.evidence.traces.back().id = event.id;
                        job.evidence.traces.back().time_ms = event.time_ms;
                    },
-                   // A corrected terminal's earlier readings were made with another map in mind.
+                   // A corrected terminal's earlier readings were made with another map in mind; a figure that was only
+                   // stated leaves them as they are.
                    [&](const MapCorrection& b) {
+                       if (onlyStatesFigures(b.row)) return;
                        job.evidence.repairs.push_back({event.id, {b.terminal}, "map corrected at " + b.terminal, true});
                    }},
         event.body);

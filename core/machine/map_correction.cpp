@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
+#include "machine/kept_sheet.h"
 #include "machine/pin_sheet.h"
 #include "machine/sheet_map.h"
 
@@ -55,6 +56,23 @@ void correct(Json& cavity, const PinRow& row)
     if (row.asFound == "as drawn") cavity.erase("as_found");
 }
 
+const char* const unparsed = "this is not well-formed JSON";
+
+// A map that keeps its sheet, made anew; where a row names the source that holds, so it is.
+Result<std::string, Problems> remade(const std::string& document, const PinRow& correction)
+{
+    const auto made = withRow(document, correction);
+    if (!made) return made;
+    Json doc = Json::parse(*made);
+    const auto rows = sheetOf(doc);
+    for (const PinRow& row : rows&&* rows ? **rows : std::vector<PinRow>{}) {
+        Json* cavity = row.holds.empty() ? nullptr : cavityOf(doc, row);
+        if (cavity && !keepOnly(row.holds, (*cavity)["expected"]))
+            return tl::unexpected(Problems{{row.id(), "the map has no expected value of it from " + row.holds}});
+    }
+    return doc.dump(1) + "\n";
+}
+
 }  // namespace
 
 Result<std::string, Problems> withCorrection(const std::string& document, const std::string& rowJson)
@@ -62,13 +80,25 @@ Result<std::string, Problems> withCorrection(const std::string& document, const 
     const auto row = readPinRow(rowJson);
     if (!row) return tl::unexpected(Problems{row.error()});
     Json doc = Json::parse(document, nullptr, false);
-    if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", "this is not well-formed JSON"}});
+    if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", unparsed}});
+    if (sheetOf(doc)) return remade(document, *row);
     Json* cavity = cavityOf(doc, *row);
     if (!cavity || cavity->value("role", "") == roleName(Role::Empty)) return withRow(document, *row);
     correct(*cavity, *row);
     if (!row->holds.empty() && !keepOnly(row->holds, (*cavity)["expected"]))
         return tl::unexpected(Problems{{row->id(), "the map has no expected value of it from " + row->holds}});
     return doc.dump(1) + "\n";
+}
+
+bool onlyStatesFigures(const std::string& rowJson)
+{
+    const auto row = readPinRow(rowJson);
+    if (!row || row->whole || !row->isTerminal()) return false;
+    const bool wiring =
+        !(row->circuit + row->role + row->colour + row->fuse + row->fuseRating + row->relay + row->ground +
+          row->splice + row->otherEnd + row->route + row->ownReturn + row->asFound + row->holds)
+             .empty();
+    return !wiring && !(row->current + row->expected).empty();
 }
 
 std::string correctionWords(const std::string& rowJson)
@@ -80,8 +110,13 @@ std::string correctionWords(const std::string& rowJson)
     if (!row->circuit.empty()) parts.push_back("circuit " + row->circuit);
     if (!row->role.empty()) parts.push_back(row->role);
     if (!row->colour.empty()) parts.push_back("colour " + row->colour);
+    if (!row->route.empty()) parts.push_back("route " + row->route);
+    if (!row->otherEnd.empty()) parts.push_back("far end " + row->otherEnd);
+    if (!row->current.empty()) parts.push_back("current " + row->current);
+    if (!row->expected.empty()) parts.push_back("expected " + row->expected);
     if (!row->holds.empty()) parts.push_back("what " + row->holds + " expects holds");
-    return row->id() + ": " + listed(parts) + (row->source.empty() ? "" : " (" + row->source + ")");
+    const std::string name = row->isTerminal() ? row->id() : row->circuit;
+    return name + ": " + listed(parts) + (row->source.empty() ? "" : " (" + row->source + ")");
 }
 
 }  // namespace ilvek

@@ -150,14 +150,16 @@ std::optional<Header> findHeader(std::string_view text, char separator)
 // A part of the machine that is not at the module.
 void readLooseRow(PinRow row, PinSheet& sheet)
 {
-    static constexpr std::array<std::string_view, 3> kinds{"consumer", "source", "bus node"};
+    static constexpr std::array<std::string_view, 5> kinds{"consumer", "source", "bus node", "function", "code"};
     const auto refuse = [&](const char* field, const std::string& reason) {
         sheet.faulty.push_back(row);
         sheet.problems.push_back({fmt::format("row {}, {}", row.line, field), reason});
     };
     const auto kind = looseRowFromText(row.role);
     if (!kind)
-        return refuse("role", "“" + row.role + "” has no cavity; such a row is a consumer, a source or a bus node");
+        return refuse(
+            "role",
+            "“" + row.role + "” has no cavity; such a row is a consumer, a source, a bus node, a function or a code");
     if (row.circuit.empty()) return refuse("circuit", "what stands here has no name");
     row.loose = kinds[static_cast<std::size_t>(*kind)];
     row.cavity = 0;
@@ -280,6 +282,7 @@ std::string writePinRow(const PinRow& row)
     if (!row.side.empty()) out["side"] = row.side;
     if (!row.loose.empty()) out["loose"] = row.loose;
     if (!row.holds.empty()) out["holds"] = row.holds;
+    if (row.whole) out["whole"] = true;
     return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
@@ -299,6 +302,7 @@ Result<PinRow> readPinRow(std::string_view text)
     }
     row.written = f.text("name", Need::Optional);
     row.holds = f.text("holds", Need::Optional);
+    row.whole = f.flag("whole");
     f.reportUnknown();
     if (!problems.empty()) return tl::unexpected(problems.front());
     return row;

@@ -34,11 +34,19 @@ struct PinRow {
     std::string asFound;  // "", "empty", "wired"
     std::string holds;    // of a correction only: the source whose expected values hold where several disagree
     std::string side;     // of a pair of bus lines: "high" or "low"
-    std::string loose;    // of a row without a cavity what it lists: "consumer", "source", "bus node"
+    std::string loose;  // of a row without a cavity what it lists: "consumer", "source", "bus node", "function", "code"
+    bool whole = false;  // of a correction only: all of its row, so that an empty cell is one that is not known
 
     bool isTerminal() const { return loose.empty(); }
     // The terminal's name: as it was written.
     std::string id() const { return written.empty() ? connector + "-" + std::to_string(cavity) : written; }
+    // Whether both list the same: one cavity, or what has one name outside the module.
+    bool isOfSame(const PinRow& other) const
+    {
+        return loose == other.loose &&
+               (isTerminal() ? connector == other.connector && cavity == other.cavity : circuit == other.circuit);
+    }
+    bool operator==(const PinRow&) const = default;
 };
 
 // "J1-14", "J1.14", "A14", "14": the digits at the end are the cavity, what stands before is the connector; the name

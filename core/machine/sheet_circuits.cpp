@@ -132,11 +132,16 @@ void SheetCircuits::supply(const SheetRow& row, Json& cavity)
     const auto pins = sheet_.pinsOfFuse.find(fuseOf(row));
     const double behind_A = own_A * (pins == sheet_.pinsOfFuse.end() ? 1 : std::max(1, pins->second));
     wiring_.conductor(wiring_.feed(row.route, row.bus(), behind_A), row.out(), own_A);
-    doc_.addWithin({"port " + row.id(),
-                    "supply port",
-                    {row.in(), doc_.ground()},
-                    {{"current", assumedFigure(own_A, Unit::Ampere)},
-                     {"brown_out", assumedFigure(0.5 * doc_.systemVoltage_V(), Unit::Volt)}}});
+    SheetElement port{"port " + row.id(),
+                      "supply port",
+                      {row.in(), doc_.ground()},
+                      {{"current", assumedFigure(own_A, Unit::Ampere)},
+                       {"brown_out", assumedFigure(0.5 * doc_.systemVoltage_V(), Unit::Volt)}}};
+    if (row.isCurrentMeasured()) {
+        port.stated = true;
+        port.values.emplace_back("tolerance", assumedFigure(100 * Assumed::measuredCurrentWithin, Unit::Percent));
+    }
+    doc_.addWithin(std::move(port));
     if (!sheet_.firstReturn.empty()) cavity["return"] = sheet_.firstReturn;
     cavity["current"] = assumedFigure(own_A, Unit::Ampere);
     cavity["current_source"] = "assumed";
@@ -144,7 +149,8 @@ void SheetCircuits::supply(const SheetRow& row, Json& cavity)
 
 void SheetCircuits::powerReturn(const SheetRow& row, Json& cavity)
 {
-    const double own_A = std::max(Assumed::leastCurrent_A, sheet_.total_A / std::max(1, sheet_.returns));
+    const double own_A =
+        row.current_A().value_or(std::max(Assumed::leastCurrent_A, sheet_.total_A / std::max(1, sheet_.returns)));
     wiring_.toGround(row.out(), row.route,
                      SheetWiring::sectionFor(Assumed::wireLength_m, own_A, Assumed::lossOfReturn_V));
     joint("tie " + row.id(), row.in(), doc_.ground());
@@ -263,13 +269,35 @@ void SheetCircuits::drive(const SheetRow& row)
     // One that holds a supply's relay is on with the key; the others are off until commanded.
     if (row.drivesCoil)
         driver.in = wiring_.onStates();
-    else if (doc_.hasState(row.commandedIn()))
+    else if (doc_.hasState(row.commandedIn())) {
         driver.in = {row.commandedIn()};
+        if (const auto beside = sheet_.together.find(row.id()); beside != sheet_.together.end())
+            driver.in.insert(driver.in.end(), beside->second.begin(), beside->second.end());
+    }
     doc_.addWithin(std::move(driver));
     if (wiring_.drivesCoil(row.relay, row.out()))
         wiring_.relayContact(row.relay);
     else
         driveLoad(row, high);
+}
+
+// A current that was measured tells the part at the far end where the sheet gives no figure of it.
+FarEnd SheetCircuits::withCurrent(const SheetRow& row) const
+{
+    FarEnd far = row.far;
+    if (!row.isCurrentMeasured() || far.ohms || far.amperes || far.watts) return far;
+    const double own_A = *row.current_A(), v = doc_.systemVoltage_V();
+    const auto around = [](double figure) {
+        constexpr double within = 2 * Assumed::measuredCurrentWithin;
+        return StatedFigure{(1 - within) * figure, (1 + within) * figure};
+    };
+    if (far.kind == FarEnd::Kind::Motor || far.kind == FarEnd::Kind::Module)
+        far.amperes = around(own_A);
+    else if (far.kind == FarEnd::Kind::Lamp)
+        far.watts = around(v * own_A);
+    else
+        far.ohms = around(v / own_A);
+    return far;
 }
 
 void SheetCircuits::driveLoad(const SheetRow& row, bool high)
@@ -287,10 +315,11 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
         far = wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, Assumed::loadCurrent_A);
     const PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
     const bool isPlusAway = !high && (row.far.kind == FarEnd::Kind::Motor || row.far.kind == FarEnd::Kind::Module);
+    const FarEnd part = withCurrent(row);
     if (isPlusAway)
-        addPart(doc_, row.far, basis, far, row.end());
+        addPart(doc_, part, basis, far, row.end());
     else
-        addPart(doc_, row.far, basis, row.end(), far);
+        addPart(doc_, part, basis, row.end(), far);
 }
 
 void SheetCircuits::bus(const SheetRow& row)

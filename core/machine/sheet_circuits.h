@@ -17,8 +17,9 @@ namespace ilvek {
 struct SheetOverview {
     std::map<std::string, std::string> names;  // of the terminals as written, by lowered name
     std::string firstReturn, firstSupply, firstPermanent, firstReference, firstReferenceReturn;
-    std::map<std::string, int> pinsOfFuse;  // supplies behind one fuse share its current
-    std::set<std::string> fedBySources;     // places that a second source of the sheet feeds
+    std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
+    std::set<std::string> fedBySources;                        // places that a second source of the sheet feeds
+    std::map<std::string, std::vector<std::string>> together;  // states in which a drive is commanded beside others
     int returns = 0, mainRank = 0;
     double total_A = 0;  // what the machine draws; looms are dimensioned for it
 
@@ -55,6 +56,7 @@ private:
     void sensor(const SheetRow& row);
     void drive(const SheetRow& row);
     void driveLoad(const SheetRow& row, bool high);
+    FarEnd withCurrent(const SheetRow& row) const;
     void bus(const SheetRow& row);
     void consumer(const SheetRow& row);
     void source(const SheetRow& row);

@@ -80,7 +80,8 @@ struct Assumed {
     static constexpr double shareOfFuse = 0.4;       // what a module draws of its main fuses' ratings, in all
     static constexpr double shareOfSideFuse = 0.05;  // and of those that only wake it or keep its memory
     static constexpr double leastCurrent_A = 0.1;
-    static constexpr double loadCurrent_A = 1.0;  // of an actuator
+    static constexpr double measuredCurrentWithin = 0.1;  // of a clamp's figure of this machine, one sigma
+    static constexpr double loadCurrent_A = 1.0;          // of an actuator
     // A sound loom is dimensioned for its current: what one piece of it loses.
     static constexpr double lossOfWire = 0.006;  // share of the system voltage
     static constexpr double lossOfReturn_V = 0.03, lossOfStrap_V = 0.01;

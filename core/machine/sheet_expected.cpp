@@ -181,7 +181,7 @@ private:
     {
         const bool named = !row_.row.source.empty();
         const std::string id = named ? row_.row.source : "the sheet";
-        doc_.addSource(id, named ? id : "the pin sheet", "maker");
+        doc_.addSource(id, named ? id : "the pin sheet", isMeasured(id) ? "measured" : "maker");
         return id;
     }
 

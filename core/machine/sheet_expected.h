@@ -24,6 +24,9 @@ struct Customary {
     static constexpr double inputFrom_V = 0.1,
                             inputTo_V = 4.9;  // of a thermistor between −20 and 120 °C, at the widest
     static constexpr double switchedLow_V = 1.0, switchedHigh_V = 2.5;  // of a pulled-up input, closed and open
+    // Levels that set a code: of a feed, share of the system voltage; of an input on 5 V.
+    static constexpr double codeFeedLow = 0.75, codeFeedHigh = 1.33;
+    static constexpr double codeInputLow_V = 0.25, codeInputHigh_V = 4.75;
     static constexpr double pullUpFrom_ohm = 1000, pullUpTo_ohm = 4700;
 };
 

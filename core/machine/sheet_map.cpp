@@ -4,10 +4,13 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 #include <set>
+#include <utility>
 
 #include "base/text.h"
+#include "machine/kept_sheet.h"
 #include "machine/sheet_circuits.h"
 #include "machine/sheet_expected.h"
+#include "machine/sheet_words.h"
 
 namespace ilvek {
 
@@ -58,6 +61,14 @@ public:
             if (r.role == Role::SwitchInput)
                 doc_.addState(r.operatedIn(), name + " operated", "Key on, the switch of " + name + " operated by hand",
                               "", "30 s");
+        }
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose != "function" || functionState(r) != functionId(r)) continue;
+            doc_.addState(functionId(r), r.row.circuit + " commanded",
+                          "Key on, " + r.row.circuit + " commanded, by its control or a scan tool",
+                          "It may start to move: nobody near it.", "30 s");
+            for (const SheetRow* need : terminalsIn(r.row.otherEnd))
+                overview_.together[need->id()].push_back(functionId(r));
         }
     }
 
@@ -123,8 +134,47 @@ public:
                                  {"state", r.commandedIn()},
                                  {"currents", {"load " + r.id()}}});
         }
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose == "function") functions.push_back(function(r));
+        }
         doc_.json()["functions"] = std::move(functions);
     }
+
+    // What sets a code, where the sheet tells it: a level beyond what a sound circuit of that role can give. That
+    // nothing moves, or makes no sense together, is no level: such a code is kept on the sheet and is no evidence.
+    void addCodes()
+    {
+        Json codes = Json::array();
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose != "code") continue;
+            const auto words = loweredWords(r.row.otherEnd);
+            const SheetRow* at = namedIn(r.row.otherEnd);
+            if (!at) {
+                doc_.complain({itemOf(r.row, "far end"),
+                               "a code needs the terminal and what sets it; write as “B6 low” or “B6 high”"});
+                continue;
+            }
+            const auto says = [&](const char* word) {
+                return std::find(words.begin(), words.end(), word) != words.end();
+            };
+            const bool low = says("low"), high = says("high");
+            if (low == high) continue;
+            const bool onSupply = at->isSupply();
+            const double v = doc_.systemVoltage_V();
+            const double level = onSupply ? (low ? Customary::codeFeedLow : Customary::codeFeedHigh) * v
+                                 : low    ? Customary::codeInputLow_V
+                                          : Customary::codeInputHigh_V;
+            Json code{{"code", r.row.circuit}};
+            if (!r.row.source.empty()) code["text"] = r.row.source;
+            code["state"] = "key-on";
+            code["terminal"] = at->id();
+            code[low ? "below" : "above"] = assumedFigure(level, Unit::Volt);
+            codes.push_back(std::move(code));
+        }
+        if (!codes.empty()) doc_.json()["codes"] = std::move(codes);
+    }
+
+    void keep(const std::vector<PinRow>& rows) { keepSheet(rows, doc_.json()); }
 
     // The last row announced.
     void addLast() { add(rows_.back()); }
@@ -157,6 +207,73 @@ public:
     const Problems& problems() const { return doc_.problems(); }
 
 private:
+    // The first terminal that a text names, nullptr: none.
+    const SheetRow* namedIn(const std::string& text) const
+    {
+        const auto all = terminalsIn(text);
+        return all.empty() ? nullptr : all.front();
+    }
+
+    std::vector<const SheetRow*> terminalsIn(const std::string& text) const
+    {
+        std::vector<const SheetRow*> out;
+        std::string word;
+        for (const char c : text + " ") {
+            if (std::string_view(" ,;+&").find(c) == std::string_view::npos) {
+                word += c;
+                continue;
+            }
+            const std::string id = overview_.terminal(std::exchange(word, ""));
+            const auto at = std::find_if(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
+                return !id.empty() && r.isTerminal() && r.id() == id;
+            });
+            if (at != rows_.end()) out.push_back(&*at);
+        }
+        return out;
+    }
+
+    // What the machine does, by the terminals that it needs: its drives carry their current, its supplies stand, all
+    // else is at its level.
+    Json function(const SheetRow& r)
+    {
+        const auto needs = terminalsIn(r.row.otherEnd);
+        if (needs.empty())
+            doc_.complain({itemOf(r.row, "far end"), "a function needs terminals of this sheet; write as “B3, B4”"});
+        Json f{{"id", functionId(r)}, {"name", r.row.circuit}, {"state", functionState(r)}};
+        Json currents = Json::array(), levels = Json::array(), ports = Json::array();
+        for (const SheetRow* need : needs) {
+            if (need->isSupply())
+                ports.push_back("port " + need->id());
+            else if (need->isDrive() && !need->drivesCoil && need->role != Role::DriveReturn)
+                currents.push_back("load " + need->id());
+            else
+                levels.push_back(need->id());
+        }
+        if (!currents.empty()) f["currents"] = currents;
+        if (!levels.empty()) f["levels"] = levels;
+        if (!ports.empty()) f["ports"] = ports;
+        return f;
+    }
+
+    static std::string functionId(const SheetRow& r)
+    {
+        std::string id = "function";
+        for (const std::string& word : loweredWords(r.row.circuit))
+            id += "-" + word;
+        return id;
+    }
+
+    // With one drive that one's, with several of its own; else key on.
+    std::string functionState(const SheetRow& r) const
+    {
+        std::vector<std::string> commanded;
+        for (const SheetRow* need : terminalsIn(r.row.otherEnd)) {
+            if (need->isDrive() && !need->drivesCoil && need->role != Role::DriveReturn)
+                commanded.push_back(need->commandedIn());
+        }
+        return commanded.empty() ? "key-on" : commanded.size() == 1 ? commanded.front() : functionId(r);
+    }
+
     void add(const SheetRow& r)
     {
         if (!r.isTerminal()) return circuits_.addLoose(r);
@@ -211,45 +328,47 @@ private:
 Json skeleton(const NewMachine& machine)
 {
     const double v = machine.systemVoltage_V;
-    return {{"format", "ilvek-map"},
-            {"version", 1},
-            {"machine",
-             {{"maker", machine.maker},
-              {"model", machine.model},
-              {"system_voltage", assumedFigure(v, Unit::Volt)},
-              {"battery", batteryId}}},
-            {"module", machine.module},
-            {"battery_expected",
-             {{{"state", "key-on"},
-               {"measure", "level"},
-               {"how", "loaded"},
-               {"low", assumedFigure(v * 0.99, Unit::Volt)},
-               {"high", assumedFigure(v * 1.08, Unit::Volt)},
-               {"source", "customary"}}}},
-            {"sources", Json::array()},
-            {"states",
-             {{{"id", "key-off"}, {"name", "Key off"}, {"how", "Key out, all consumers off"}, {"effort", "120 s"}},
-              {{"id", "key-on"}, {"name", "Key on"}, {"how", "Key on, engine not running"}, {"effort", "10 s"}},
-              {{"id", "cranking"},
-               {"name", "Cranking"},
-               {"caution", "Rotating parts: keep clear of belts and fan; brake on, drive in neutral."},
-               {"effort", "60 s"}},
-              {{"id", "running"},
-               {"name", "Running"},
-               {"how", "Engine or main drive running, nothing commanded"},
-               {"caution", "Exhaust gas, hot and rotating parts; brake on, drive in neutral."},
-               {"effort", "120 s"}}}},
-            {"connectors", Json::array()},
-            {"splices", Json::array()},
-            {"elements",
-             {{{"id", batteryId},
-               {"kind", "battery"},
-               {"nodes", {std::string(batteryId) + ".+", std::string(batteryId) + ".-"}},
-               {"name", "battery"},
-               {"emf", assumedFigure(v * 1.045, Unit::Volt)},
-               {"resistance", "0.01 Ω"},
-               {"charge_resistance", "0.08 Ω"},
-               {"assumed", true}}}}};
+    Json doc{{"format", "ilvek-map"},
+             {"version", 1},
+             {"machine",
+              {{"maker", machine.maker},
+               {"model", machine.model},
+               {"system_voltage", assumedFigure(v, Unit::Volt)},
+               {"battery", batteryId}}},
+             {"module", machine.module},
+             {"battery_expected",
+              {{{"state", "key-on"},
+                {"measure", "level"},
+                {"how", "loaded"},
+                {"low", assumedFigure(v * 0.99, Unit::Volt)},
+                {"high", assumedFigure(v * 1.08, Unit::Volt)},
+                {"source", "customary"}}}},
+             {"sources", Json::array()},
+             {"states",
+              {{{"id", "key-off"}, {"name", "Key off"}, {"how", "Key out, all consumers off"}, {"effort", "120 s"}},
+               {{"id", "key-on"}, {"name", "Key on"}, {"how", "Key on, engine not running"}, {"effort", "10 s"}},
+               {{"id", "cranking"},
+                {"name", "Cranking"},
+                {"caution", "Rotating parts: keep clear of belts and fan; brake on, drive in neutral."},
+                {"effort", "60 s"}},
+               {{"id", "running"},
+                {"name", "Running"},
+                {"how", "Engine or main drive running, nothing commanded"},
+                {"caution", "Exhaust gas, hot and rotating parts; brake on, drive in neutral."},
+                {"effort", "120 s"}}}},
+             {"connectors", Json::array()},
+             {"splices", Json::array()},
+             {"elements",
+              {{{"id", batteryId},
+                {"kind", "battery"},
+                {"nodes", {std::string(batteryId) + ".+", std::string(batteryId) + ".-"}},
+                {"name", "battery"},
+                {"emf", assumedFigure(v * 1.045, Unit::Volt)},
+                {"resistance", "0.01 Ω"},
+                {"charge_resistance", "0.08 Ω"},
+                {"assumed", true}}}}};
+    if (!machine.variant.empty()) doc["machine"]["variant"] = machine.variant;
+    return doc;
 }
 
 }  // namespace
@@ -264,9 +383,26 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     builder.addAlternator();
     builder.addAll();
     builder.addFunctions();
+    builder.addCodes();
+    builder.keep(rows);
     std::string document = builder.text();
     if (!builder.problems().empty()) return tl::unexpected(builder.problems());
     return document;
+}
+
+NewMachine machineNamedIn(const std::string& document)
+{
+    const Json doc = Json::parse(document, nullptr, false);
+    NewMachine out;
+    if (!doc.is_object()) return out;
+    const Json machine = doc.value("machine", Json::object());
+    out.maker = machine.value("maker", out.maker);
+    out.model = machine.value("model", out.model);
+    out.variant = machine.value("variant", "");
+    out.module = doc.value("module", out.module);
+    if (const auto v = parseQuantity(machine.value("system_voltage", "12 V"), Unit::Volt))
+        out.systemVoltage_V = v->value;
+    return out;
 }
 
 Result<std::string, Problems> withRow(const std::string& document, const PinRow& added)
@@ -274,6 +410,10 @@ Result<std::string, Problems> withRow(const std::string& document, const PinRow&
     PinRow row = added;
     Json doc = Json::parse(document, nullptr, false);
     if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", "this is not well-formed JSON"}});
+    if (const auto sheet = sheetOf(doc)) {
+        if (!*sheet) return tl::unexpected(sheet->error());
+        return mapFromSheet(withRow(**sheet, added), machineNamedIn(document));
+    }
     std::vector<PinRow> there;
     for (Json& connector : doc["connectors"]) {
         auto& cavities = connector["cavities"];

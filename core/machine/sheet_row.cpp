@@ -66,6 +66,12 @@ std::string itemOf(const PinRow& row, const char* column)
     return fmt::format("row {}, {}", row.line, column);
 }
 
+bool isMeasured(const std::string& source)
+{
+    const std::string low = lowered(source);
+    return low.find("clamp") != std::string::npos || low.find("measured") != std::string::npos;
+}
+
 std::string SheetRow::commandedIn() const
 {
     return lowered(id()) + "-commanded";
@@ -93,6 +99,11 @@ std::optional<double> SheetRow::current_A() const
     if (const auto range = parseStated(row.current, Unit::Ampere)) return range->middle();
     const auto figure = parseQuantity(row.current, Unit::Ampere);
     return figure && !figure->overLimit ? std::optional(figure->value) : std::nullopt;
+}
+
+bool SheetRow::isCurrentMeasured() const
+{
+    return current_A() && isMeasured(row.source);
 }
 
 std::string SheetRow::colourWords() const

@@ -37,11 +37,16 @@ struct SheetRow {
     Bus bus() const;
     // Stated for the circuit at full work, A.
     std::optional<double> current_A() const;
+    // Whether that was measured on this machine, by what its source says.
+    bool isCurrentMeasured() const;
     std::string colourWords() const;  // "red/white"; empty when it is not known
 };
 
 // "row 7, route"
 std::string itemOf(const PinRow& row, const char* column);
+
+// Whether a source is a measurement on this machine: "2.4 A by clamp", "measured".
+bool isMeasured(const std::string& source);
 
 // REQUIRES: `row` outlives it. `names` are the terminals of the sheet as written, by their lowered name. What cannot be
 // understood is told to `doc`.

@@ -352,13 +352,12 @@ FarEnd::Kind farKind(const std::vector<std::string>& words)
     return F::Unknown;
 }
 
+}  // namespace
+
 std::vector<std::string> loweredWords(std::string_view text)
 {
-    auto words = wordsOf(lowered(text));
-    return words;
+    return wordsOf(lowered(text));
 }
-
-}  // namespace
 
 Result<std::vector<RoutePlace>> parseRoute(std::string_view text)
 {
@@ -396,6 +395,8 @@ Result<SheetRole> parseRole(std::string_view text)
 std::optional<LooseRow> looseRowFromText(std::string_view text)
 {
     const auto words = loweredWords(text);
+    if (hasAny(words, "function")) return LooseRow::Function;
+    if (hasAny(words, "code")) return LooseRow::Code;
     if (hasAny(words, "consumer", "load")) return LooseRow::Consumer;
     if (hasAny(words, "source", "battery", "charger", "alternator")) return LooseRow::Source;
     if (hasAny(words, "node", "bus", "module")) return LooseRow::BusNode;

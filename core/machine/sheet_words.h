@@ -34,8 +34,11 @@ struct SheetRole {
 // ERRORS: no role that is known, with what can be written.
 Result<SheetRole> parseRole(std::string_view text);
 
+// Its words, in small letters.
+std::vector<std::string> loweredWords(std::string_view text);
+
 // Rows without a cavity.
-enum class LooseRow { Consumer, Source, BusNode };
+enum class LooseRow { Consumer, Source, BusNode, Function, Code };
 std::optional<LooseRow> looseRowFromText(std::string_view text);
 
 // A figure with the range that was stated for it.

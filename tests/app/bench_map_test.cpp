@@ -2,14 +2,18 @@
 #include <gmock/gmock.h>
 
 #include <QApplication>
+#include <QLineEdit>
+#include <QListWidget>
 #include <QPushButton>
 #include <QTimer>
 
 #include "app/window.h"
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
+#include "proving/judge.h"
 #include "screens/sheet/bench_table.h"
 #include "screens/sheet/sheet_dialog.h"
+#include "screens/sheet/terminal_dialog.h"
 
 namespace ilvek::app {
 namespace {
@@ -66,8 +70,8 @@ TEST(BenchMap, SixTerminalsAreTypedWithUnderAHundredAndTwentyKeys)
                     testing::HasSubstr("6 rows make a working map"))
             << said.toStdString();
         table->setCurrentCell(2, 0);
-        EXPECT_THAT(dialog->findChild<QLabel*>(QStringLiteral("sheetWay"))->text().toStdString(),
-                    testing::HasSubstr("battery plus › K1 › F3 › A3"));
+        EXPECT_THAT(dialog->findChild<LoopStrip*>(QStringLiteral("sheetWay"))->accessibleDescription().toStdString(),
+                    testing::HasSubstr("K1 › F3 › A3"));
         dialog->accept();
     });
     ASSERT_TRUE(window->typePins());
@@ -114,6 +118,82 @@ TEST(BenchMap, ASheetOfOldColumnsIsShownAsRoutesAndIsTheSameMachine)
         ASSERT_TRUE(other.load(QStringLiteral(ILVEK_SOURCE_DIR "/data/sheets/") + QLatin1String(file)));
         EXPECT_FALSE(other.document().empty()) << other.problems().join(QLatin1Char('\n')).toStdString();
     }
+}
+
+// Accepts the next dialog once something was done in it.
+template <class Dialog, class Do>
+void inDialog(Do what)
+{
+    QTimer::singleShot(200, [what] {
+        auto* dialog = qobject_cast<Dialog*>(QApplication::activeModalWidget());
+        ASSERT_TRUE(dialog);
+        QTimer::singleShot(5000, dialog, &QDialog::reject);
+        what(*dialog);
+        dialog->accept();
+    });
+}
+
+TEST(BenchMap, AMachineIsTypedProvenStatedBetterAndKeptForTheNextJob)
+{
+    Window window;
+    inDialog<SheetDialog>([](SheetDialog& dialog) {
+        Typist typist(dialog.findChild<BenchTable*>());
+        typist.type("A1\tmain\trelay K1\tred\tF3 20 A\n");
+        typist.type("key\tkey\tblack\tF2 5 A\n");
+        typist.type("gnd\tgnd\tbrown\tG1\n");
+    });
+    ASSERT_TRUE(window->typePins());
+    LiveJob* job = window->liveJob();
+    window->show(MainWindow::Screen::Prove);
+    ASSERT_TRUE(job->setState("key-on"));
+    window.key(Qt::Key_B);
+    window.figure(QStringLiteral("12.5"));
+    window.pick("A1");
+    auto* offer = window.find<QPushButton>("stateFigure");
+    EXPECT_TRUE(offer->isVisible());
+    EXPECT_TRUE(offer->text().contains(QStringLiteral("what A1 draws is not known"))) << offer->text().toStdString();
+    window.key(Qt::Key_L);
+    window.figure(QStringLiteral("12.2"));
+    ASSERT_TRUE(job->lastJudgement());
+    EXPECT_EQ(job->lastReading()->test, TestKind::LoadedSupply);
+
+    // A clamp on the wire: the figure is offered, and kept.
+    job->placeLeads(parseSetUp(job->map(), "clamp A1; key on", "key-on").value());
+    window.figure(QStringLiteral("2.4 A"));
+    window.pick("A1");
+    EXPECT_TRUE(offer->text().replace(QChar(0xA0), QLatin1Char(' ')).contains(QStringLiteral("2.4 A by clamp")))
+        << offer->text().toStdString();
+    const std::size_t readings = job->job().evidence.readings.size();
+    inDialog<TerminalDialog>([](TerminalDialog& dialog) {
+        EXPECT_TRUE(dialog.findChild<QLineEdit*>(QStringLiteral("current"))->text().startsWith(QStringLiteral("2.4")));
+        EXPECT_EQ(dialog.findChild<QLineEdit*>(QStringLiteral("source"))->text(), QStringLiteral("by clamp"));
+    });
+    window.key(Qt::Key_K);
+    const auto a1 = [&] { return window->liveJob()->map().terminal(window->liveJob()->map().terminalIndex("A1")); };
+    EXPECT_TRUE(job->map().isCurrentStated(a1()));
+    EXPECT_FALSE(offer->isVisible()) << "it is known now";
+    EXPECT_EQ(job->assessment().evidence.readings.size(), readings);
+    EXPECT_FALSE(isStale(job->map(), job->assessment().evidence, *job->lastReading())) << "readings stand";
+
+    // One more terminal in the middle of the job is one line.
+    inDialog<SheetDialog>([](SheetDialog& dialog) {
+        Typist typist(dialog.findChild<BenchTable*>());
+        typist.type("A4\tsensor\tanalogue\n");
+    });
+    window.key(Qt::Key_F7);
+    EXPECT_GE(job->map().terminalIndex("A4"), 0);
+    EXPECT_EQ(job->job().corrections.size(), 2U);
+
+    window.find<QPushButton>("keepMachine")->click();
+    window->show(MainWindow::Screen::Start);
+    auto* machines = window.find<QListWidget>("machines");
+    ASSERT_EQ(machines->count(), 1);
+    emit machines->itemActivated(machines->item(0));
+    ASSERT_TRUE(window->liveJob());
+    EXPECT_TRUE(window->liveJob()->job().evidence.readings.empty()) << "a second job";
+    EXPECT_DOUBLE_EQ(a1().current_A.value_or(0), 2.4);
+    EXPECT_GE(window->liveJob()->map().terminalIndex("A4"), 0);
+    EXPECT_EQ(window->liveJob()->job().corrections.size(), 2U) << "as drawn and as found are both kept";
 }
 
 }  // namespace

@@ -35,6 +35,30 @@ std::string source(const std::string& path)
     return std::string(ILVEK_SOURCE_DIR) + "/" + path;
 }
 
+TEST(Cli, KeepsAMachineForTheNextJob)
+{
+    const test::TemporaryFolder folder;
+    const std::string map = (folder / "hauler.json").string(), job = (folder / "a.ilvek").string();
+    const std::string machine = (folder / "machine.json").string(), next = (folder / "b.ilvek").string();
+    ASSERT_EQ(run("map from-sheet " + source("data/sheets/hauler-24v.csv") + " " + map + " --system-voltage 24").exit,
+              0);
+    {
+        auto journal = Journal::create(job, *readFile(map));
+        ASSERT_TRUE(journal);
+        const std::string row = R"({"connector": "A", "cavity": 1, "current": "6 A"})";
+        ASSERT_TRUE(journal->append(MapCorrection{"A1", row}, 1));
+    }
+    const Ran kept = run("job keep-machine " + job + " " + machine);
+    EXPECT_EQ(kept.exit, 0);
+    EXPECT_THAT(kept.out, HasSubstr("as drawn, and 1 as found"));
+    EXPECT_EQ(run("job on-machine " + machine + " " + next).exit, 0);
+    EXPECT_EQ(run("job on-machine " + machine + " " + next).exit, 3) << "never over another job";
+    EXPECT_EQ(run("job on-machine " + map + " " + (folder / "c.ilvek").string()).exit, 2) << "a map is no machine";
+    const auto second = Journal::open(next);
+    ASSERT_TRUE(second);
+    EXPECT_EQ(second->events().size(), 1U);
+}
+
 TEST(Cli, ChecksAMap)
 {
     const Ran good = run("map check " + source("data/maps/pt-9.json"));

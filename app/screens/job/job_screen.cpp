@@ -129,6 +129,25 @@ QWidget* JobScreen::makeDetails()
     machine_->setWordWrap(true);
     machine_->setTextFormat(Qt::PlainText);
     form->addRow(tr("Machine"), machine_);
+    found_ = new QLabel;
+    found_->setObjectName(QStringLiteral("jobFound"));
+    found_->setWordWrap(true);
+    found_->setTextFormat(Qt::PlainText);
+    auto* buttons = new QHBoxLayout;
+    const auto button = [&](const char* name, const QString& words, const QString& tip, void (JobScreen::*signal)()) {
+        auto* b = new QPushButton(words);
+        b->setObjectName(QLatin1String(name));
+        b->setToolTip(tip);
+        connect(b, &QPushButton::clicked, this, signal);
+        buttons->addWidget(b);
+    };
+    button("benchPins", tr("&Pins …"), tr("The rows of the map: add, correct, state what was not known (F7)"),
+           &JobScreen::pinsWanted);
+    button("keepMachine", tr("&Keep for the next job"),
+           tr("The map as drawn and what this job found are kept in the list of machines"), &JobScreen::keepWanted);
+    buttons->addStretch(1);
+    form->addRow(QString(), found_);
+    form->addRow(QString(), buttons);
     form->addRow(tr("&Title"), title_ = line("jobTitle"));
     form->addRow(tr("C&ustomer"), customer_ = line("jobCustomer"));
     form->addRow(tr("S&erial number"), serial_ = line("jobSerial"));
@@ -405,6 +424,15 @@ void JobScreen::refresh()
     const std::string variant = job.map.variant.empty() ? "" : ", " + job.map.variant;
     machine_->setText(
         tr("%1%2. Suspected module: %3.").arg(text(job.map.title()), text(variant), text(job.map.module)));
+    QStringList found;
+    for (const TimedNote& correction : job.corrections)
+        found << text(correction.text);
+    const int more = static_cast<int>(found.size()) - 3;
+    found_->setVisible(!found.isEmpty());
+    found_->setToolTip(found.join(QLatin1Char('\n')));
+    found_->setText(
+        tr("As found: %1%2")
+            .arg(found.mid(0, 3).join(QStringLiteral("; ")), more > 0 ? tr("; and %1 more").arg(more) : QString()));
     fill(title_, text(job.details.title));
     fill(customer_, text(job.details.customer));
     fill(serial_, text(job.details.serial));

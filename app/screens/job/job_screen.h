@@ -32,6 +32,8 @@ public slots:
 
 signals:
     void said(const QString& message, bool bad);
+    void keepWanted();  // the machine, for the next job
+    void pinsWanted();  // the rows of the bench map
 
 private:
     QWidget* makeDetails();
@@ -58,7 +60,7 @@ private:
     std::vector<Code> codesSettled_;  // that the table stood for when it was filled or taken last
     std::int64_t journalShown_ = 0;   // entries in the list
     QLineEdit *title_, *customer_, *serial_, *hours_, *technician_, *when_, *note_, *repair_;
-    QLabel* machine_;
+    QLabel *machine_, *found_;
     QComboBox* repaired_;
     TextArea *complaint_, *fails_, *works_, *replaced_;
     QTableWidget* codes_;

@@ -115,6 +115,7 @@ ProveScreen::ProveScreen(QWidget* parent) : WindowScreen(parent)
         connect(part, &QWidget::customContextMenuRequested, this,
                 [this, part](const QPoint& at) { showActions(part->mapToGlobal(at)); });
     }
+    connect(step_, &StepCard::figureWanted, this, &ProveScreen::figureWanted);
     connect(gate_, &GatePanel::checkWanted, this, &ProveScreen::checkWanted);
 }
 
@@ -308,6 +309,9 @@ bool ProveScreen::command(int key)
             return true;
         case Qt::Key_E:
             emit correctionWanted(liveJob_->shownTerminal());
+            return true;
+        case Qt::Key_K:
+            emit figureWanted(liveJob_->shownTerminal());
             return true;
         case Qt::Key_Down:
             ledger_->moveBy(1);

@@ -34,6 +34,7 @@ signals:
     void checkWanted(const QString& id);
     void assumptionWanted(int terminal);
     void correctionWanted(int terminal);
+    void figureWanted(int terminal);
 
 protected:
     void resizeEvent(QResizeEvent*) override;

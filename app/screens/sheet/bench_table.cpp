@@ -13,6 +13,7 @@
 #include <functional>
 
 #include "base/text.h"
+#include "machine/sheet_words.h"
 #include "machine/vocabulary.h"
 #include "theme.h"
 
@@ -52,7 +53,9 @@ QStringList completions(int column)
                           QStringLiteral("drive, duty"),
                           QStringLiteral("consumer"),
                           QStringLiteral("source"),
-                          QStringLiteral("bus node")};
+                          QStringLiteral("bus node"),
+                          QStringLiteral("function"),
+                          QStringLiteral("code")};
         for (const std::string& name : roleNames())
             roles << text(name);
         return roles;
@@ -81,7 +84,13 @@ public:
     {
         QWidget* editor = QStyledItemDelegate::createEditor(parent, option, index);
         auto* line = qobject_cast<QLineEdit*>(editor);
-        const QStringList words = completions(index.column());
+        QStringList words = completions(index.column());
+        // What stands in the column already may be meant again.
+        const QAbstractItemModel* model = index.model();
+        for (int r = 0; index.column() != Cavity && index.column() != Role && r < model->rowCount(); ++r) {
+            const QString named = model->index(r, index.column()).data().toString().trimmed();
+            if (r != index.row() && !named.isEmpty() && !words.contains(named)) words << named;
+        }
         if (!line || words.isEmpty()) return editor;
         auto* completer = new QCompleter(words, line);
         completer->setCompletionMode(QCompleter::InlineCompletion);
@@ -91,6 +100,18 @@ public:
     }
 
 protected:
+    // What a supply or a drive carries matters; where nobody stated it, it is not known.
+    void initStyleOption(QStyleOptionViewItem* option, const QModelIndex& index) const override
+    {
+        QStyledItemDelegate::initStyleOption(option, index);
+        if (index.column() != Current || !option->text.isEmpty()) return;
+        const auto role = parseRole(index.siblingAtColumn(Role).data().toString().toStdString());
+        const bool carries = role && (isSupply(role->role) || groupOf(role->role) == Group::Drives);
+        if (!carries) return;
+        option->text = BenchTable::tr("not known");
+        option->palette.setColor(QPalette::Text, Theme::current().dim);
+    }
+
     // Enter is one key with a completion and without.
     bool eventFilter(QObject* object, QEvent* event) override
     {
@@ -130,6 +151,7 @@ std::array<std::string, Columns> cellsOf(const PinRow& row)
     if (!drive) route = joined(route, " > ", feed);
     if (!row.ground.empty() && role == ilvek::Role::Return) route = joined(route, " > ", "ground " + row.ground);
     if (!row.ground.empty() && drive) far = joined(far, ", ", "ground " + row.ground);
+    if (!row.side.empty()) roleWords += ", " + row.side;
     if (!row.loose.empty()) roleWords = row.loose;
     const std::string cavity = row.isTerminal() ? row.id() : "";
     return {cavity,      row.circuit,  roleWords,  row.colour,    route,      far,

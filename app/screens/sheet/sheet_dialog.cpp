@@ -15,12 +15,13 @@
 #include <QVBoxLayout>
 
 #include "base/file.h"
+#include "machine/kept_sheet.h"
 #include "machine/map_reader.h"
-#include "machine/paths.h"
 #include "machine/schedule_gaps.h"
 #include "screens/sheet/bench_table.h"
 #include "theme.h"
 #include "widgets/labels.h"
+#include "widgets/loop_strip.h"
 
 namespace ilvek::app {
 
@@ -49,10 +50,13 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     };
     field(tr("Ma&ker"), maker_ = new QLineEdit(tr("unknown maker")), 3);
     field(tr("M&odel"), model_ = new QLineEdit(tr("unknown model")), 3);
+    field(tr("Va&riant"), variant_ = new QLineEdit, 2);
     field(tr("Mod&ule"), module_ = new QLineEdit(tr("module")), 2);
     field(tr("System &voltage"), volts_ = new QDoubleSpinBox, 1);
     module_->setObjectName(QStringLiteral("sheetModule"));
     model_->setObjectName(QStringLiteral("sheetModel"));
+    variant_->setObjectName(QStringLiteral("sheetVariant"));
+    variant_->setToolTip(tr("Series, equipment or serial number, where machines of one model differ"));
     volts_->setObjectName(QStringLiteral("sheetVolts"));
     volts_->setRange(5, 56);
     volts_->setDecimals(0);
@@ -67,10 +71,10 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     rows_ = new BenchTable;
     rows_->setObjectName(QStringLiteral("sheetRows"));
     layout->addWidget(rows_, 5);
-    way_ = new QLabel;
+    way_ = new LoopStrip;
     way_->setObjectName(QStringLiteral("sheetWay"));
-    way_->setWordWrap(true);
-    way_->setTextFormat(Qt::PlainText);
+    way_->setMinimumHeight(0);
+    way_->setFixedHeight(108);
     layout->addWidget(way_);
     auto* below = new QLabel(tr("What to put right, row by row, and what a module of this kind should have"));
     layout->addWidget(below);
@@ -89,7 +93,7 @@ SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
     connect(buttons_, &QDialogButtonBox::accepted, this, &QDialog::accept);
     connect(buttons_, &QDialogButtonBox::rejected, this, &QDialog::reject);
     layout->addWidget(buttons_);
-    for (QLineEdit* edit : {maker_, model_, module_})
+    for (QLineEdit* edit : {maker_, model_, variant_, module_})
         connect(edit, &QLineEdit::textChanged, this, &SheetDialog::rebuild);
     connect(volts_, &QDoubleSpinBox::valueChanged, this, &SheetDialog::rebuild);
     connect(rows_, &BenchTable::edited, this, &SheetDialog::readTable);
@@ -110,6 +114,7 @@ bool SheetDialog::load(const QString& path)
         buttons_->button(QDialogButtonBox::Ok)->setEnabled(false);
         return false;
     }
+    model_->setText(QFileInfo(path).completeBaseName());
     rows_->fill(*sheet);
     sheet_.remarks.insert(sheet_.remarks.begin(), sheet->remarks.begin(), sheet->remarks.end());
     rebuild();
@@ -149,40 +154,43 @@ void SheetDialog::keepSheet()
     setTextColour(summary_, Theme::current().bad);
 }
 
-// From battery plus to battery minus, as far as the map knows it.
+// The circuit of the row in hand, as far as the map knows it.
 void SheetDialog::showWay()
 {
     const int row = rows_->currentRow();
     const QTableWidgetItem* cavity = row < 0 ? nullptr : rows_->item(row, 0);
     const int terminal = map_ && cavity ? map_->terminalIndex(cavity->text().trimmed().toStdString()) : -1;
-    if (terminal < 0) return way_->setText(QString());
-    QStringList places;
-    const auto add = [&](const Path& path) {
-        for (const PathStep& step : path) {
-            const Element& e = map_->element(step.element);
-            const bool wire = e.kind == ElementKind::Wire;
-            const QString place = wire ? text(map_->node(step.to)) : text(e.id);
-            // Wires have no names of their own; what they end at is a part, or a splice.
-            const bool splice = std::any_of(map_->splices.begin(), map_->splices.end(),
-                                            [&](const Splice& s) { return s.node == step.to; });
-            if ((!wire || splice) && (places.isEmpty() || places.back() != place)) places << place;
-        }
-    };
-    if (const auto loop = loopOf(*map_, terminal)) {
-        const QString self = text(map_->terminal(terminal).id);
-        if (!loop->feed.empty()) {
-            places << tr("battery plus");
-            add(loop->feed);
-            places << self;
-        } else {
-            places << self;
-            add(loop->back);
-            places << tr("battery minus");
-        }
-    } else if (const auto circuit = shownCircuit(*map_, terminal)) {
-        add(*circuit);
-    }
-    way_->setText(places.isEmpty() ? QString() : tr("Its way: %1").arg(places.join(QStringLiteral(" › "))));
+    if (map_)
+        way_->showWay(*map_, terminal);
+    else
+        way_->showWay({}, -1);
+}
+
+bool SheetDialog::edit(const std::string& document)
+{
+    const auto rows = sheetOf(document);
+    if (!rows || !*rows) return false;
+    const NewMachine machine = machineNamedIn(document);
+    maker_->setText(text(machine.maker));
+    model_->setText(text(machine.model));
+    variant_->setText(text(machine.variant));
+    module_->setText(text(machine.module));
+    volts_->setValue(machine.systemVoltage_V);
+    for (QWidget* fixed : std::initializer_list<QWidget*>{maker_, model_, variant_, module_, volts_})
+        fixed->setEnabled(false);
+    buttons_->button(QDialogButtonBox::Ok)->setText(tr("&Take the changes"));
+    PinSheet sheet;
+    sheet.rows = **rows;
+    rows_->fill(sheet);
+    // As the table gives them back: the same words in the columns that it has.
+    before_ = sheet_.rows;
+    rows_->setCurrentCell(static_cast<int>(before_.size()), 0);
+    return true;
+}
+
+std::vector<PinRow> SheetDialog::corrections() const
+{
+    return correctionsBetween(before_, sheet_.rows);
 }
 
 void SheetDialog::rebuild()
@@ -204,7 +212,8 @@ void SheetDialog::rebuild()
     for (const Error& problem : sheet_.problems)
         add(tr("Left out"), problem.message());
     NewMachine machine{maker_->text().trimmed().toStdString(), model_->text().trimmed().toStdString(),
-                       module_->text().trimmed().toStdString(), volts_->value()};
+                       module_->text().trimmed().toStdString(), volts_->value(),
+                       variant_->text().trimmed().toStdString()};
     auto made = mapFromSheet(sheet_.rows, machine);
     auto map = made ? readMap(*made, "the sheet") : Result<Map, Problems>(tl::unexpected(made.error()));
     if (map) {

@@ -16,6 +16,7 @@ class QListWidget;
 namespace ilvek::app {
 
 class BenchTable;
+class LoopStrip;
 
 class SheetDialog : public QDialog {
     Q_OBJECT
@@ -23,6 +24,10 @@ public:
     explicit SheetDialog(QWidget* parent = nullptr);
     // Reads a sheet and shows it. False when nothing of it can be used; the reason is shown.
     bool load(const QString& path);
+    // The rows of a map that keeps its sheet, to be gone on with. False where it keeps none.
+    bool edit(const std::string& document);
+    // What was changed since, row by row.
+    std::vector<PinRow> corrections() const;
     // The map document, once accepted.
     std::string document() const { return document_; }
     // Of the machine and its module, for the job's file.
@@ -38,13 +43,15 @@ private:
     void keepSheet();
 
     PinSheet sheet_;
+    std::vector<PinRow> before_;  // of a map that is gone on with
     std::string document_;
     std::optional<Map> map_;
-    QLineEdit *maker_, *model_, *module_;
+    QLineEdit *maker_, *model_, *variant_, *module_;
     QDoubleSpinBox* volts_;
     BenchTable* rows_;
     QListWidget* problems_;
-    QLabel *summary_, *way_;
+    QLabel* summary_;
+    LoopStrip* way_;
     QDialogButtonBox* buttons_;
 };
 

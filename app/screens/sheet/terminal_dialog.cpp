@@ -9,6 +9,7 @@
 
 #include <set>
 
+#include "machine/kept_sheet.h"
 #include "machine/map_correction.h"
 #include "machine/map_reader.h"
 #include "theme.h"
@@ -25,7 +26,7 @@ QString text(std::string_view s)
 
 }  // namespace
 
-TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
+TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent, std::optional<double> measured_A)
     : QDialog(parent), map_(map), terminal_(terminal)
 {
     setObjectName(QStringLiteral("terminalDialog"));
@@ -40,6 +41,13 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
         return edit;
     };
     const Terminal* t = terminal < 0 ? nullptr : &map.terminal(terminal);
+    const auto sheet = sheetOf(map.document);
+    const bool keepsSheet = sheet && *sheet;
+    for (const PinRow& row : keepsSheet ? **sheet : std::vector<PinRow>{}) {
+        if (t && row.isTerminal() && row.cavity == t->number &&
+            row.connector == map.connectors[static_cast<std::size_t>(t->connector)].id)
+            before_ = row;
+    }
     cavity_ = line("cavity", tr("Ca&vity"), t ? text(t->id) : QString());
     cavity_->setReadOnly(t != nullptr);
     circuit_ = line("circuit", tr("&Circuit"), t ? text(t->circuit) : QString());
@@ -58,16 +66,26 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
     found_->setCurrentIndex(t && t->asFound == AsFound::Empty ? 1 : t && t->asFound == AsFound::Wired ? 2 : 0);
     form->addRow(tr("As &found"), found_);
     if (t) askWhichSourceHolds(*t, form);
-    fuse_ = line("fuse", tr("F&use and rating"), {});
-    relay_ = line("relay", tr("Rela&y"), {});
-    ground_ = line("ground", tr("&Ground point"), {});
-    splice_ = line("splice", tr("&Splice"), {});
-    otherEnd_ = line("otherEnd", tr("At the oth&er end"), {});
-    source_ = line("source", tr("Source or &why"), {});
-    // The wiring of a cavity that has one stays as it is on the map.
+    route_ = line("route", tr("Rou&te, from the pin"), text(before_.route));
+    fuse_ = line("fuse", tr("F&use and rating"), text(before_.fuse));
+    relay_ = line("relay", tr("Rela&y"), text(before_.relay));
+    ground_ = line("ground", tr("&Ground point"), text(before_.ground));
+    splice_ = line("splice", tr("&Splice"), text(before_.splice));
+    otherEnd_ = line("otherEnd", tr("At the oth&er end"), text(before_.otherEnd));
+    current_ = line("current", tr("Current at full wor&k"), text(before_.current));
+    current_->setPlaceholderText(tr("not known"));
+    expected_ = line("expected", tr("Ex&pected"), text(before_.expected));
+    ownReturn_ = line("ownReturn", tr("Its own retur&n"), text(before_.ownReturn));
+    source_ = line("source", tr("Source or &why"), text(before_.source));
+    // The wiring of a cavity that has one stays as it is on a map that was made by hand.
     const bool wired = t && t->a >= 0 && t->role != Role::Empty;
-    for (QLineEdit* edit : {fuse_, relay_, ground_, splice_, otherEnd_})
-        form->setRowVisible(edit, !wired);
+    for (QLineEdit* edit : {fuse_, ground_, splice_})
+        form->setRowVisible(edit, !wired || !edit->text().isEmpty());
+    for (QLineEdit* edit : {relay_, otherEnd_})
+        form->setRowVisible(edit, !wired || keepsSheet);
+    for (QLineEdit* edit : {route_, current_, expected_, ownReturn_})
+        form->setRowVisible(edit, keepsSheet);
+    if (measured_A && keepsSheet) offer(*measured_A);
     problem_ = new QLabel;
     problem_->setObjectName(QStringLiteral("terminalProblem"));
     problem_->setWordWrap(true);
@@ -79,6 +97,14 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent)
     layout->addLayout(form);
     layout->addWidget(problem_);
     layout->addWidget(buttons);
+}
+
+void TerminalDialog::offer(double measured_A)
+{
+    current_->setText(text(formatQuantity(amperes(measured_A))));
+    source_->setText(tr("by clamp"));
+    current_->setFocus();
+    current_->selectAll();
 }
 
 void TerminalDialog::askWhichSourceHolds(const Terminal& t, QFormLayout* form)
@@ -121,12 +147,15 @@ PinRow TerminalDialog::row() const
     const AsFound before = t ? t->asFound : AsFound::AsDrawn;
     const AsFound now = static_cast<AsFound>(found_->currentIndex());
     if (now != before) row.asFound = now == AsFound::Empty ? "empty" : now == AsFound::Wired ? "wired" : "as drawn";
-    row.fuse = s(fuse_);
-    row.relay = s(relay_);
-    row.ground = s(ground_);
-    row.splice = s(splice_);
-    row.otherEnd = s(otherEnd_);
-    row.source = s(source_);
+    // Only what was changed.
+    const std::pair<QLineEdit*, std::string PinRow::*> cells[] = {
+        {fuse_, &PinRow::fuse},       {relay_, &PinRow::relay},       {ground_, &PinRow::ground},
+        {splice_, &PinRow::splice},   {otherEnd_, &PinRow::otherEnd}, {route_, &PinRow::route},
+        {current_, &PinRow::current}, {expected_, &PinRow::expected}, {ownReturn_, &PinRow::ownReturn},
+        {source_, &PinRow::source}};
+    for (const auto& [edit, cell] : cells) {
+        if (s(edit) != before_.*cell) row.*cell = s(edit);
+    }
     if (holds_) row.holds = holds_->currentData().toString().toStdString();
     return row;
 }

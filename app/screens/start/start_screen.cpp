@@ -12,6 +12,17 @@
 
 namespace ilvek::app {
 
+namespace {
+
+QLabel* listTitle(const QString& words, QWidget* parent)
+{
+    auto* title = new QLabel(words, parent);
+    title->setFont(face(18, QFont::Bold));
+    return title;
+}
+
+}  // namespace
+
 StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
 {
     setObjectName(QStringLiteral("startScreen"));
@@ -34,7 +45,7 @@ StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
     const auto button = [&](const char* name, const QString& words, void (StartScreen::*signal)()) {
         auto* b = new QPushButton(words, this);
         b->setObjectName(QLatin1String(name));
-        b->setMinimumHeight(52);
+        b->setMinimumHeight(46);
         b->setFont(face(18));
         connect(b, &QPushButton::clicked, this, signal);
         column->addWidget(b);
@@ -55,18 +66,83 @@ StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
     message_->setTextFormat(Qt::PlainText);
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(message_);
-    jobsTitle_ = new QLabel(tr("Jobs kept here"), this);
-    jobsTitle_->setFont(face(18, QFont::Bold));
     column->addSpacing(10);
-    column->addWidget(jobsTitle_);
-    jobs_ = new QListWidget(this);
+    auto* lists = new QHBoxLayout;
+    lists->setSpacing(18);
+    lists->addWidget(jobsBox_ = makeJobs(), 1);
+    lists->addWidget(machinesBox_ = makeMachines(), 1);
+    column->addLayout(lists, 1);
+    column->addStretch(1);
+    column->addSpacing(12);
+}
+
+QWidget* StartScreen::makeJobs()
+{
+    auto* box = new QWidget(this);
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(listTitle(tr("Jobs kept here"), box));
+    jobs_ = new QListWidget(box);
     jobs_->setObjectName(QStringLiteral("jobs"));
     jobs_->setAccessibleName(tr("Jobs kept here"));
+    jobs_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    jobs_->setTextElideMode(Qt::ElideMiddle);
     connect(jobs_, &QListWidget::itemActivated, this,
             [this](QListWidgetItem* item) { emit jobWanted(item->data(Qt::UserRole).toString()); });
     column->addWidget(jobs_, 1);
-    column->addStretch(1);
-    column->addSpacing(20);
+    return box;
+}
+
+QWidget* StartScreen::makeMachines()
+{
+    auto* box = new QWidget(this);
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(listTitle(tr("Machines kept for the next job"), box));
+    machines_ = new QListWidget(box);
+    machines_->setObjectName(QStringLiteral("machines"));
+    machines_->setAccessibleName(tr("Machines kept for the next job"));
+    machines_->setToolTip(tr("Enter begins a new job on the chosen machine"));
+    machines_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    machines_->setTextElideMode(Qt::ElideMiddle);
+    connect(machines_, &QListWidget::itemActivated, this, [this] { emit machineWanted(chosenMachine()); });
+    column->addWidget(machines_, 1);
+    auto* row = new QHBoxLayout;
+    const auto button = [&](const char* name, const QString& words, void (StartScreen::*signal)(const QString&)) {
+        auto* b = new QPushButton(words, box);
+        b->setObjectName(QLatin1String(name));
+        b->setMinimumHeight(34);
+        connect(b, &QPushButton::clicked, this, [this, signal] {
+            if (!chosenMachine().isEmpty()) emit(this->*signal)(chosenMachine());
+        });
+        row->addWidget(b);
+    };
+    button("machineJob", tr("&New job on it"), &StartScreen::machineWanted);
+    button("machinePins", tr("P&ins …"), &StartScreen::machinePinsWanted);
+    button("machineExport", tr("E&xport …"), &StartScreen::machineExportWanted);
+    row->addStretch(1);
+    column->addLayout(row);
+    return box;
+}
+
+QString StartScreen::chosenMachine() const
+{
+    const QListWidgetItem* item = machines_->currentItem();
+    return item ? item->data(Qt::UserRole).toString() : QString();
+}
+
+void StartScreen::showMachines(const std::vector<KeptMachine>& machines)
+{
+    machines_->clear();
+    for (const KeptMachine& machine : machines) {
+        auto* item = new QListWidgetItem(QString::fromStdString(machine.title));
+        item->setData(Qt::UserRole, QString::fromStdString(machine.path.string()));
+        item->setToolTip(item->text());
+        item->setFont(face(16));
+        machines_->addItem(item);
+    }
+    machines_->setCurrentRow(0);
+    machinesBox_->setVisible(!machines.empty());
 }
 
 void StartScreen::showJobs(const QStringList& paths)
@@ -75,14 +151,14 @@ void StartScreen::showJobs(const QStringList& paths)
     for (const QString& path : paths) {
         const QFileInfo info(path);
         auto* item = new QListWidgetItem(
-            tr("%1   –   last used %2")
+            tr("%1   –   %2")
                 .arg(info.completeBaseName(), info.lastModified().toString(QStringLiteral("d MMM yyyy, hh:mm"))));
+        item->setToolTip(tr("Last used %1").arg(info.lastModified().toString(QStringLiteral("d MMM yyyy, hh:mm"))));
         item->setData(Qt::UserRole, path);
         item->setFont(face(16));
         jobs_->addItem(item);
     }
-    jobs_->setVisible(!paths.isEmpty());
-    jobsTitle_->setVisible(!paths.isEmpty());
+    jobsBox_->setVisible(!paths.isEmpty());
 }
 
 void StartScreen::showMessage(const QString& message)

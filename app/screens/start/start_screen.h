@@ -3,7 +3,11 @@
 
 class QLabel;
 class QListWidget;
+class QPushButton;
 
+#include <vector>
+
+#include "job/machine_file.h"
 #include "screens/window_screen.h"
 
 namespace ilvek::app {
@@ -14,6 +18,8 @@ public:
     explicit StartScreen(QWidget* parent = nullptr);
     // Jobs kept in the usual place, newest first.
     void showJobs(const QStringList& paths);
+    // Machines kept for the next job, by title.
+    void showMachines(const std::vector<KeptMachine>& machines);
     void showMessage(const QString& message);
 
 signals:
@@ -24,10 +30,19 @@ signals:
     void benchWanted();
     void jobWanted(const QString& path);
     void fileWanted();
+    void machineWanted(const QString& path);
+    void machinePinsWanted(const QString& path);
+    void machineExportWanted(const QString& path);
 
 private:
+    QWidget* makeJobs();
+    QWidget* makeMachines();
+    QString chosenMachine() const;
+
+    QListWidget* machines_;
+    QWidget* machinesBox_;
+    QWidget* jobsBox_;
     QListWidget* jobs_;
-    QLabel* jobsTitle_;
     QLabel* message_;
 };
 
