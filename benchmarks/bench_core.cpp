@@ -1,12 +1,16 @@
 // What an entry costs: reading the map, solving the circuit, judging a job, the gate.
 #include <benchmark/benchmark.h>
 
+#include <cmath>
+#include <map>
+
 #include "base/file.h"
 #include "circuit/fault_sweep.h"
 #include "circuit/operating_point.h"
 #include "job/job.h"
 #include "machine/map_reader.h"
 #include "practice/demo_job.h"
+#include "practice/field_machine.h"
 #include "reasoning/gate.h"
 #include "reasoning/reasoner.h"
 
@@ -129,6 +133,84 @@ void rankAllTests(benchmark::State& state)
         benchmark::DoNotOptimize(reasoner.reason({}));
 }
 BENCHMARK(rankAllTests)->Unit(benchmark::kMillisecond);
+
+// A bench map as a technician fills it in, and what a meter reads on a sound machine of that kind.
+const practice::FieldMachine& bay(int terminals)
+{
+    static std::map<int, practice::FieldMachine> known;
+    auto at = known.find(terminals);
+    for (std::uint32_t seed = 1; at == known.end(); ++seed) {
+        practice::FieldSpread spread;
+        spread.mostTerminals = terminals;
+        auto machine = practice::fieldMachine(seed, spread);
+        if (static_cast<int>(machine.map.moduleTerminals().size()) < 4 * terminals / 5) continue;
+        at = known.emplace(terminals, std::move(machine)).first;
+    }
+    return at->second;
+}
+
+// From opening it to the first suggestion: the quietest set-ups are computed, the rest follows.
+void benchMapFirstSuggestion(benchmark::State& state)
+{
+    const Map& map = bay(static_cast<int>(state.range(0))).map;
+    for (auto _ : state) {
+        Reasoner reasoner(map, {}, true);
+        reasoner.observe({}, {});
+        for (int n = 0; n < 3; ++n)
+            reasoner.buildNext();
+        benchmark::DoNotOptimize(reasoner.reason({}));
+    }
+}
+BENCHMARK(benchMapFirstSuggestion)->Arg(8)->Arg(16)->Arg(40)->Unit(benchmark::kMillisecond);
+
+// Suspects with the fit, and the next test, after the n-th reading.
+void benchMapAfterAReading(benchmark::State& state)
+{
+    const Map& map = bay(static_cast<int>(state.range(0))).map;
+    Reasoner reasoner(map, {}, true);
+    while (reasoner.buildNext()) {
+    }
+    Evidence evidence;
+    const auto take = [&](int t) {
+        Reading r;
+        r.id = static_cast<std::int64_t>(evidence.readings.size()) + 1;
+        r.time_ms = 1000 * r.id;
+        r.test = TestKind::Point;
+        r.state = "key-on";
+        r.red = map.node(t < 0 ? map.batteryPlus() : map.terminal(t).a);
+        r.black = map.node(map.batteryMinus());
+        if (t < 0) r.test = TestKind::Battery;
+        Condition on;
+        on.state = map.stateIndex("key-on");
+        on.faults = bay(static_cast<int>(state.range(0))).truth;
+        const auto point = operatingPoint(map, on);
+        r.value = volts(std::round(100 * point->voltage(map.nodeIndex(r.red), map.batteryMinus())) / 100);
+        evidence.readings.push_back(std::move(r));
+    };
+    take(-1);
+    for (const int t : map.moduleTerminals()) {
+        const Terminal& at = map.terminal(t);
+        const bool power = at.role && (isSupply(*at.role) || *at.role == Role::Return);
+        if (power && evidence.readings.size() < 7) take(t);
+    }
+    const Assessment before = assess(map, [&] {
+        Evidence e = evidence;
+        e.readings.pop_back();
+        return e;
+    }());
+    const Assessment now = assess(map, evidence);
+    for (auto _ : state) {
+        state.PauseTiming();
+        reasoner.forget(true);
+        reasoner.observe(before, {});
+        reasoner.refine();
+        state.ResumeTiming();
+        reasoner.observe(now, {});
+        reasoner.refine();
+        benchmark::DoNotOptimize(reasoner.reason({}));
+    }
+}
+BENCHMARK(benchMapAfterAReading)->Arg(8)->Arg(16)->Arg(40)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 

@@ -62,6 +62,20 @@ void stamp(const Device& d, const law::Voltages& v, Sink& sink)
     }
 }
 
+void scaleValue(Device& device, double factor)
+{
+    switch (device.law) {
+        case Device::Law::Divider:
+            device.values[0] = std::clamp(device.values[0] * factor, 0.0, 1.0);
+            return;
+        case Device::Law::Filament:
+            device.values[1] /= factor;
+            return;
+        default:
+            device.values[0] *= factor;  // resistance, draw, regulated voltage
+    }
+}
+
 double currentOf(const Device& d, const law::Voltages& v)
 {
     Currents currents(d);

@@ -37,6 +37,10 @@ struct Device {
     bool operator==(const Device&) const = default;
 };
 
+// Its resistance times `factor`, or what it gives or draws where it has none: a filament of twice the resistance passes
+// half the current.
+void scaleValue(Device& device, double factor);
+
 // Writes the device's currents and slopes at voltages `v`; nothing when it is off.
 void stamp(const Device& device, const law::Voltages& v, Sink& sink);
 

@@ -154,4 +154,9 @@ void Equations::apply(std::vector<double>& b) const
     klu_solve(factors_->symbolic, factors_->numeric, nodes_, 1, b.data(), &factors_->common);
 }
 
+void Equations::applyTransposed(std::vector<double>& b) const
+{
+    klu_tsolve(factors_->symbolic, factors_->numeric, nodes_, 1, b.data(), &factors_->common);
+}
+
 }  // namespace ilvek

@@ -39,6 +39,8 @@ public:
     std::vector<double> inverse() const;
     // J⁻¹ b of the last factorisation; `b` is overwritten. REQUIRES: as above.
     void apply(std::vector<double>& b) const;
+    // J⁻ᵀ b, likewise.
+    void applyTransposed(std::vector<double>& b) const;
 
 private:
     struct Factors;

@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "base/expects.h"
+#include "circuit/linearised.h"
 #include "circuit/own_supply.h"
 #include "circuit/solution.h"
 
@@ -32,43 +33,6 @@ constexpr double unseenSource_ohm = 2e4;
 constexpr double floating_ohm = 1e7, firmPivot = 1e-2, moved = 1e-3;
 // So are they where all but one part in so many of the edit's terms cancels.
 constexpr double mostCancelled = 1e7;
-
-// A device's currents and slopes at the nodes it touches.
-struct Linearised {
-    std::array<double, 4> current{};
-    std::array<std::array<double, 4>, 4> slope{};
-};
-
-class OneDevice final : public Sink {
-public:
-    explicit OneDevice(const Device& d) : d_(d) {}
-    void leave(int node, double current_A) override
-    {
-        if (node >= 0) at.current[slot(node)] += current_A;
-    }
-    void slope(int node, int byNode, double conductance_S) override
-    {
-        if (node >= 0 && byNode >= 0) at.slope[slot(node)][slot(byNode)] += conductance_S;
-    }
-    Linearised at;
-
-private:
-    std::size_t slot(int node) const
-    {
-        std::size_t i = 0;
-        while (d_.nodes[i] != node)
-            ++i;
-        return i;
-    }
-    const Device& d_;
-};
-
-Linearised linearised(const Device& device, const law::Voltages& v)
-{
-    OneDevice sink(device);
-    stamp(device, v, sink);
-    return sink.at;
-}
 
 }  // namespace
 

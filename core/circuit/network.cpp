@@ -317,23 +317,6 @@ const Device* Network::loadDevice() const
     return load_ < 0 ? nullptr : &devices_[static_cast<std::size_t>(load_)];
 }
 
-// By the factor of its resistance, or of what it gives or draws where it has none: a filament of twice the resistance
-// passes half the current.
-void Network::scale(const Fault& fault, Device& device)
-{
-    const double factor = std::max(leastFactor, fault.factor);
-    switch (device.law) {
-        case Device::Law::Divider:
-            device.values[0] = std::clamp(device.values[0] * factor, 0.0, 1.0);
-            return;
-        case Device::Law::Filament:
-            device.values[1] /= factor;
-            return;
-        default:
-            device.values[0] *= factor;  // resistance, draw, regulated voltage
-    }
-}
-
 // A supply port without function: it draws nothing, and what regulates from the same supply gives nothing.
 void Network::kill(int element, std::vector<int>& touched)
 {
@@ -380,7 +363,7 @@ void Network::apply(const Fault& fault, std::vector<int>& touched)
             device.on = device.forcedOn;
             return;
         case Fault::Kind::OutOfValue:
-            return scale(fault, device);
+            return scaleValue(device, std::max(leastFactor, fault.factor));
         default:
             device.forcedOff = true;
             device.on = false;

@@ -86,7 +86,6 @@ private:
     Device& push(Device::Law law, int element, std::initializer_list<int> mapNodes,
                  std::initializer_list<double> values);
     void connect(const Condition& condition);
-    void scale(const Fault& fault, Device& device);
     void kill(int port, std::vector<int>& touched);
 
     const Map* map_;

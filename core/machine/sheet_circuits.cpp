@@ -118,7 +118,8 @@ void SheetCircuits::add(const SheetRow& row, Json& cavity)
 
 void SheetCircuits::joint(const std::string& id, const std::string& a, const std::string& b)
 {
-    doc_.addWithin({id, "joint", {a, b}, {{"resistance", "0.001 Ω"}}});
+    const std::string at = id.substr(id.find(' ') + 1);
+    doc_.addWithin({id, "joint", {a, b}, {{"name", doc_.module() + " inside " + at}, {"resistance", "0.001 Ω"}}});
 }
 
 void SheetCircuits::groundModule()
@@ -135,7 +136,8 @@ void SheetCircuits::supply(const SheetRow& row, Json& cavity)
     SheetElement port{"port " + row.id(),
                       "supply port",
                       {row.in(), doc_.ground()},
-                      {{"current", assumedFigure(own_A, Unit::Ampere)},
+                      {{"name", doc_.module() + " behind " + row.id()},
+                       {"current", assumedFigure(own_A, Unit::Ampere)},
                        {"brown_out", assumedFigure(0.5 * doc_.systemVoltage_V(), Unit::Volt)}}};
     if (row.isCurrentMeasured()) {
         port.stated = true;
@@ -165,7 +167,11 @@ std::string SheetCircuits::regulated()
     doc_.addWithin({"regulator",
                     "regulator",
                     {from, out, doc_.ground()},
-                    {{"voltage", "5 V"}, {"resistance", "0.2 Ω"}, {"limit", "0.15 A"}, {"dropout", "0.5 V"}}});
+                    {{"name", "the 5 V regulator of " + doc_.module()},
+                     {"voltage", "5 V"},
+                     {"resistance", "0.2 Ω"},
+                     {"limit", "0.15 A"},
+                     {"dropout", "0.5 V"}}});
     return out;
 }
 
@@ -240,9 +246,15 @@ void SheetCircuits::sensor(const SheetRow& row)
 
 void SheetCircuits::input(const SheetRow& row, Json& cavity)
 {
-    doc_.addWithin({"input " + row.id(), "input", {row.in(), doc_.ground()}, {{"resistance", "100000 Ω"}}});
+    doc_.addWithin({"input " + row.id(),
+                    "input",
+                    {row.in(), doc_.ground()},
+                    {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
     if (row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput)
-        doc_.addWithin({"pull-up " + row.id(), "pull-up", {regulated(), row.in()}, {{"resistance", "2200 Ω"}}});
+        doc_.addWithin({"pull-up " + row.id(),
+                        "pull-up",
+                        {regulated(), row.in()},
+                        {{"name", "the pull-up behind " + row.id()}, {"resistance", "2200 Ω"}}});
     wireToEnd(row);
     const bool vague = row.far.kind == FarEnd::Kind::Unknown || row.far.kind == FarEnd::Kind::Sensor;
     if (row.role == Role::AnalogueInput && vague && !sheet_.firstReference.empty())
@@ -264,7 +276,7 @@ void SheetCircuits::drive(const SheetRow& row)
     driver.id = "driver " + row.id();
     driver.kind = high ? "high-side driver" : "low-side driver";
     driver.nodes = high ? std::vector{supplyNode, row.in()} : std::vector{row.in(), doc_.ground()};
-    driver.values = {{"resistance", "0.2 Ω"}};
+    driver.values = {{"name", "the driver behind " + row.id()}, {"resistance", "0.2 Ω"}};
     driver.hasStates = true;
     // One that holds a supply's relay is on with the key; the others are off until commanded.
     if (row.drivesCoil)
@@ -324,13 +336,19 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
 
 void SheetCircuits::bus(const SheetRow& row)
 {
-    doc_.addWithin({"input " + row.id(), "input", {row.in(), doc_.ground()}, {{"resistance", "30000 Ω"}}});
+    doc_.addWithin({"input " + row.id(),
+                    "input",
+                    {row.in(), doc_.ground()},
+                    {{"name", "the input behind " + row.id()}, {"resistance", "30000 Ω"}}});
     wireToEnd(row);
     FarEnd other;
     other.name = row.row.otherEnd;
     addPart(doc_, other, basisOf(row, 30000), row.end(), wiring_.groundPoint(""));
     // Awake its line stands about half of the module's own 5 V, whatever talks on it.
-    doc_.addWithin({"bias " + row.id(), "pull-up", {regulated(), row.in()}, {{"resistance", "15000 Ω"}}});
+    doc_.addWithin({"bias " + row.id(),
+                    "pull-up",
+                    {regulated(), row.in()},
+                    {{"name", "the bias behind " + row.id()}, {"resistance", "15000 Ω"}}});
     if (row.role == Role::DifferentialBus) busLines_.push_back(row.end());
 }
 

@@ -61,18 +61,75 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
     handedOn_.resize(suspects.size());
 }
 
+std::vector<double> Belief::reported(int suspect) const
+{
+    std::vector<double> sums(weighed(suspect), 0.0);
+    for (std::size_t o = 0; o < rows_.size(); ++o) {
+        if (taken_[o].kind == Observation::Kind::Reading) continue;
+        for (std::size_t k = 0; k < sums.size(); ++k)
+            sums[k] += rows_[o].sound + static_cast<double>(rows_[o].gain[begin(suspect) + k]);
+    }
+    return sums;
+}
+
+void Belief::weighBy(int suspect, Fit fit)
+{
+    fits_.insert_or_assign(suspect, std::move(fit));
+}
+
+const Fit* Belief::fitOf(int suspect) const
+{
+    const auto at = fits_.find(suspect);
+    return at == fits_.end() ? nullptr : &at->second;
+}
+
+// To one that comes and goes each observation is as of the fault or as of the sound machine; by the table.
+double Belief::looseEvidence(int suspect, const Counted& counted) const
+{
+    double most = -1e300, share = 0;
+    std::vector<double> sums;
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+        double loose = comesAndGoes_[k];
+        for (const std::size_t o : counted.leftOut)
+            loose -= looseGain(rows_[o], static_cast<double>(rows_[o].gain[k]));
+        sums.push_back(loose);
+        most = std::max(most, loose);
+    }
+    for (const double loose : sums)
+        share += std::exp(loose - most);
+    return most + std::log(share / static_cast<double>(sums.size()));
+}
+
+// All is told against the sound machine with the map's figures, as by the table.
+double Belief::fittedEvidence(int suspect, const Fit& fit, const Counted& counted) const
+{
+    double steady = fit.logEvidence;
+    for (const Row& row : rows_)
+        steady -= row.sound;
+    for (const std::size_t o : counted.leftOut) {
+        const bool reading = taken_[o].kind == Observation::Kind::Reading;
+        steady -= reading ? fit.readings[o].logLikelihood - rows_[o].sound
+                          : static_cast<double>(rows_[o].gain[best(suspect)]);
+    }
+    const double prior = std::log(suspects_[static_cast<std::size_t>(suspect)].prior);
+    if (!isFault(suspects_[static_cast<std::size_t>(suspect)])) return prior + steady;
+    return prior + logAdd(std::log(1 - comesAndGoesPrior) + steady,
+                          std::log(comesAndGoesPrior) + looseEvidence(suspect, counted));
+}
+
 double Belief::logEvidence(int suspect, const Counted& counted) const
 {
     const auto i = static_cast<std::size_t>(suspect);
     const double prior = std::log(suspects_[i].prior);
+    if (const Fit* fit = fitOf(suspect)) return fittedEvidence(suspect, *fit, counted);
     if (!touched_[i]) return prior;
     const auto sums = [&](std::size_t k) {
         std::pair<double, double> s{steady_[k], comesAndGoes_[k]};
         if (counted.slack) s.first += slack_[k], s.second += looseSlack_[k];
-        for (const Row* row : counted.leftOut) {
-            const double gain = static_cast<double>(row->gain[k]);
+        for (const std::size_t o : counted.leftOut) {
+            const double gain = static_cast<double>(rows_[o].gain[k]);
             s.first -= gain;
-            s.second -= looseGain(*row, gain);
+            s.second -= looseGain(rows_[o], gain);
         }
         return s;
     };
@@ -95,7 +152,7 @@ std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) co
     Counted counted;
     for (std::size_t o = 0; leftOut && o < rows_.size(); ++o) {
         const std::int64_t id = taken_[*leftOut].id;
-        if (o == *leftOut || (id != 0 && taken_[o].id == id)) counted.leftOut.push_back(&rows_[o]);
+        if (o == *leftOut || (id != 0 && taken_[o].id == id)) counted.leftOut.push_back(o);
     }
     std::vector<double> logs(suspects_.size());
     for (std::size_t i = 0; i < suspects_.size(); ++i)
@@ -176,10 +233,11 @@ std::vector<Belief::Hypothesis> Belief::hypotheses() const
     for (std::size_t i = 0; i < suspects_.size(); ++i) {
         if (p[i] < 1e-6) continue;
         const std::size_t first = begin(static_cast<int>(i)), last = end(static_cast<int>(i));
-        const double highest = *std::max_element(steady_.begin() + firstFine_[i], steady_.begin() + firstFine_[i + 1]);
+        const std::vector<double> steady = severityWeights(static_cast<int>(i));
+        const double highest = *std::max_element(steady.begin(), steady.end());
         double sum = 0, squares = 0;
         for (std::size_t k = first; k < last; ++k) {
-            const double w = std::exp(steady_[k] - highest);
+            const double w = std::exp(steady[k - first] - highest);
             sum += w;
             squares += w * w;
         }
@@ -188,9 +246,34 @@ std::vector<Belief::Hypothesis> Belief::hypotheses() const
         const std::size_t step = suspects_[i].graded && !narrow ? between : 1;
         double kept = 0;
         for (std::size_t k = first; k < last; k += step)
-            kept += std::exp(steady_[k] - highest);
+            kept += std::exp(steady[k - first] - highest);
         for (std::size_t k = first; k < last; k += step)
-            out.push_back(hypothesis(k, p[i] * std::exp(steady_[k] - highest) / kept));
+            out.push_back(hypothesis(k, p[i] * std::exp(steady[k - first] - highest) / kept));
+    }
+    return out;
+}
+
+std::vector<double> Belief::severityWeights(int suspect) const
+{
+    const auto i = static_cast<std::size_t>(suspect);
+    const Fit* fit = fitOf(suspect);
+    if (!fit || fit->profile.size() < 2) return {steady_.begin() + firstFine_[i], steady_.begin() + firstFine_[i + 1]};
+    std::vector<double> out;
+    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+        const double at = static_cast<double>(k - begin(suspect)) / (suspects_[i].graded ? between : 1);
+        const auto after = std::find_if(fit->profile.begin(), fit->profile.end(),
+                                        [&](const Fit::At& a) { return a.severity >= at - 1e-9; });
+        double weight = -1e3;
+        if (after != fit->profile.end() && after->severity <= at + 1e-9) {
+            weight = after->logLikelihood;
+        } else if (after != fit->profile.end() && after != fit->profile.begin()) {
+            const Fit::At &a = *(after - 1), &b = *after;
+            const double share = (at - a.severity) / (b.severity - a.severity);
+            weight = (1 - share) * a.logLikelihood + share * b.logLikelihood;
+        } else {
+            weight += fit->profile.front().logLikelihood;
+        }
+        out.push_back(weight);
     }
     return out;
 }
@@ -198,6 +281,10 @@ std::vector<Belief::Hypothesis> Belief::hypotheses() const
 std::size_t Belief::best(int suspect) const
 {
     const auto i = static_cast<std::size_t>(suspect);
+    if (const Fit* fit = fitOf(suspect)) {
+        const double at = fit->severity * (suspects_[i].graded ? between : 1);
+        return std::min(end(suspect) - 1, begin(suspect) + static_cast<std::size_t>(std::lround(at)));
+    }
     const auto begin = steady_.begin() + firstFine_[i], end = steady_.begin() + firstFine_[i + 1];
     const auto steady = std::max_element(begin, end);
     if (intermittent(suspect) <= 0.5) return static_cast<std::size_t>(steady - steady_.begin());
@@ -209,6 +296,7 @@ std::size_t Belief::best(int suspect) const
 double Belief::severity(int suspect) const
 {
     const auto i = static_cast<std::size_t>(suspect);
+    if (const Fit* fit = fitOf(suspect)) return fit->severity;
     const double at = static_cast<double>(best(suspect)) - firstFine_[i];
     return suspects_[i].graded ? at / between : at;
 }
@@ -222,6 +310,11 @@ double Belief::intermittent(int suspect) const
         loose = logAdd(loose, comesAndGoes_[k]);
     }
     if (suspect == 0) return 0;
+    if (const Fit* fit = fitOf(suspect)) {
+        if (!isFault(suspects_[i])) return 0;
+        const double with = fittedEvidence(suspect, *fit, {}) - std::log(suspects_[i].prior);
+        return std::exp(std::log(comesAndGoesPrior) + looseEvidence(suspect, {}) - with);
+    }
     const double a = std::log(comesAndGoesPrior) + loose, b = std::log(1 - comesAndGoesPrior) + steady;
     return std::exp(a - logAdd(a, b));
 }
@@ -252,6 +345,10 @@ Belief::Against Belief::against(int suspect, std::size_t observation) const
 {
     const Observation& o = taken_[observation];
     const Row& row = rows_[observation];
+    if (const Fit* fit = fitOf(suspect); fit && o.kind == Observation::Kind::Reading) {
+        const Fit::Read& read = fit->readings[observation];
+        return {read.predicted, read.sigma, read.z};
+    }
     const std::size_t k = best(suspect);
     Against a;
     a.predicted = static_cast<double>(row.predicted[k]);

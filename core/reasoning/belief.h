@@ -1,11 +1,14 @@
 // How likely each suspect is after what was seen.
 #pragma once
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "reasoning/fit.h"
 #include "reasoning/observations.h"
+#include "reasoning/spread.h"
 
 namespace ilvek {
 
@@ -39,6 +42,12 @@ public:
         std::size_t first = 0;               // the first of these severities in all of them
     };
     void refine(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations);
+    // What reports and looks say of it, log-likelihood, by fine severity.
+    std::vector<double> reported(int suspect) const;
+    // It is weighed by a fit to the readings instead of the table, until the next observation. REQUIRES: the fit is to
+    // taken() and to reported().
+    void weighBy(int suspect, Fit fit);
+    const Fit* fitOf(int suspect) const;
     // Suspects that could be as likely as a `share` of the likeliest if what was interpolated is worth as much as it
     // may be, and for which that makes a difference; likeliest first.
     std::vector<int> couldBe(double share, std::size_t atMost) const;
@@ -98,17 +107,11 @@ private:
     struct HandedOn {
         float z = 0, unsure = 0;
     };
-    struct Row {  // one observation; by fine case
-        std::vector<float> predicted, sigma;
-        std::vector<float> gain;  // log-likelihood less that of the sound circuit
-        const Column* column = nullptr;
-        std::vector<std::pair<int, double>> parts;  // what each sound part may move it by, seen from the posts
-        std::vector<double> shared;       // this reading's row of the Cholesky factor: what it shares with earlier ones
-        double left = 0;                  // V², of its spread what is its own
-        double scale = 0;                 // V, what the instrument's scale may put it off by, one sigma
-        const Column* battery = nullptr;  // the posts in that state, where they were read
-        double sound = 0;                 // log-likelihood under the sound circuit
-        bool stays = false;               // what was seen stays to be seen while the fault comes and goes
+    struct Row : Spread {  // one observation; by fine case
+        std::vector<float> predicted = {}, sigma = {};
+        std::vector<float> gain = {};  // log-likelihood less that of the sound circuit
+        double sound = 0;              // log-likelihood under the sound circuit
+        bool stays = false;            // what was seen stays to be seen while the fault comes and goes
     };
     // A reading under one fine case, V; what the interpolation may be off by, squared, V².
     struct Seen {
@@ -130,7 +133,6 @@ private:
     bool takeLook(const Observation& observation);
     // What a gain is worth to a fault that comes and goes.
     static double looseGain(const Row& row, double gain) { return row.stays ? gain : halfTheTime(gain); }
-    void share(Row& row, const Observation& observation) const;
     void readAsSound(Row& row, const Observation& observation);
     // Fills the newest row and adds to the sums of one suspect.
     void weighReading(Row& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
@@ -164,9 +166,6 @@ private:
     void leaveFree(Row& row, const Observation& observation, std::size_t fine);
     // Adds the newest observation; it may be worth `more`, were it computed.
     void add(Row& row, std::size_t fine, double logLikelihood, double more = 0);
-    // Covariance of the sound machine's spread between a new reading and one taken before.
-    double covariance(const Row& row, const Observation& observation, std::size_t earlier) const;
-    static double scaleOf(const Row& row, const Observation& observation);
     std::size_t best(int suspect) const;
     std::size_t begin(int suspect) const
     {
@@ -175,9 +174,13 @@ private:
     std::size_t end(int suspect) const { return begin(suspect + 1); }
     struct Counted {  // which sums an evidence is made of
         bool slack = false;
-        std::vector<const Row*> leftOut = {};
+        std::vector<std::size_t> leftOut = {};  // observations
     };
     double logEvidence(int suspect, const Counted& counted) const;
+    double fittedEvidence(int suspect, const Fit& fit, const Counted& counted) const;
+    double looseEvidence(int suspect, const Counted& counted) const;
+    // By fine case: what the suspect's severities weigh, log-likelihood to a constant.
+    std::vector<double> severityWeights(int suspect) const;
 
     const std::vector<Suspect>& suspects_;
     std::vector<int> first_;      // coarse cases
@@ -193,6 +196,7 @@ private:
     std::vector<std::vector<HandedOn>> handedOn_;
     std::vector<Observation> taken_;
     std::vector<Row> rows_;
+    std::map<int, Fit> fits_;
 };
 
 }  // namespace ilvek

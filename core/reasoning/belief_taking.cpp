@@ -13,10 +13,6 @@ namespace {
 
 // A circuit that chatters shows a mean that hangs on how fast its parts follow.
 constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
-// Without a battery reading of the minute its own voltage is known within this; with one, within its last digits.
-constexpr double batteryUnknown_V = 0.35;
-constexpr double batteryKnown_V = 0.015;
-
 constexpr double negligible = 1e-3;  // in log-likelihood
 // A suspect that moves a reading by less than this share of its sigma leaves it as it is.
 constexpr double sameShare = 1e-3;
@@ -52,6 +48,7 @@ void markMoved(const Column& column, const std::vector<int>& first, double withi
 
 bool Belief::take(const PredictionTable& table, const Observation& o)
 {
+    fits_.clear();
     const bool taken = o.kind == Observation::Kind::Reading ? takeReading(table, o)
                        : o.kind == Observation::Kind::Look  ? takeLook(o)
                                                             : takeReport(table, o);
@@ -163,84 +160,6 @@ bool Belief::takeLook(const Observation& o)
     return true;
 }
 
-// What follows the battery is held against the battery as the same instrument read it: only the rest feels its scale.
-double Belief::scaleOf(const Row& row, const Observation& o)
-{
-    if (!row.battery || o.value == 0) return o.gain;
-    const double follows = static_cast<double>(row.column->batterySlope[0]) / batterySlopeOf(*row.battery, 0);
-    return o.gain * (1 - follows * *o.battery_V / o.value);
-}
-
-namespace {
-
-// What a sound part moves a reading by, held against the battery as it was read: what it moves the posts by, the
-// reading of the posts has told already. Where the posts were read with less, or more, drawn from them than now, that
-// is left.
-std::vector<std::pair<int, double>> partsSeenFrom(const Column& column, const Column* battery)
-{
-    std::vector<std::pair<int, double>> parts(column.parts.begin(), column.parts.end());
-    if (!battery || column.probe.ohms) return parts;
-    const double follows = static_cast<double>(column.batterySlope[0]) / batterySlopeOf(*battery, 0);
-    for (const auto& [part, moved] : battery->parts) {
-        const auto at = std::lower_bound(parts.begin(), parts.end(), std::pair{part, -1e300});
-        if (at != parts.end() && at->first == part)
-            at->second -= follows * static_cast<double>(moved);
-        else
-            parts.insert(at, {part, -follows * static_cast<double>(moved)});
-    }
-    return parts;
-}
-
-}  // namespace
-
-double Belief::covariance(const Row& row, const Observation& o, std::size_t earlier) const
-{
-    const Column& column = *row.column;
-    const Column* other = rows_[earlier].column;
-    // Volts lend nothing to ohms.
-    if (!other || column.probe.ohms != other->probe.ohms) return 0;
-    double sum = row.scale * rows_[earlier].scale;
-    // Both lists are in the order of the elements.
-    const auto& others = rows_[earlier].parts;
-    auto b = others.begin();
-    for (const auto& [part, moved] : row.parts) {
-        while (b != others.end() && b->first < part)
-            ++b;
-        if (b == others.end()) break;
-        if (b->first == part) sum += moved * b->second;
-    }
-    if (!o.battery_V && !taken_[earlier].battery_V)
-        sum += batteryUnknown_V * batteryUnknown_V * static_cast<double>(column.batterySlope[0]) *
-               static_cast<double>(other->batterySlope[0]);
-    return sum;
-}
-
-// Row of the Cholesky factor of the spread: L l = covariances with the earlier readings.
-void Belief::share(Row& row, const Observation& o) const
-{
-    const double shiftSigma = row.battery ? batteryKnown_V / batterySlopeOf(*row.battery, 0) : batteryUnknown_V;
-    const double battery = shiftSigma * static_cast<double>(row.column->batterySlope[0]);
-    row.left = o.sigma * o.sigma + row.scale * row.scale + battery * battery;
-    double parts = 0;
-    for (const auto& [part, moved] : row.parts)
-        parts += moved * moved;
-    const double untold = o.untoldShare * o.untoldShare * parts;
-    row.left += parts + untold;
-    for (std::size_t r = 0; r < rows_.size(); ++r) {
-        double l = 0;
-        if (rows_[r].column) {
-            l = covariance(row, o, r);
-            for (std::size_t q = 0; q < r; ++q)
-                l -= row.shared[q] * rows_[r].shared[q];
-            l /= rows_[r].shared[r];
-        }
-        row.shared.push_back(l);
-        row.left -= l * l;
-    }
-    row.left = std::max(row.left, o.sigma * o.sigma + untold);
-    row.shared.push_back(std::sqrt(row.left));
-}
-
 // Every suspect reads as the sound circuit at first.
 void Belief::readAsSound(Row& row, const Observation& o)
 {
@@ -261,12 +180,10 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     const Column* column = table.find(o.setup, o.probe);
     // Ohms where the sound circuit is live are no figure of anything.
     if (!column || std::isnan(column->value[0])) return false;
-    Row row;
-    row.column = column;
-    if (o.battery_V) row.battery = table.find(o.batterySetup, o.batteryProbe);
-    row.scale = scaleOf(row, o);
-    row.parts = partsSeenFrom(*column, row.battery);
-    share(row, o);
+    const Column* battery = o.battery_V ? table.find(o.batterySetup, o.batteryProbe) : nullptr;
+    Row row{spreadOf(*column, battery, o)};
+    shareWith(
+        rows_.size(), [&](std::size_t r) -> const Row& { return rows_[r]; }, o, row);
     readAsSound(row, o);
     std::vector<char> moves(suspects_.size(), 0), chatters(column->value.size(), 0);
     markMoved(*column, first_, sameShare * o.sigma, moves);

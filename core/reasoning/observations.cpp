@@ -37,7 +37,7 @@ constexpr double reported_V = 0.06, reportedShare = 0.01;
 // On a machine whose figures nobody stated: what flows through a fault with the machine's own draw, and with a load
 // whose law is known.
 constexpr double besideUnstated = 0.35, besideLoad = 0.015, untoldUnstated = 0.5;
-constexpr double slipUnderLoad = 0.0002;
+constexpr double slipUnderLoad = 0.0002, slipBetween = 0.002;
 // Drops smaller than this share of the system voltage are what currents and wires that nobody stated make of one
 // another.
 constexpr double petty = 0.003, pettyLoaded = 0.0015;
@@ -105,7 +105,7 @@ std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observati
     o.words = r.terminal + ", clamp";
     o.value = std::copysign(std::abs(*r.measuredCurrent_A), point->currentThrough(o.probe.element));
     o.sigma = std::hypot(clampShare * o.value, clampZero_A);
-    o.gain = 0;
+    o.gain = o.petty_V = 0;
     return o;
 }
 
@@ -161,6 +161,7 @@ std::optional<Observation> reportedSeen(const Map& map, const Reading& r, Observ
     o.words = r.terminal + ", as the module reports it";
     o.value = r.value.value;
     o.sigma = std::hypot(reported_V, r.value.resolution / 2);
+    o.petty_V = 0;
     o.gain = reportedShare * r.value.value;
     return o;
 }
@@ -173,6 +174,7 @@ std::optional<Observation> currentSeen(const Map& map, const Reading& r, Observa
     o.words = r.conductor + ", clamp";
     o.value = r.value.value;
     o.sigma = std::hypot(clampShare * o.value, clampZero_A);
+    o.petty_V = 0;
     return o;
 }
 
@@ -188,7 +190,7 @@ std::optional<Observation> ohmsSeen(const Reading& r, Observation o)
     o.probe.ohms = true;
     o.value = decadesOf(r.value.overLimit ? 1e9 : partOhms(r));
     o.sigma = ohmsSigmaAt(o.value);
-    o.gain = 0;  // in it already
+    o.gain = o.petty_V = 0;  // in it already
     return o;
 }
 
@@ -233,12 +235,40 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j)
     });
 }
 
-// What the cavity beside it reads, taken by mistake: nothing, or the battery less a little. Anything between is of the
-// circuit that is loaded.
-bool isOfNeighbour(double value_V, double battery_V)
+// Its figure then; but that it stands between the rails says that it is held to neither. Counted once: what nobody
+// stated stands there again.
+void standsSeen(const Map& map, const Reading& r, Observation o, std::vector<Observation>& out)
 {
+    const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
+    const Terminal& t = map.terminal(map.terminalIndex(r.terminal));
+    if (red < 0 || black < 0 || r.value.unit != Unit::Volt || r.value.overLimit || t.role == Role::SingleWireBus)
+        return;
+    constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05;
+    if (o.value < low_V || o.value > high_V) return;
+    o.kind = Observation::Kind::FunctionWorks;
+    o.words = fmt::format("{}, stands between its rails", r.terminal);
+    o.needs = {{{red, black, r.instrument.inputResistance_ohm, -1}, low_V, high_V, soft_V}};
+    const bool there = std::any_of(out.begin(), out.end(), [&](const Observation& b) {
+        return b.kind == o.kind && b.setup == o.setup && b.needs.size() == 1 && b.needs[0].probe == o.needs[0].probe;
+    });
+    if (!there) out.push_back(std::move(o));
+}
+
+// What the cavity beside it reads, taken by mistake: nothing, or the battery less a little; where the module has
+// signals, anything that those may stand at. What lies between is of the circuit that is read.
+bool isOfNeighbour(double value_V, double battery_V, bool hasSignals)
+{
+    constexpr double nothing = 0.04, battery = 0.93, signal_V = 5.3;
     const double share = std::abs(value_V) / battery_V;
-    return share < 0.04 || share > 0.93;
+    return share < nothing || share > battery || (hasSignals && std::abs(value_V) < signal_V);
+}
+
+bool hasSignals(const Map& map)
+{
+    return std::any_of(map.terminals.begin(), map.terminals.end(), [](const Terminal& t) {
+        const Group group = t.role ? groupOf(*t.role) : Group::Empty;
+        return group == Group::Inputs || group == Group::References || group == Group::Networks;
+    });
 }
 
 // Of what no prediction can be made nothing is added.
@@ -252,7 +282,6 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     const auto setup = conditionOf(map, r);
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
     if (!setup || !isSteady(r) || a.judgements[index].verdict == Verdict::NoEvidence) return;
-    if (saysNothing(map, r, a.judgements[index])) return;
     Observation o;
     o.id = r.id;
     o.words = fmt::format("{}, {}",
@@ -271,11 +300,18 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     if (map.isOfSheet()) {
         o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
         o.untoldShare = untoldUnstated;
-        if (r.test != TestKind::Battery)
-            o.sigma = std::hypot(o.sigma, (r.load.empty() ? petty : pettyLoaded) * map.systemVoltage_V);
+        if (r.test != TestKind::Battery) o.petty_V = (r.load.empty() ? petty : pettyLoaded) * map.systemVoltage_V;
     }
     takeBattery(map, a, r, o);
-    if (!r.load.empty() && !isOfNeighbour(o.value, o.battery_V.value_or(map.systemVoltage_V))) o.slip = slipUnderLoad;
+    if (saysNothing(map, r, a.judgements[index])) {
+        standsSeen(map, r, std::move(o), out);
+        return;
+    }
+    // Under a load no signal stands.
+    const bool loaded = !r.load.empty();
+    if ((loaded || map.isOfSheet()) &&
+        !isOfNeighbour(o.value, o.battery_V.value_or(map.systemVoltage_V), !loaded && hasSignals(map)))
+        o.slip = loaded ? slipUnderLoad : slipBetween;
     std::optional<Observation> seen;
     if (r.shows)
         seen = shownSeen(map, r, std::move(o));

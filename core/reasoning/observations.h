@@ -33,7 +33,9 @@ struct Observation {
     Probe probe;
     double value = 0;
     double sigma = 0;  // of the display's last digit and the tip's contact, one sigma
-    double gain = 0;   // what the instrument's scale may be off by, one sigma; the same share in all of its readings
+    // What drops that no sheet lists make of it, one sigma; the same each time that it is read.
+    double petty_V = 0;
+    double gain = 0;  // what the instrument's scale may be off by, one sigma; the same share in all of its readings
     // Sound parts beside a fault differ too: this share of what the fault moved, one sigma. More where what flows
     // through the fault is a draw that nobody stated.
     double besideShare = 0.01;

@@ -20,8 +20,6 @@ constexpr double unlistedShare = 0.0025;
 constexpr double mostUnstated_V = 4.0, mostUnstatedShare = 0.2;
 // A tolerance that moved an ohmmeter further than this met a leak, not a part.
 constexpr double mostDecades = 0.06, mostUnstatedDecades = 1.0;
-// An ohmmeter on more than this shows nonsense.
-constexpr double dead_V = 0.02;
 // Less than any display shows beside its noise.
 constexpr float moved_V = 1e-3F;
 // Above this an added resistance shows through the meter's own current even where none flowed.
@@ -203,14 +201,7 @@ private:
         return false;
     }
 
-    double read(const Probe& p) const
-    {
-        if (p.element >= 0) return sweep_.currentThrough(p.element);
-        if (!p.ohms) return sweep_.voltage(p.red, p.black, p.inputResistance_ohm);
-        const double open = sweep_.voltage(p.red, p.black, INFINITY);
-        if (std::abs(open) > dead_V) return std::nan("");
-        return decadesOf(ohmmeterShows_ohm(open, sweep_.sourceResistance_ohm(p.red, p.black)));
-    }
+    double read(const Probe& p) const { return shownBy(p, sweep_); }
 
     void readInto(std::size_t at, bool onlyMoved)
     {

@@ -1,11 +1,13 @@
 // What every suspect makes of every reading: the circuit solved for each fault in each set-up, kept for the whole job.
 #pragma once
 
+#include <cmath>
 #include <memory>
 #include <vector>
 
 #include "base/result.h"
 #include "circuit/condition.h"
+#include "circuit/operating_point.h"
 #include "reasoning/suspects.h"
 
 namespace ilvek {
@@ -22,6 +24,21 @@ struct Probe {
 // lg(R + 0.1 Ω), from −1 (leads together) to 7.8 (over limit).
 double decadesOf(double resistance_ohm);
 double ohmsOf(double decades);
+
+// An ohmmeter on more than this shows nonsense.
+constexpr double dead_V = 0.02;
+
+// What a probe shows in a circuit as it stands, a FaultSweep or a WarmCircuit: V, A or decades of Ω; NaN for ohms where
+// that is live.
+template <class Circuit>
+double shownBy(const Probe& p, Circuit& circuit)
+{
+    if (p.element >= 0) return circuit.currentThrough(p.element);
+    if (!p.ohms) return circuit.voltage(p.red, p.black, p.inputResistance_ohm);
+    const double open = circuit.voltage(p.red, p.black, INFINITY);
+    if (std::abs(open) > dead_V) return std::nan("");
+    return decadesOf(ohmmeterShows_ohm(open, circuit.sourceResistance_ohm(p.red, p.black)));
+}
 
 // By case: suspect by suspect, each with its severities, in the order of the list of suspects.
 struct Column {

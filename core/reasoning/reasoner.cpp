@@ -3,13 +3,17 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <numeric>
+#include <thread>
 
+#include "base/parallel.h"
 #include "base/stop.h"
 #include "reasoning/condense.h"
 #include "reasoning/further.h"
 #include "reasoning/hunt.h"
+#include "reasoning/in_doubt.h"
 #include "reasoning/severity.h"
 
 namespace ilvek {
@@ -26,6 +30,10 @@ constexpr double worthShowing = 5e-4;
 // Suspects as likely as this call for tests of their own.
 constexpr double worthHunting = 0.15;
 constexpr std::size_t mostHunted = 3;
+// Suspects that are fitted whatever the table makes of them, and from which share of the belief on others are.
+constexpr std::size_t fittedAtOnce = 14, mostFitted = 36;
+constexpr std::size_t mostCores = 4;
+constexpr double leastFitted = 1e-7, worthFitting = 2e-3;
 
 }  // namespace
 
@@ -56,6 +64,10 @@ Reasoner::Reasoner(const Map& map, const WayOfWorking& working, bool complaint)
         if (at != setups_.end()) at->probes.insert(at->probes.end(), wanted.probes.begin(), wanted.probes.end());
     }
     belief_ = std::make_unique<Belief>(suspects_);
+    isVague_ = !unknownsOf(map_).empty();
+    const std::size_t cores = std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, mostCores);
+    for (std::size_t core = 0; isVague_ && core < cores; ++core)
+        fitters_.push_back(std::make_unique<Fitter>(map_, table_));
 }
 
 bool Reasoner::provide(const std::vector<Observation>& observations, std::size_t mostSetups)
@@ -77,6 +89,7 @@ void Reasoner::restart()
 {
     belief_ = std::make_unique<Belief>(suspects_);
     refinement_.forget();
+    unfit_.clear();
     for (const Observation& o : observations_)
         belief_->take(table_, o);
 }
@@ -143,9 +156,55 @@ bool Reasoner::refine()
     refined_ = refinement_.refine(map_, *belief_);
     if (refined_ && observations_.size() >= furtherAt_ + furtherEvery && addFurther())
         refined_ = refinement_.refine(map_, *belief_);
+    if (refined_) fitLikeliest();
     if (refined_) addHunts();
     if (refined_) weighed_ = revision_;
     return refined_;
+}
+
+// The few that matter, with what nobody stated; more of them where those fall.
+void Reasoner::fitLikeliest()
+{
+    const bool read = std::any_of(observations_.begin(), observations_.end(),
+                                  [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
+    if (!isVague_ || !read) return;
+    for (const auto& fitter : fitters_)
+        fitter->observe(belief_->taken());
+    std::size_t fitted = 0;
+    for (bool first = true; fitted < mostFitted; first = false) {
+        const std::vector<double> p = belief_->probabilities();
+        std::vector<int> next;
+        for (const int s : belief_->ranked(first ? fittedAtOnce : suspects_.size(), suspects_.size())) {
+            const auto i = static_cast<std::size_t>(s);
+            if (p[i] < (first ? leastFitted : worthFitting) || fitted + next.size() >= mostFitted) break;
+            if (!belief_->fitOf(s) && suspects_[i].kind != SuspectKind::EmptyCavity && !unfit_.contains(s))
+                next.push_back(s);
+        }
+        if (next.empty()) return;
+        fit(next);
+        fitted += next.size();
+    }
+}
+
+// Side by side; each core has circuits of its own.
+void Reasoner::fit(const std::vector<int>& suspects)
+{
+    std::vector<std::optional<Fit>> fits(suspects.size());
+    std::atomic<std::size_t> next = 0, core = 0;
+    onSeveralCores(fitters_.size(), [&] {
+        Fitter& fitter = *fitters_[core++];
+        for (std::size_t i = next++; i < suspects.size(); i = next++) {
+            stopPoint();
+            const int s = suspects[i];
+            fits[i] = fitter.fit(suspects_[static_cast<std::size_t>(s)], belief_->reported(s), belief_->severity(s));
+        }
+    });
+    for (std::size_t i = 0; i < suspects.size(); ++i) {
+        if (fits[i])
+            belief_->weighBy(suspects[i], std::move(*fits[i]));
+        else
+            unfit_.insert(suspects[i]);
+    }
 }
 
 // Tests that only the likeliest faults call for join the others; what they would read is built behind, as the rest was.
@@ -244,11 +303,42 @@ Reasoning Reasoner::reason(const Standing& standing) const
     const std::vector<double> p = belief_->probabilities();
     for (std::size_t i = 0; i < p.size(); ++i) {
         if (!suspects_[i].insideModule) r.outsideProbability += p[i];
+        if (suspects_[i].kind == SuspectKind::NotOnMap) r.notOnMap += p[i];
     }
     r.suspects = rankedSuspects();
+    const int likeliest = r.suspects.empty() ? 0 : r.suspects.front().suspect;
+    if (const Fit* fit = belief_->fitOf(likeliest)) r.inDoubt = inDoubtWords(map_, *fit);
+    // A verdict that rests on a figure that nobody stated says which.
+    if (r.conclusion.kind != Conclusion::Kind::Open && !r.suspects.empty() && !r.suspects.front().fitsIf.empty())
+        r.conclusion.words += "; " + r.suspects.front().fitsIf;
     r.doubtful = doubtfulReadings(*belief_);
     return r;
 }
+
+namespace {
+
+// " (2.1 Ω to 6.3 Ω)": the severities that fit nearly as well as the likeliest.
+std::string rangeWords(const Suspect& suspect, const Fit& fit)
+{
+    constexpr double nearly = 2;  // in log-likelihood: about two sigmas
+    double most = -1e300, low = 1e9, high = -1;
+    for (const Fit::At& at : fit.profile)
+        most = std::max(most, at.logLikelihood);
+    for (const Fit::At& at : fit.profile) {
+        if (at.logLikelihood < most - nearly) continue;
+        low = std::min(low, at.severity);
+        high = std::max(high, at.severity);
+    }
+    const auto bare = [&](double severity) {
+        std::string words = severityWords(suspect, severity);
+        if (words.starts_with("about ")) words = words.substr(6);
+        return words.substr(0, words.find(" added"));
+    };
+    const std::string a = bare(low), b = bare(high);
+    return !suspect.graded || a.empty() || a == b ? "" : fmt::format(" ({} to {})", a, b);
+}
+
+}  // namespace
 
 std::vector<RankedSuspect> Reasoner::rankedSuspects() const
 {
@@ -261,8 +351,10 @@ std::vector<RankedSuspect> Reasoner::rankedSuspects() const
         std::string words = suspect.words;
         const std::string graded = severityWords(suspect, severity);
         if (!graded.empty() && words.find(graded) == std::string::npos) words += ", " + graded;
+        const Fit* fit = belief_->fitOf(s);
+        if (fit) words += rangeWords(suspect, *fit);
         ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),
-                          faultsAt(suspect, severity)});
+                          faultsAt(suspect, severity), fit ? fitsIf(map_, *fit, 2) : ""});
     }
     return ranked;
 }

@@ -33,6 +33,7 @@ struct RankedSuspect {
     std::string words;        // with its severity
     std::vector<SuspectReading> readings;
     std::vector<Fault> faults;  // at its likeliest severity; none for a map that is wrong
+    std::string fitsIf = {};    // what had to be assumed of figures that nobody stated; may be empty
 };
 
 struct Reasoning {
@@ -44,6 +45,8 @@ struct Reasoning {
     std::vector<std::optional<Exclusion>> exclusions;
     Conclusion conclusion;
     double outsideProbability = 0;       // of all suspects outside the module
+    double notOnMap = 0;                 // that it is something on no map
+    std::string inDoubt;                 // a figure of the map that the likeliest does not agree with; may be empty
     double worstMisfit = 0;              // |z| that no single suspect explains away
     std::vector<std::int64_t> doubtful;  // out of reach for most of the belief: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
@@ -97,6 +100,8 @@ private:
     // The belief in that the map and the machine differ.
     double mapDoubt() const;
     void addHunts();
+    void fitLikeliest();
+    void fit(const std::vector<int>& suspects);
     void dropFurther();
     void restart();
 
@@ -119,6 +124,10 @@ private:
     bool waiting_ = false;                      // some observations have no prediction yet
     bool refined_ = true;                       // what was taken last is weighed in full
     Refinement refinement_;
+    // Where figures of the map are not stated: one for each core.
+    bool isVague_ = false;
+    std::vector<std::unique_ptr<Fitter>> fitters_;
+    std::set<int> unfit_;        // suspects that have no solution
     std::set<int> hunted_;       // suspects whose own tests are among the candidates
     std::size_t furtherAt_ = 0;  // observations when further suspects were last looked for
 };

@@ -19,6 +19,10 @@ constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
 constexpr double groundSteps_ohm[] = {1e4, 1e3, 150, 30, 6, 1.5, 0.4, 0.05};
 constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};
 constexpr double neighbourSteps_ohm[] = {2e3, 200, 20, 0.5};
+constexpr double coilShortSteps_ohm[] = {20, 4, 0.5}, insideShortSteps_ohm[] = {8, 2, 0.3};
+constexpr double joinedLinesSteps_ohm[] = {60, 10, 1}, wetLeaks_ohm[] = {2e4, 2e3, 300};
+constexpr double drawFactors[] = {1.6, 2.5, 5};
+constexpr double wrongFigures[] = {0.2, 0.35, 0.6, 0.9, 1.1, 1.6, 2.8, 5};
 constexpr double lowFactors[] = {0.8, 0.6, 0.35, 0.1, 0.01};
 constexpr double highFactors[] = {1.25, 1.6, 2.5, 5, 20};
 
@@ -28,6 +32,9 @@ constexpr double loadWeight = 2, sensorWeight = 2, coilWeight = 0.6, stuckWeight
 constexpr double groundWeight = 0.5, supplyWeight = 0.1, neighbourWeight = 0.12, backFeedWeight = 0.1;
 constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.1;
 constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
+constexpr double insideShortWeight = 0.15, drawWeight = 0.1, silentWeight = 0.2, joinedWeight = 0.4,
+                 coilShortWeight = 0.2;
+constexpr double wetConnectorWeight = 0.5, figureWeight = 0.15;
 constexpr double wetFactor = 2.5, movingFactor = 1.8;
 // An exchanged wire is about as long as its neighbour.
 constexpr double exchangedWire_ohm = 0.03;
@@ -53,10 +60,13 @@ public:
         markConductors();
         for (std::size_t i = 0; i < map_.elements.size(); ++i)
             addElement(static_cast<int>(i));
+        addSilentModule();
         addShorts();
         addNeighbours();
+        addWetConnectors();
         addBackFeeds();
         addExchanged();
+        addWrongFigures();
         addMapErrors();
         addNotOnMap();
         for (Suspect& s : out_)
@@ -131,6 +141,8 @@ private:
                 grade(addFor(index, SuspectKind::Coil, coilWeight, "coil bad"), Fault::Kind::AddedCoilResistance,
                       coilSteps_ohm);
                 out_.back().severities.push_back({Fault{Fault::Kind::AddedCoilResistance, index, -1, -1, 1e7}});
+                between(addFor(index, SuspectKind::Coil, coilShortWeight, "coil shorted"), e.nodes[2], e.nodes[3],
+                        coilShortSteps_ohm);
                 return;
             case ElementKind::Regulator:
             case ElementKind::PullUp:
@@ -142,7 +154,7 @@ private:
                 addFor(index, SuspectKind::ModuleDead, moduleDeadWeight, "without function")
                     .severities.push_back({Fault{Fault::Kind::Dead, index}});
                 out_.back().graded = false;
-                return;
+                return feed(index);
             case ElementKind::BusPort:
                 return busNode(index);
             default:
@@ -218,6 +230,47 @@ private:
             factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 4, "too high"), highFactors);
     }
 
+    template <std::size_t N>
+    static void between(Suspect& s, int a, int b, const double (&ohms)[N])
+    {
+        for (const double r : ohms)
+            s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, a, b, r}});
+    }
+
+    // What a module does to its own feed. Of one whose draw nobody stated no draw is too much.
+    void feed(int index)
+    {
+        const Element& e = map_.element(index);
+        const bool inside = inside_[static_cast<std::size_t>(index)];
+        between(addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, insideShortWeight, "shorted inside"),
+                e.nodes[0], e.nodes[1], insideShortSteps_ohm);
+        if (e.assumed) return;
+        Suspect& more =
+            addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, drawWeight, "draws too much");
+        for (const double f : drawFactors)
+            more.severities.push_back({Fault{Fault::Kind::OutOfValue, index, -1, -1, 0, f}});
+    }
+
+    // Fed and alive, and nothing is driven.
+    void addSilentModule()
+    {
+        std::vector<Fault> silent;
+        int first = -1;
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const ElementKind kind = map_.elements[i].kind;
+            if (!inside_[i] || (kind != ElementKind::LowSideDriver && kind != ElementKind::HighSideDriver)) continue;
+            silent.push_back(Fault{Fault::Kind::Open, static_cast<int>(i)});
+            if (first < 0) first = static_cast<int>(i);
+        }
+        if (silent.size() < 2) return;
+        Suspect& s = add(SuspectKind::ModulePart, silentWeight, map_.module + " silent", map_.module,
+                         map_.module + ": fed, and drives nothing");
+        s.element = first;
+        s.insideModule = true;
+        s.graded = false;
+        s.severities = {silent};
+    }
+
     void busNode(int index)
     {
         const Element& e = map_.element(index);
@@ -227,6 +280,8 @@ private:
             for (const double r : {300.0, 30.0, 3.0})
                 s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, e.nodes[line], e.nodes[3], r}});
         }
+        between(addFor(index, SuspectKind::BusHeld, busWeight * joinedWeight, "joins its two lines"), e.nodes[0],
+                e.nodes[1], joinedLinesSteps_ohm);
     }
 
     // One node stands for each run of conductors of low resistance between two places where something else joins.
@@ -313,6 +368,47 @@ private:
             const auto before = last.find(e.loom);
             if (before != last.end() && before->second != e.nodes[0]) pair(before->second, e.nodes[1], 0.5, e.loom);
             last[e.loom] = e.nodes[1];
+        }
+    }
+
+    // Water in it: every terminal leaks to its neighbours.
+    void addWetConnectors()
+    {
+        for (const Connector& c : map_.connectors) {
+            std::vector<int> nodes;
+            for (const int t : c.terminals) {
+                if (t >= 0 && map_.terminal(t).a >= 0 && map_.terminal(t).asFound != AsFound::Empty)
+                    nodes.push_back(map_.terminal(t).a);
+            }
+            if (!c.wet || nodes.size() < 3) continue;
+            Suspect& s =
+                add(SuspectKind::ShortToNeighbour, wetConnectorWeight * c.weakness, c.id + " wet", "connector " + c.id,
+                    fmt::format("connector {}: wet, its terminals leak to one another", c.id));
+            s.node = nodes[0];
+            s.node2 = nodes[1];
+            s.graded = false;
+            for (const double r : wetLeaks_ohm) {
+                std::vector<Fault> leaks;
+                for (std::size_t i = 0; i + 1 < nodes.size(); ++i)
+                    leaks.push_back(Fault{Fault::Kind::ShortBetween, -1, nodes[i], nodes[i + 1], r});
+                s.severities.push_back(std::move(leaks));
+            }
+        }
+    }
+
+    // A sheet states figures from a page that may be of another part.
+    void addWrongFigures()
+    {
+        for (std::size_t i = 0; map_.isOfSheet() && i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            const bool stated = !e.assumed && specOf(e.kind).isLoad && e.value("tolerance", -1) >= 0;
+            if (!stated || e.kind == ElementKind::SupplyPort) continue;
+            const std::string place = partWords(map_, static_cast<int>(i));
+            Suspect& s = add(SuspectKind::FigureWrong, figureWeight, e.id + " figure", "the map's figure of " + place,
+                             fmt::format("{}: the map's figure is not that of this part", place));
+            s.element = static_cast<int>(i);
+            for (const double f : wrongFigures)
+                s.severities.push_back({Fault{Fault::Kind::OutOfValue, s.element, -1, -1, 0, f}});
         }
     }
 

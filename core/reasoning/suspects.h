@@ -29,6 +29,7 @@ enum class SuspectKind {
     EmptyCavity,       // no wire where the map shows one: another variant
     Exchanged,         // the wires of two neighbours in a connector, against what the map says
     EndsElsewhere,     // a terminal's wire ends at the conductor of another one, against what the map says
+    FigureWrong,       // a figure that the map states is not that of this part, which is sound
     MapWrong,          // what the map says of this terminal is not what is there, whatever it is
     NotOnMap           // what is wrong is on no map: every reading is as of a sound machine
 };
@@ -65,7 +66,7 @@ std::vector<Suspect> suspectsOf(const Map& map, bool complaint);
 // Whether it says that the map and the machine differ, not that a part has failed.
 inline bool isOfTheMap(const Suspect& s)
 {
-    return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::Exchanged ||
+    return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::FigureWrong || s.kind == SuspectKind::Exchanged ||
            s.kind == SuspectKind::EndsElsewhere || s.kind == SuspectKind::EmptyCavity;
 }
 

@@ -19,8 +19,10 @@ std::vector<std::size_t> takenBefore(const Belief& belief, const Candidate& c)
     std::vector<std::size_t> before;
     for (std::size_t i = 0; i < belief.taken().size(); ++i) {
         const Observation& o = belief.taken()[i];
+        const bool there =
+            o.kind == Observation::Kind::Reading ? o.probe == probe : o.needs.size() == 1 && o.needs[0].probe == probe;
         const bool same = look ? o.kind == Observation::Kind::Look && o.terminal == c.terminal
-                               : o.kind == Observation::Kind::Reading && o.setup == c.setup && o.probe == probe;
+                               : o.id != 0 && o.setup == c.setup && there;
         if (same) before.push_back(i);
     }
     return before;

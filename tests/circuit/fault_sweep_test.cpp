@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "circuit/warm_circuit.h"
 #include "machine/paths.h"
 #include "support/maps.h"
 
@@ -278,6 +279,79 @@ TEST(FaultSweep, TwoOpensThatLeaveATerminalAloneAreSolvedAndNotNoise)
                 const int at = map.nodeIndex(node);
                 EXPECT_NEAR(sweep->voltage(at, map.batteryMinus(), 1e12), cold->potential(at), 2e-3)
                     << t.id << " and " << e.id << " at " << node;
+            }
+        }
+    }
+}
+
+// The slope by one solution for all parts against two solutions for each.
+void slopesAgreeWithDifferences(const Map& map, const Condition& healthy, std::size_t every)
+{
+    auto circuit = WarmCircuit::of(map, healthy);
+    ASSERT_TRUE(circuit);
+    std::vector<std::pair<int, int>> pairs;
+    for (const int t : map.moduleTerminals()) {
+        if (map.terminal(t).a >= 0) pairs.emplace_back(map.terminal(t).a, map.batteryMinus());
+    }
+    std::vector<int> elements;
+    for (std::size_t e = 0; e < map.elements.size(); ++e)
+        elements.push_back(static_cast<int>(e));
+    const auto faults = manyFaults(map);
+    for (std::size_t i = 0; i < faults.size(); i += every) {
+        if (faults[i].kind == Fault::Kind::OutOfValue) continue;
+        ASSERT_TRUE(circuit->apply({faults[i]}));
+        const auto slopes = circuit->valueSlopes(pairs, elements);
+        for (std::size_t e = i % 5; e < elements.size(); e += 5) {
+            // Its figure is the fault's too; and a battery bends where it begins to be charged.
+            if (faults[i].element == elements[e] || map.elements[e].kind == ElementKind::Battery) continue;
+            constexpr double step = 1e-3;
+            std::vector<double> up, down;
+            for (const double by : {1 + step, 1 - step}) {
+                // The figure first, then the fault.
+                ASSERT_TRUE(circuit->apply({{Fault::Kind::OutOfValue, elements[e], -1, -1, 0, by}, faults[i]}));
+                for (const auto& [red, black] : pairs)
+                    (by > 1 ? up : down).push_back(circuit->voltage(red, black, INFINITY));
+            }
+            for (std::size_t p = 0; p < pairs.size(); ++p) {
+                const double difference = (up[p] - down[p]) / (2 * step);
+                EXPECT_NEAR(slopes[p][e], difference, 2e-3 + 0.02 * std::abs(difference))
+                    << map.elements[e].id << " at " << map.node(pairs[p].first) << ", fault " << i;
+            }
+        }
+    }
+}
+
+TEST(WarmCircuit, SlopesOfAllFiguresAtOnceAgreeWithDifferences)
+{
+    for (const Map* map : {&test::hauler(), &test::washer()}) {
+        Condition on;
+        on.state = map->stateIndex("key-on");
+        slopesAgreeWithDifferences(*map, on, 17);
+    }
+}
+
+TEST(WarmCircuit, StandsWhereASolutionFromColdDoes)
+{
+    for (const Map* map : {&test::hauler(), &test::pt9()}) {
+        Condition on;
+        on.state = map->stateIndex("key-on");
+        auto circuit = WarmCircuit::of(*map, on);
+        ASSERT_TRUE(circuit);
+        const auto faults = manyFaults(*map);
+        for (std::size_t i = 0; i < faults.size(); i += 23) {
+            // Other figures beside the fault.
+            Condition condition = on;
+            for (std::size_t e = i % 7; e < map->elements.size(); e += 7)
+                condition.faults.push_back({Fault::Kind::OutOfValue, static_cast<int>(e), -1, -1, 0, 1.2});
+            condition.faults.push_back(faults[i]);
+            const auto cold = operatingPoint(*map, condition);
+            ASSERT_TRUE(cold);
+            ASSERT_TRUE(circuit->apply(condition.faults));
+            if (cold->chatters()) continue;
+            for (std::size_t n = 0; n < map->nodes.size(); n += 3) {
+                const int node = static_cast<int>(n);
+                EXPECT_NEAR(circuit->voltage(node, map->batteryMinus(), INFINITY), cold->potential(node), 2e-5)
+                    << map->node(node) << ", fault " << i;
             }
         }
     }

@@ -83,6 +83,17 @@ QString othersOf(const Reasoning& r, const std::vector<int>& members)
     return others.join(QStringLiteral("; "));
 }
 
+// How much of it is on one place, and how much on nothing that the map knows; what of the map is in doubt.
+QString glanceWords(const Reasoning& r)
+{
+    if (r.groups.empty() || r.groups.front().members.empty() || r.readings == 0) return {};
+    QString words = SuspectsScreen::tr("On one place: %1.").arg(percent(r.groups.front().probability));
+    if (r.notOnMap >= 0.005)
+        words += SuspectsScreen::tr(" On nothing that is on this map: %1.").arg(percent(r.notOnMap));
+    if (!r.inDoubt.empty()) words += QLatin1Char(' ') + unbroken(r.inDoubt);
+    return words;
+}
+
 QLabel* heading(const QString& words, QWidget* parent)
 {
     auto* label = new QLabel(words, parent);
@@ -203,6 +214,8 @@ SuspectsScreen::SuspectsScreen(QWidget* parent) : WindowScreen(parent)
     left->addWidget(heading(tr("Suspects"), this));
     verdict_ = wrappedLabel("suspectsVerdict", face(16, QFont::Bold), this);
     left->addWidget(verdict_);
+    glance_ = wrappedLabel("suspectsGlance", face(15), this);
+    left->addWidget(glance_);
     rows_ = new QVBoxLayout;
     rows_->setSpacing(2);
     left->addLayout(rows_);
@@ -285,6 +298,8 @@ void SuspectsScreen::refresh()
         if (i < rows) row->show(r->groups[static_cast<std::size_t>(i)], i == chosen_);
     }
     verdict_->setText(r ? verdictWords(*r, QString::fromStdString(liveJob_->map().module)) : tr("Thinking …"));
+    glance_->setText(r ? glanceWords(*r) : QString());
+    glance_->setVisible(!glance_->text().isEmpty());
     const bool whole = r && r->built >= r->toBuild;
     progress_->setText(!r      ? QString()
                        : whole ? tr("Every test of the map is weighed.")
@@ -342,8 +357,10 @@ void SuspectsScreen::fillReadings(const Reasoning& r)
     const QString named = r.built < r.toBuild ? tr("Not told apart so far from: %1.") : tr("Not told apart from: %1.");
     members_->setText(others.isEmpty() ? QString() : named.arg(others));
     members_->setVisible(!others.isEmpty());
-    suspect_->setText(shown ? unbroken(shown->words) + (shown->intermittent > 0.5 ? tr(" – comes and goes") : QString())
-                            : tr("Not worked out in detail: too unlikely."));
+    suspect_->setText(shown
+                          ? unbroken(shown->words) + (shown->intermittent > 0.5 ? tr(" – comes and goes") : QString()) +
+                                (shown->fitsIf.empty() ? QString() : QStringLiteral("; ") + unbroken(shown->fitsIf))
+                          : tr("Not worked out in detail: too unlikely."));
     readings_->setRowCount(0);
     if (!shown) return;
     const Theme& t = Theme::current();

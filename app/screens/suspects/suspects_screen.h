@@ -68,7 +68,7 @@ private:
 
     LiveJob* liveJob_ = nullptr;
     int chosen_ = 0;
-    QLabel *progress_, *verdict_, *suspect_, *members_, *tests_, *exclusion_;
+    QLabel *progress_, *verdict_, *glance_, *suspect_, *members_, *tests_, *exclusion_;
     QPushButton* exclude_;
     QVBoxLayout *rows_, *cards_;
     QTableWidget* readings_;
