@@ -183,9 +183,10 @@ std::string SheetWiring::facing(const RoutePlace& place, Bus bus, double current
             break;
         }
         case Kind::Connector: {
-            node = place.id + ".a";
+            // Of a feed the source side is that of the battery.
+            node = place.id + ".b";
             doc_.inlineCavity(place.id, circuit_, colour_);
-            conductor(upstreamOf(place, bus, current_A), place.id + ".b", current_A);
+            conductor(upstreamOf(place, bus, current_A), place.id + ".a", current_A);
             break;
         }
         default:
