@@ -13,8 +13,8 @@ namespace ilvek {
 
 namespace {
 
-// Nearer to the map's figure is not worth a word.
-constexpr double worthSaying = 1.5;
+// Nearer to the map's figure is not worth a word; of what cannot be read easily, a wire's milliohms, only much more is.
+constexpr double worthSaying = 1.5, farOff = 4;
 
 // Two digits are enough of what a fit found.
 double rounded(double x)
@@ -102,7 +102,8 @@ std::string fitsIf(const Map& map, const Fit& fit, std::size_t most)
 {
     std::vector<std::string> words;
     for (const auto& [element, factor] : fit.assumed) {
-        if (words.size() < most && std::max(factor, 1 / factor) >= worthSaying)
+        const double off = std::max(factor, 1 / factor);
+        if (words.size() < most && off >= (settledBy(map, element).empty() ? farOff : worthSaying))
             words.push_back(assumedWords(map, element, factor));
     }
     return words.empty() ? "" : "fits if " + listed(words);

@@ -64,7 +64,10 @@ Reasoner::Reasoner(const Map& map, const WayOfWorking& working, bool complaint)
         if (at != setups_.end()) at->probes.insert(at->probes.end(), wanted.probes.begin(), wanted.probes.end());
     }
     belief_ = std::make_unique<Belief>(suspects_);
-    isVague_ = !unknownsOf(map_).empty();
+    // Another battery of which only that it is charged is known the table follows well enough.
+    const std::vector<Unknown> unknowns = unknownsOf(map_);
+    isVague_ = std::any_of(unknowns.begin(), unknowns.end(),
+                           [&](const Unknown& u) { return map_.element(u.element).assumed; });
     const std::size_t cores = std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, mostCores);
     for (std::size_t core = 0; isVague_ && core < cores; ++core)
         fitters_.push_back(std::make_unique<Fitter>(map_, table_));

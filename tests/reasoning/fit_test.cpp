@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "reasoning/in_doubt.h"
 #include "reasoning/likelihood.h"
 #include "reasoning/observations.h"
 #include "reasoning/severity.h"
@@ -204,8 +205,23 @@ TEST_F(Fitting, SaysWhatItHadToAssume)
     for (const auto& [element, factor] : fit->assumed)
         draw = element == map.elementIndex("P") ? factor : draw;
     EXPECT_NEAR(draw, 2.0, 0.35) << "it draws twice what the map says";
+    Fit told;
+    told.assumed = {{map.elementIndex("P"), 2.04}, {map.elementIndex("W3"), 1.7}};
+    EXPECT_EQ(fitsIf(map, told, 2), "") << "no clamp goes on it: no terminal is its own";
+    EXPECT_EQ(assumedWords(map, map.elementIndex("P"), 2.04), "P draws about 2.4 A, not 1.2 A");
+    EXPECT_EQ(assumedWords(map, map.elementIndex("W3"), 3), "the wire from M-2 to G has about 30 mΩ, not 10 mΩ");
     for (const Fit::Read& read : fit->readings)
         EXPECT_LT(std::abs(read.z), 1.5);
+}
+
+TEST(InDoubt, AFigureOfASheetSaysWhatWouldSettleIt)
+{
+    const Map& map = test::washer();
+    Fit fit;
+    fit.assumed = {{map.elementIndex("wire F5.out to S1"), 2.0}, {map.elementIndex("port A2"), 0.4}};
+    const std::string words = inDoubtWords(map, fit);
+    EXPECT_NE(words.find("draws about 2.4 A, not 6 A; a clamp on A2 would settle it."), std::string::npos) << words;
+    EXPECT_EQ(fitsIf(map, fit, 2).find("wire"), std::string::npos) << "its milliohms are nothing to rest on";
 }
 
 }  // namespace
