@@ -13,6 +13,7 @@
 
 namespace ilvek {
 
+struct FitReadings;  // reasoning/fit_point.h
 struct Observation;  // reasoning/observations.h
 
 // A figure of the map that nobody stated. `spread`: one sigma of the natural logarithm of its true figure over the
@@ -62,13 +63,11 @@ public:
     std::optional<Fit> fit(const Suspect& suspect, const std::vector<double>& others, double near);
 
 private:
-    struct Readings;
-    struct Work;
     struct Walk;
     const Map& map_;
     const PredictionTable& table_;
     std::vector<Unknown> unknowns_;
-    std::unique_ptr<Readings> readings_;
+    std::unique_ptr<FitReadings> readings_;
 };
 
 }  // namespace ilvek
