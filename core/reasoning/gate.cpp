@@ -286,6 +286,15 @@ std::string alternativeTo(const Reasoning& r, std::size_t verdict)
     return "";
 }
 
+// A reading failed that most of what is believed cannot give, and that is a sound machine, or what no map knows.
+bool isLikelierASlip(const Reasoning& r)
+{
+    double sound = r.notOnMap;
+    for (const RankedSuspect& s : r.suspects)
+        sound += s.suspect == 0 ? s.probability : 0;
+    return !r.doubtful.empty() && sound > 0.5;
+}
+
 }  // namespace
 
 void weigh(const Reasoning& r, const std::string& module, Gate& gate)
@@ -341,6 +350,10 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
             "entered, or is absent now.";
     } else if (!r.groups.empty() && gate.outcome == Outcome::NotProven) {
         gate.alternative = alternativeTo(r, r.groups.size());
+    }
+    if (gate.outcome == Outcome::NotProven && !gate.located.empty() && isLikelierASlip(r)) {
+        gate.located.clear();
+        gate.sentence = "Not proven. What failed is likelier a slip of the leads than a fault: read it again.";
     }
     if (gate.next && !r.steps.empty() && r.conclusion.kind == Kind::Open) gate.next = r.steps.front();
 }

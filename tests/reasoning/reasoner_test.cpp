@@ -231,6 +231,24 @@ TEST(ReasonedGate, OutsideSuspectsForbidACondemnation)
     EXPECT_EQ(gate.outcome, Outcome::MayBeCondemned);
 }
 
+TEST(ReasonedGate, WhatIsLikelierASlipLocatesNothing)
+{
+    Reasoning r;
+    r.suspects.push_back({0, 0.6, 0, 0, "nothing", {{1, "J2-1", 1, 1, 0.1, 0, true, false, false}}, {}});
+    r.notOnMap = 0.3;
+    r.doubtful = {1};
+    Gate gate;
+    gate.located = "Feed or return of J2-1.";
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.located, "");
+    EXPECT_NE(gate.sentence.find("read it again"), std::string::npos);
+    // Where the reading fits a fault as well it stands.
+    r.doubtful.clear();
+    gate.located = "Feed or return of J2-1.";
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.located, "Feed or return of J2-1.");
+}
+
 TEST(ReasonedGate, ALocatedFaultClearsTheModuleAndNamesTheAlternative)
 {
     Reasoning r;
