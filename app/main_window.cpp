@@ -18,11 +18,11 @@
 #include <QVBoxLayout>
 
 #include "base/file.h"
+#include "bench_map/map_correction.h"
 #include "job/file_kind.h"
 #include "job/hand_over.h"
 #include "job/machine_file.h"
 #include "keys.h"
-#include "machine/map_correction.h"
 #include "machine/map_reader.h"
 #include "proving/own_current.h"
 #include "proving/rules.h"

@@ -11,8 +11,8 @@
 #include "machine/map_reader.h"
 #include "practice/demo_job.h"
 #include "practice/field_machine.h"
-#include "reasoning/gate.h"
-#include "reasoning/reasoner.h"
+#include "verdict/gate.h"
+#include "verdict/reasoner.h"
 
 namespace {
 

@@ -11,8 +11,8 @@
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
 #include "practice/larger_map.h"
-#include "reasoning/reasoner.h"
 #include "support/spice.h"
+#include "verdict/reasoner.h"
 
 namespace {
 

@@ -12,10 +12,10 @@
 #include "job/journal.h"
 #include "machine/map_reader.h"
 #include "practice/long_job.h"
-#include "reasoning/common_cause.h"
-#include "reasoning/gate.h"
-#include "reasoning/reasoner.h"
 #include "report/report.h"
+#include "verdict/common_cause.h"
+#include "verdict/gate.h"
+#include "verdict/reasoner.h"
 
 namespace {
 

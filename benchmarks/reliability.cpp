@@ -22,11 +22,11 @@
 #include "job/job.h"
 #include "machine/map_reader.h"
 #include "practice/long_job.h"
-#include "reasoning/reasoner.h"
 #include "support/random_entries.h"
 #include "trace/csv_reader.h"
 #include "trace/npy_file.h"
 #include "trace/study.h"
+#include "verdict/reasoner.h"
 
 namespace {
 

@@ -3,11 +3,11 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
+#include "bench_map/sheet_map.h"
 #include "commands.h"
 #include "machine/map_reader.h"
 #include "machine/paths.h"
 #include "machine/schedule_gaps.h"
-#include "machine/sheet_map.h"
 
 namespace ilvek::cli {
 

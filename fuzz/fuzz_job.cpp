@@ -5,7 +5,7 @@
 
 #include "job/hand_over.h"
 #include "job/job.h"
-#include "reasoning/gate.h"
+#include "verdict/gate.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {

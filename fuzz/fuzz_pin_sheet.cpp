@@ -2,8 +2,8 @@
 #include <cstdint>
 #include <string_view>
 
+#include "bench_map/sheet_map.h"
 #include "machine/map_reader.h"
-#include "machine/sheet_map.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {

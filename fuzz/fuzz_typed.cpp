@@ -5,9 +5,9 @@
 #include <string_view>
 
 #include "base/file.h"
+#include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_map.h"
 #include "machine/map_reader.h"
-#include "machine/pin_sheet.h"
-#include "machine/sheet_map.h"
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
 

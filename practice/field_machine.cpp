@@ -5,9 +5,9 @@
 #include <cmath>
 #include <cstdlib>
 
+#include "bench_map/sheet_map.h"
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
-#include "machine/sheet_map.h"
 
 namespace ilvek::practice {
 

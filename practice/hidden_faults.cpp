@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
-#include "reasoning/severity.h"
+#include "suspects/severity.h"
 
 namespace ilvek::practice {
 

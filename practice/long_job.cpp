@@ -4,9 +4,9 @@
 #include <map>
 #include <random>
 
+#include "choice/candidates.h"
 #include "proving/judge.h"
 #include "proving/step.h"
-#include "reasoning/candidates.h"
 
 namespace ilvek::practice {
 

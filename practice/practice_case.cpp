@@ -5,9 +5,9 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
-#include "machine/map_correction.h"
+#include "bench_map/map_correction.h"
+#include "bench_map/pin_sheet.h"
 #include "machine/map_reader.h"
-#include "machine/pin_sheet.h"
 #include "quantity/fields.h"
 
 namespace ilvek::practice {

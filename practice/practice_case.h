@@ -5,8 +5,8 @@
 #include <vector>
 
 #include "base/result.h"
+#include "belief/observations.h"
 #include "practice/simulated_machine.h"
-#include "reasoning/observations.h"
 
 namespace ilvek::practice {
 

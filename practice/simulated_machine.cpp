@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "prediction/predictions.h"
 #include "proving/judge.h"
-#include "reasoning/predictions.h"
 
 namespace ilvek::practice {
 

@@ -7,7 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
-#include "machine/sheet_map.h"
+#include "bench_map/sheet_map.h"
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
 #include "quantity/fields.h"

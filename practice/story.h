@@ -8,8 +8,8 @@
 #include "base/result.h"
 #include "job/job_content.h"
 #include "machine/map.h"
-#include "reasoning/gate.h"
-#include "reasoning/reasoner.h"
+#include "verdict/gate.h"
+#include "verdict/reasoner.h"
 
 namespace ilvek::practice {
 

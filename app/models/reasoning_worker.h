@@ -6,8 +6,8 @@
 #include <atomic>
 #include <memory>
 
-#include "reasoning/common_cause.h"
-#include "reasoning/reasoner.h"
+#include "verdict/common_cause.h"
+#include "verdict/reasoner.h"
 
 namespace ilvek::app {
 

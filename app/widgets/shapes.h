@@ -7,7 +7,7 @@
 
 #include "machine/vocabulary.h"
 #include "proving/proof.h"
-#include "reasoning/gate.h"
+#include "verdict/gate.h"
 
 namespace ilvek::app {
 

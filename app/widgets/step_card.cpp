@@ -8,7 +8,7 @@
 #include <QPushButton>
 #include <cmath>
 
-#include "machine/kept_sheet.h"
+#include "bench_map/kept_sheet.h"
 #include "proving/own_current.h"
 #include "proving/plan.h"
 #include "theme.h"

@@ -50,7 +50,7 @@ struct WayOfWorkingChange {
 struct InstrumentChange {
     Instrument instrument;
 };
-// A cavity as found, or corrected or added by hand; see machine/pin_sheet.h for the row.
+// A cavity as found, or corrected or added by hand; see bench_map/pin_sheet.h for the row.
 struct MapCorrection {
     std::string terminal;
     std::string row;  // one pin sheet row as JSON text

@@ -4,7 +4,7 @@
 #include <string>
 
 #include "base/text.h"
-#include "machine/pin_sheet.h"
+#include "bench_map/pin_sheet.h"
 
 namespace ilvek {
 

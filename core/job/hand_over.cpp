@@ -4,9 +4,9 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
+#include "bench_map/pin_sheet.h"
 #include "job/job.h"
 #include "machine/map_reader.h"
-#include "machine/pin_sheet.h"
 #include "quantity/fields.h"
 
 namespace ilvek {

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 
-#include "machine/map_correction.h"
+#include "bench_map/map_correction.h"
 #include "machine/map_reader.h"
 
 namespace ilvek {

@@ -6,11 +6,11 @@
 
 #include "base/file.h"
 #include "base/text.h"
+#include "bench_map/map_correction.h"
+#include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_map.h"
 #include "job/job.h"
-#include "machine/map_correction.h"
 #include "machine/map_reader.h"
-#include "machine/pin_sheet.h"
-#include "machine/sheet_map.h"
 #include "quantity/fields.h"
 
 namespace ilvek {

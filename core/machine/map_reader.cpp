@@ -48,7 +48,7 @@ public:
         readCodes(root);
         for (std::size_t n = 0; const json* expected : root.objects("battery_expected", Need::Optional))
             readExpected(map_.batteryExpected, item("battery", fmt::format("expected value {}", ++n)), *expected);
-        root.objects("sheet", Need::Optional);  // whoever makes the map anew reads it, machine/kept_sheet.h
+        root.objects("sheet", Need::Optional);  // whoever makes the map anew reads it, bench_map/kept_sheet.h
         root.reportUnknown();
         addContacts();
         if (problems_.empty()) checkMap(map_, file_, problems_);

@@ -5,9 +5,9 @@
 #include <cstdint>
 
 #include "job/job.h"
-#include "reasoning/common_cause.h"
-#include "reasoning/gate.h"
-#include "reasoning/reasoner.h"
+#include "verdict/common_cause.h"
+#include "verdict/gate.h"
+#include "verdict/reasoner.h"
 
 namespace ilvek {
 

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "job/job.h"
-#include "reasoning/gate.h"
+#include "verdict/gate.h"
 
 namespace ilvek {
 

@@ -14,8 +14,8 @@
 #include <QFile>
 
 #include "app/window.h"
-#include "machine/pin_sheet.h"
-#include "machine/sheet_map.h"
+#include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_map.h"
 #include "widgets/place_panel.h"
 
 namespace ilvek::app {

@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
-#include "reasoning/suspects.h"
 #include "support/maps.h"
+#include "suspects/suspects.h"
 
 namespace ilvek {
 namespace {

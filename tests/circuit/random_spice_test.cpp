@@ -8,10 +8,10 @@
 #include <set>
 
 #include "machine/map_reader.h"
-#include "reasoning/severity.h"
-#include "reasoning/suspects.h"
 #include "support/maps.h"
 #include "support/spice.h"
+#include "suspects/severity.h"
+#include "suspects/suspects.h"
 
 namespace ilvek {
 namespace {

@@ -3,8 +3,8 @@
 #include <gtest/gtest.h>
 
 #include "base/text.h"
+#include "bench_map/pin_sheet.h"
 #include "job/hand_over.h"
-#include "machine/pin_sheet.h"
 #include "support/maps.h"
 #include "support/one_job.h"
 

@@ -10,9 +10,9 @@
 #include <fstream>
 
 #include "base/file.h"
+#include "bench_map/pin_sheet.h"
 #include "job/hand_over.h"
 #include "job/job.h"
-#include "machine/pin_sheet.h"
 #include "support/maps.h"
 
 namespace ilvek {

@@ -5,10 +5,10 @@
 #include <fstream>
 
 #include "base/file.h"
+#include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_map.h"
 #include "job/file_kind.h"
 #include "job/job.h"
-#include "machine/pin_sheet.h"
-#include "machine/sheet_map.h"
 #include "support/maps.h"
 
 namespace ilvek {

@@ -7,9 +7,9 @@
 
 #include "practice/demo_job.h"
 #include "practice/simulated_machine.h"
-#include "reasoning/gate.h"
-#include "reasoning/suspects.h"
 #include "support/maps.h"
+#include "suspects/suspects.h"
+#include "verdict/gate.h"
 
 namespace ilvek {
 namespace {

@@ -3,7 +3,7 @@
 
 #include <gmock/gmock.h>
 
-#include "reasoning/observations.h"
+#include "belief/observations.h"
 #include "support/maps.h"
 
 namespace ilvek {

@@ -3,7 +3,7 @@
 
 #include <memory>
 
-#include "reasoning/reasoner.h"
+#include "verdict/reasoner.h"
 
 namespace ilvek::test {
 

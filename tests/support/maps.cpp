@@ -1,7 +1,7 @@
 #include "support/maps.h"
 
-#include "machine/pin_sheet.h"
-#include "machine/sheet_map.h"
+#include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_map.h"
 
 #include <algorithm>
 #include <cstdlib>

@@ -7,7 +7,7 @@
 
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
-#include "reasoning/reasoner.h"
+#include "verdict/reasoner.h"
 
 namespace ilvek::test {
 

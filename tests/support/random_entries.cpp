@@ -4,7 +4,7 @@
 #include <cmath>
 #include <limits>
 
-#include "machine/pin_sheet.h"
+#include "bench_map/pin_sheet.h"
 
 namespace ilvek::test {
 

@@ -2,8 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include "bench_map/sheet_map.h"
 #include "machine/map_reader.h"
-#include "machine/sheet_map.h"
 
 namespace ilvek::test {
 

@@ -13,7 +13,7 @@
 #include <functional>
 
 #include "base/text.h"
-#include "machine/sheet_words.h"
+#include "bench_map/sheet_words.h"
 #include "machine/vocabulary.h"
 #include "theme.h"
 

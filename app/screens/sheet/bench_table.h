@@ -5,7 +5,7 @@
 #include <QTableWidget>
 #include <set>
 
-#include "machine/pin_sheet.h"
+#include "bench_map/pin_sheet.h"
 
 namespace ilvek::app {
 

@@ -15,7 +15,7 @@
 #include <QVBoxLayout>
 
 #include "base/file.h"
-#include "machine/kept_sheet.h"
+#include "bench_map/kept_sheet.h"
 #include "machine/map_reader.h"
 #include "machine/schedule_gaps.h"
 #include "screens/sheet/bench_table.h"

@@ -4,8 +4,8 @@
 
 #include <QDialog>
 
+#include "bench_map/sheet_map.h"
 #include "machine/map.h"
-#include "machine/sheet_map.h"
 
 class QDialogButtonBox;
 class QDoubleSpinBox;

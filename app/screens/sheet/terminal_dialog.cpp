@@ -9,8 +9,8 @@
 
 #include <set>
 
-#include "machine/kept_sheet.h"
-#include "machine/map_correction.h"
+#include "bench_map/kept_sheet.h"
+#include "bench_map/map_correction.h"
 #include "machine/map_reader.h"
 #include "theme.h"
 #include "widgets/labels.h"
@@ -102,7 +102,8 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent, st
 void TerminalDialog::offer(double measured_A)
 {
     current_->setText(text(formatQuantity(amperes(measured_A))));
-    source_->setText(tr("by clamp"));
+    const QString known = source_->text().trimmed();
+    source_->setText(known.isEmpty() ? tr("by clamp") : tr("%1; current by clamp").arg(known));
     current_->setFocus();
     current_->selectAll();
 }

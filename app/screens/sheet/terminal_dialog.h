@@ -4,8 +4,8 @@
 #include <QDialog>
 #include <optional>
 
+#include "bench_map/pin_sheet.h"
 #include "machine/map.h"
-#include "machine/pin_sheet.h"
 
 class QComboBox;
 class QFormLayout;

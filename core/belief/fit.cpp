@@ -1,0 +1,245 @@
+#include "belief/fit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "belief/fit_point.h"
+#include "suspects/severity.h"
+
+namespace ilvek {
+
+namespace {
+
+// Severities further below the best one, in log-likelihood, are not followed any further.
+constexpr double farBelow = 10;
+constexpr std::size_t mostFiner = 10;
+constexpr double finestStep = 0.01, smoothEnough = 0.7;
+// A reading that is passed between two severities further than this from both, in sigmas, calls for one between.
+constexpr double passesWithin = 0.7;
+// Worth telling: an unknown that the fit takes for so many times the map's figure, or less.
+constexpr double worthTelling = 1.25;
+
+// log ∫ over the profile, straight in logarithms between its points, per unit of the whole length.
+double logMeanOf(const std::vector<Fit::At>& profile, double length)
+{
+    if (profile.size() == 1 || length <= 0) return profile.front().logLikelihood;
+    double most = -1e300, sum = 0;
+    for (const Fit::At& at : profile)
+        most = std::max(most, at.logLikelihood);
+    for (std::size_t i = 0; i + 1 < profile.size(); ++i) {
+        const double a = profile[i].logLikelihood - most, b = profile[i + 1].logLikelihood - most;
+        const double width = profile[i + 1].severity - profile[i].severity;
+        const double mean = std::abs(a - b) < 1e-6 ? std::exp(a) : (std::exp(a) - std::exp(b)) / (a - b);
+        sum += width * mean;
+    }
+    return most + std::log(std::max(sum / length, 1e-300));
+}
+
+// The same of severities between which nothing lies.
+double logMeanOfEach(const std::vector<Fit::At>& profile, std::size_t count)
+{
+    double sum = -1e300;
+    for (const Fit::At& at : profile)
+        sum = logAdd(sum, at.logLikelihood);
+    return sum - std::log(static_cast<double>(count));
+}
+
+}  // namespace
+
+std::vector<Unknown> unknownsOf(const Map& map)
+{
+    std::vector<Unknown> out;
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        const int element = static_cast<int>(i);
+        const bool otherBattery = e.kind == ElementKind::Battery && element != map.battery;
+        if (!e.assumed && !otherBattery) continue;
+        const double tolerance = toleranceOf(map, element);
+        if (tolerance > 0) out.push_back({element, std::log1p(tolerance)});
+    }
+    return out;
+}
+
+Fitter::Fitter(const Map& map, const PredictionTable& table)
+    : map_(map), table_(table), unknowns_(unknownsOf(map)), readings_(std::make_unique<FitReadings>())
+{
+}
+
+Fitter::~Fitter() = default;
+
+void Fitter::observe(const std::vector<Observation>& observations)
+{
+    FitReadings& in = *readings_;
+    in.observed = observations;
+    in.channels.clear();
+    in.readings.clear();
+    const auto circuit = [&](const Condition& setup) -> std::optional<std::size_t> {
+        for (std::size_t i = 0; i < in.circuits.size(); ++i) {
+            if (in.circuits[i]->setup == setup) return i;
+        }
+        auto sweep = WarmCircuit::of(map_, setup);
+        if (!sweep) return std::nullopt;
+        in.circuits.push_back(std::make_unique<FitReadings::Circuit>(FitReadings::Circuit{setup, std::move(*sweep)}));
+        return in.circuits.size() - 1;
+    };
+    const auto channel = [&](const Condition& setup, const Probe& probe,
+                             const Column& column) -> std::optional<std::size_t> {
+        const auto c = circuit(setup);
+        if (!c) return std::nullopt;
+        for (std::size_t k = 0; k < in.channels.size(); ++k) {
+            if (in.channels[k].circuit == *c && in.channels[k].probe == probe) return k;
+        }
+        FitReadings::Channel made{*c, probe, {}};
+        for (std::size_t i = 0; i < unknowns_.size(); ++i) {
+            const auto moves = [&](const auto& part) { return part.first == unknowns_[i].element; };
+            if (std::any_of(column.parts.begin(), column.parts.end(), moves)) made.differenced.push_back(i);
+        }
+        in.channels.push_back(std::move(made));
+        return in.channels.size() - 1;
+    };
+    const auto isUnknown = [&](const std::pair<int, double>& part) {
+        return std::any_of(unknowns_.begin(), unknowns_.end(),
+                           [&](const Unknown& u) { return u.element == part.first; });
+    };
+    for (std::size_t i = 0; i < observations.size(); ++i) {
+        const Observation& o = observations[i];
+        if (o.kind != Observation::Kind::Reading) continue;
+        const Column* column = table_.find(o.setup, o.probe);
+        if (!column || std::isnan(column->value[0])) continue;
+        const Column* battery = o.battery_V ? table_.find(o.batterySetup, o.batteryProbe) : nullptr;
+        FitReadings::Reading r;
+        r.observation = i;
+        const auto seen = channel(o.setup, o.probe, *column);
+        if (!seen) continue;
+        r.channel = *seen;
+        if (battery) r.battery = channel(o.batterySetup, o.batteryProbe, *battery);
+        r.sound = shifted(*column, 0, battery, o);
+        r.spread = spreadOf(*column, battery, o);
+        std::erase_if(r.spread.parts, isUnknown);
+        Observation told = o;
+        told.untoldShare = 0;  // the circuit is followed, not its tangent
+        shareWith(
+            in.readings.size(), [&](std::size_t k) -> const Spread& { return in.readings[k].spread; }, told, r.spread);
+        in.readings.push_back(std::move(r));
+    }
+}
+
+// A suspect followed over its severities.
+struct Fitter::Walk {
+    struct Node {
+        double severity = 0, sum = 0;
+        std::vector<double> z;
+    };
+
+    Walk(FitReadings& in, const std::vector<Unknown>& unknowns, const Map& map, const Suspect& s,
+         const std::vector<double>& o)
+        : work(in, unknowns, map, s), suspect(s), others(o), last(static_cast<double>(s.severities.size()) - 1)
+    {
+    }
+
+    // What reports and looks say at a severity.
+    double other(double severity) const
+    {
+        if (others.empty()) return 0;
+        const double at = std::clamp(severity / std::max(last, 1.0), 0.0, 1.0) * static_cast<double>(others.size() - 1);
+        return others[static_cast<std::size_t>(std::lround(at))];
+    }
+
+    // From where the work stands.
+    double visit(double severity)
+    {
+        const auto readings = work.fitted(faultsAt(suspect, severity));
+        if (!readings) return -1e300;
+        const double sum = *readings + other(severity);
+        const auto after =
+            std::find_if(nodes.begin(), nodes.end(), [&](const Node& n) { return n.severity > severity; });
+        nodes.insert(after, {severity, sum, work.at_.z});
+        if (sum > bestSum) {
+            bestSum = sum;
+            bestAt = severity;
+            best.emplace(work);
+        }
+        return sum;
+    }
+
+    // Both ways from a severity, until nothing is left of weight.
+    void outwards(double near)
+    {
+        const double first = std::clamp(std::round(near), 0.0, last);
+        for (const int way : {1, -1}) {
+            int low = 0;
+            if (best) work.u_ = best->u_;
+            for (double s = way > 0 ? first : first - 1; s >= 0 && s <= last && low < 2; s += way)
+                low = visit(s) < bestSum - farBelow ? low + 1 : 0;
+        }
+    }
+
+    // Where a reading is passed between two severities, and how far it lies from both: of the best such stretch the
+    // place; else within the steepest one that is of weight.
+    std::optional<double> nextFiner() const
+    {
+        double most = 0;
+        std::optional<double> next;
+        for (std::size_t i = 0; i + 1 < nodes.size(); ++i) {
+            const Node &a = nodes[i], &b = nodes[i + 1];
+            const double width = b.severity - a.severity;
+            if (width <= finestStep) continue;
+            double passed = 0, share = 0.5;
+            for (std::size_t r = 0; r < a.z.size(); ++r) {
+                const double least = std::min(std::abs(a.z[r]), std::abs(b.z[r]));
+                if (a.z[r] * b.z[r] >= 0 || least < passesWithin || least <= passed) continue;
+                passed = least;
+                share = std::clamp(std::abs(a.z[r]) / (std::abs(a.z[r]) + std::abs(b.z[r])), 0.2, 0.8);
+            }
+            const double high = std::max(a.sum, b.sum);
+            const bool far = high < bestSum - farBelow;
+            const double rise = far ? 0 : std::abs(a.sum - b.sum) * std::exp(0.3 * (high - bestSum));
+            const double worth = passed > 0 ? 1e3 + high : rise > smoothEnough ? rise : 0;
+            if (worth <= most) continue;
+            most = worth;
+            next = a.severity + share * width;
+        }
+        return next;
+    }
+
+    FitPoint work;
+    const Suspect& suspect;
+    const std::vector<double>& others;
+    double last = 0;
+    std::vector<Node> nodes;  // rising in severity
+    std::optional<FitPoint> best;
+    double bestSum = -1e300, bestAt = 0;
+};
+
+std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>& others, double near)
+{
+    Walk walk(*readings_, unknowns_, map_, suspect, others);
+    walk.outwards(near);
+    if (!walk.best) return std::nullopt;
+    for (std::size_t n = 0; n < mostFiner && suspect.graded; ++n) {
+        const auto next = walk.nextFiner();
+        if (!next) break;
+        walk.work.u_ = walk.best->u_;
+        walk.visit(*next);
+    }
+    Fit out;
+    out.severity = walk.bestAt;
+    for (const Walk::Node& node : walk.nodes)
+        out.profile.push_back({node.severity, node.sum});
+    out.logEvidence =
+        suspect.graded ? logMeanOf(out.profile, walk.last) : logMeanOfEach(out.profile, suspect.severities.size());
+    for (std::size_t i = 0; i < unknowns_.size(); ++i) {
+        const double factor = std::exp(unknowns_[i].spread * walk.best->u_(static_cast<Eigen::Index>(i)));
+        if (factor > worthTelling || factor < 1 / worthTelling) out.assumed.emplace_back(unknowns_[i].element, factor);
+    }
+    std::sort(out.assumed.begin(), out.assumed.end(),
+              [](const auto& a, const auto& b) { return std::abs(std::log(a.second)) > std::abs(std::log(b.second)); });
+    out.readings.resize(readings_->observed.size());
+    const FitPoint::Point& at = walk.best->at_;
+    for (std::size_t i = 0; i < readings_->readings.size(); ++i)
+        out.readings[readings_->readings[i].observation] = {at.predicted[i], at.sigma[i], at.z[i], at.logLikelihood[i]};
+    return out;
+}
+
+}  // namespace ilvek

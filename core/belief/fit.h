@@ -1,0 +1,73 @@
+// A suspect fitted to all that was read: how bad it is and what nobody stated, together. What the table can only follow
+// in straight lines about the sound machine, a resistance in front of a draw that nobody knows, is solved here.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <utility>
+#include <vector>
+
+#include "circuit/warm_circuit.h"
+#include "prediction/predictions.h"
+
+namespace ilvek {
+
+struct FitReadings;  // belief/fit_point.h
+struct Observation;  // belief/observations.h
+
+// A figure of the map that nobody stated. `spread`: one sigma of the natural logarithm of its true figure over the
+// map's.
+struct Unknown {
+    int element = -1;
+    double spread = 0;
+};
+std::vector<Unknown> unknownsOf(const Map& map);
+
+struct Fit {
+    struct At {               // one severity
+        double severity = 0;  // counted in severities
+        double logLikelihood = 0;
+    };
+    std::vector<At> profile;  // rising in severity
+    double severity = 0;      // the likeliest
+    // log P(all that was read | suspect), over severity and unknowns.
+    double logEvidence = 0;
+    // What had to be assumed at the likeliest severity: an element and how many times the map's figure, furthest first.
+    std::vector<std::pair<int, double>> assumed;
+    struct Read {
+        double predicted = 0, sigma = 0, z = 0;
+        double logLikelihood = 0;
+    };
+    std::vector<Read> readings;  // by observation
+};
+
+// SOURCE: maximum a posteriori by damped Gauss–Newton on the solved circuit (J. Nocedal, S. J. Wright, Numerical
+// Optimization, 2006, ch. 10), the slopes by one solution for all unknowns; evidence by Laplace's approximation over
+// the unknowns (D. J. C. MacKay, Information Theory, Inference, and Learning Algorithms, 2003, ch. 27) and by
+// quadrature over the severity. The sigmas of the instrument, of the battery and of parts whose figures are stated are
+// shared between readings as in Belief; a reading is a slip with the chance that its observation says.
+class Fitter {
+public:
+    // What stated parts may move a reading by is taken from the table. REQUIRES: `map` and `table` outlive this.
+    Fitter(const Map& map, const PredictionTable& table);
+    ~Fitter();
+    Fitter(const Fitter&) = delete;
+    Fitter& operator=(const Fitter&) = delete;
+
+    // What was observed; only readings are fitted. Circuits that were solved before are kept.
+    void observe(const std::vector<Observation>& observations);
+
+    // `others`: by severity of the suspect, what reports and looks say of it, log-likelihood. `near`: where the table
+    // has it likeliest, counted in severities. nullopt: there is no solution to fit.
+    std::optional<Fit> fit(const Suspect& suspect, const std::vector<double>& others, double near);
+
+private:
+    struct Walk;
+    const Map& map_;
+    const PredictionTable& table_;
+    std::vector<Unknown> unknowns_;
+    std::unique_ptr<FitReadings> readings_;
+};
+
+}  // namespace ilvek

@@ -1,0 +1,85 @@
+#include "belief/likelihood.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ilvek {
+
+namespace {
+
+constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
+constexpr double slipZ = 5;
+// What people and modules report is right this often.
+constexpr double reportWrong = 0.04;
+constexpr double complaintWrong = 0.015;  // what fails is why the machine was brought in
+constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
+
+}  // namespace
+
+double logAdd(double a, double b)
+{
+    const double high = std::max(a, b);
+    return high + std::log1p(std::exp(std::min(a, b) - high));
+}
+
+double logNormalOrSlip(double z, double sigma, double slip)
+{
+    const double density = std::exp(-0.5 * z * z) / (sigma * 2.5066282746310002);
+    return std::log((1 - slip) * density + slip * slipDensity);
+}
+
+double shareable(double z)
+{
+    return std::abs(z) < slipZ ? z : 0.0;
+}
+
+double logMean(const std::vector<double>& logs, const std::vector<double>& weights)
+{
+    const double most = *std::max_element(logs.begin(), logs.end());
+    double sum = 0, whole = 0;
+    for (std::size_t i = 0; i < logs.size(); ++i) {
+        sum += weights[i] * std::exp(logs[i] - most);
+        whole += weights[i];
+    }
+    return most + std::log(sum / whole);
+}
+
+double chance(const Observation::Need& need, double value)
+{
+    const double inside = std::min(value - need.low, need.high - value);
+    return 1.0 / (1.0 + std::exp(-std::clamp(inside / need.soft, -30.0, 30.0)));
+}
+
+double logOfReport(const Observation& o, double p)
+{
+    switch (o.kind) {
+        case Observation::Kind::Code:
+            return std::log(codeWhenNot + (codeWhenMet - codeWhenNot) * p);
+        case Observation::Kind::Look:
+            return std::log(p);
+        case Observation::Kind::FunctionWorks:
+            return std::log(reportWrong + (1 - 2 * reportWrong) * p);
+        default:
+            return std::log(1 - reportWrong - (1 - reportWrong - complaintWrong) * p);
+    }
+}
+
+double chanceOf(const Observation& o, const std::vector<const Column*>& columns, std::size_t at)
+{
+    double p = 1;
+    for (std::size_t n = 0; n < columns.size(); ++n)
+        p *= chance(o.needs[n], static_cast<double>(columns[n]->value[at]));
+    return p;
+}
+
+bool touches(const Suspect& s, const Observation& o)
+{
+    if (s.kind != SuspectKind::MapWrong) return false;
+    const auto at = [&](const Probe& p) {
+        return p.element < 0 && (p.red == s.node || p.black == s.node || p.red == s.node2 || p.black == s.node2);
+    };
+    if (o.kind == Observation::Kind::Reading) return at(o.probe);
+    return std::any_of(o.needs.begin(), o.needs.end(), [&](const Observation::Need& need) { return at(need.probe); });
+}
+
+}  // namespace ilvek

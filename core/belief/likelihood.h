@@ -1,0 +1,78 @@
+// How likely one observation is under one suspect: the laws that the belief is made of.
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+#include "belief/observations.h"
+
+namespace ilvek {
+
+// Where a suspect leaves a reading free (a map that is wrong there, ohms on a live circuit).
+constexpr double freeDensity = 1.0 / 15;
+constexpr float freeSigma = 5;
+constexpr double evenOdds = 0.5;
+// A reading further than this many sigma from what a suspect gives was not given by it: it is a slip, or the suspect is
+// wrong.
+constexpr double doubtfulZ = 4.0;
+// Severities lie as close as their cells: this share of the distance to the next one is one sigma.
+constexpr double cellShare = 0.3;
+
+inline double square(double x)
+{
+    return x * x;
+}
+// log(e^a + e^b).
+double logAdd(double a, double b);
+// log density of a reading z sigma away, which with this chance is a slip that says nothing.
+double logNormalOrSlip(double z, double sigma, double slip);
+// The voltage at severity x of a linear circuit, from the sound one (x = 0) and two others: V(x) = (V0 + b x)/(1 + c
+// x). Straight between the two where they do not fit such a curve.
+inline double between3(double v0, double x1, double v1, double x2, double v2, double x, double share)
+{
+    const double straight = (1 - share) * v1 + share * v2;
+    if (std::abs(v2 - v1) < 1e-9) return straight;
+    const double c = ((v1 - v0) / x1 - (v2 - v0) / x2) / (v2 - v1);
+    const double b = (v1 - v0) / x1 + c * v1;
+    const double v = (v0 + b * x) / (1 + c * x);
+    return v >= std::min(v1, v2) && v <= std::max(v1, v2) ? v : straight;
+}
+
+// How far the posts follow the battery's own voltage: about a fifth beside a running alternator. Below the least of it
+// they say nothing of it.
+constexpr double leastBatterySlope = 0.1;
+inline double batterySlopeOf(const Column& battery, std::size_t at)
+{
+    return std::max(leastBatterySlope, static_cast<double>(battery.batterySlope[at]));
+}
+
+// A column's reading with the battery's own voltage that its posts show under the same fault.
+inline double shiftedTo(const Column& column, std::size_t at, const Column& battery, double posts_V)
+{
+    const double is = static_cast<double>(battery.value[at]);
+    const double shift = std::isnan(is) ? 0 : std::clamp((posts_V - is) / batterySlopeOf(battery, at), -3.0, 3.0);
+    return static_cast<double>(column.value[at]) + shift * static_cast<double>(column.batterySlope[at]);
+}
+
+// The same where the observation knows what the posts showed.
+inline double shifted(const Column& column, std::size_t at, const Column* battery, const Observation& o)
+{
+    return battery && o.battery_V ? shiftedTo(column, at, *battery, *o.battery_V)
+                                  : static_cast<double>(column.value[at]);
+}
+
+// A slip tells nothing about what it shares.
+double shareable(double z);
+// log of the weighted mean of e^log.
+double logMean(const std::vector<double>& logs, const std::vector<double>& weights);
+// Chance that a need holds: inside its bounds, fading over `soft`.
+double chance(const Observation::Need& need, double value);
+// log P(what was reported), where it would hold with chance p.
+double logOfReport(const Observation& o, double p);
+// Chance that all needs of a report hold in one case of its columns.
+double chanceOf(const Observation& o, const std::vector<const Column*>& columns, std::size_t at);
+// What a map that is wrong at a terminal leaves open.
+bool touches(const Suspect& s, const Observation& o);
+
+}  // namespace ilvek

@@ -1,0 +1,436 @@
+#include "belief/observations.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "circuit/operating_point.h"
+#include "proving/lamp.h"
+#include "proving/plausible.h"
+
+namespace ilvek {
+
+namespace {
+
+// A probe tip and its contact move a reading by about this, one sigma.
+constexpr double tipNoise_V = 0.004;
+// An instrument's stated accuracy is a bound; half of it is taken as one sigma.
+constexpr double sigmaOfAccuracy = 0.5;
+// A battery at rest, charged or drained some minutes ago, one sigma.
+constexpr double batteryDrift_V = 0.06;
+// An ohmmeter with its leads zeroed, in decades (about 4 %), and above ten kilohms: its own volts bend the laws of the
+// electronics that hang on the circuit, which the prediction takes as straight.
+// What the tips press through is a tenth of an ohm, more or less.
+constexpr double tipsOhms_ohm = 0.07;
+constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
+// A part works with at least this share of its healthy current; a level is right within a tenth.
+constexpr double worksAtShare = 0.7;
+// A clamp meter's scale and its zero, one sigma.
+constexpr double clampShare = 0.02, clampZero_A = 0.02;
+// A level read off a recording through its own lead and ground, one sigma.
+constexpr double recordedLevel_V = 0.25;
+constexpr double restCurrent_A = 0.02;
+constexpr double levelShare = 0.1;
+// A module's own figure of its supply: its divider, and a digit of a tenth, one sigma.
+constexpr double reported_V = 0.06, reportedShare = 0.01;
+// On a machine whose figures nobody stated: what flows through a fault with the machine's own draw, and with a load
+// whose law is known.
+constexpr double besideUnstated = 0.35, besideLoad = 0.015, untoldUnstated = 0.5;
+constexpr double slipUnderLoad = 0.0002, slipBetween = 0.002;
+// Drops smaller than this share of the system voltage are what currents and wires that nobody stated make of one
+// another.
+constexpr double petty = 0.003, pettyLoaded = 0.0015;
+// Across a breaker that holds.
+constexpr double breakerHolds_V = 0.5;
+
+// The level at the module's own side of a terminal, against the module's ground or battery minus.
+Probe levelProbe(const Map& map, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    const int own = t.ownReturn >= 0 ? map.terminal(t.ownReturn).b : -1;
+    return {t.b, own >= 0 ? own : map.batteryMinus(), 1e12, -1};
+}
+
+Observation functionSeen(const Map& map, const Function& f, bool works)
+{
+    Observation o;
+    o.kind = works ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
+    o.words = f.name + (works ? " works" : " fails");
+    o.setup.state = f.state;
+    const auto point = operatingPoint(map, o.setup);
+    if (!point) return o;
+    for (const int e : f.currents) {
+        const double healthy = point->currentThrough(e);
+        const double least = worksAtShare * std::abs(healthy);
+        Observation::Need need{{-1, -1, 10e6, e}, least, 1e9, 0.05 * std::abs(healthy) + 1e-6};
+        if (healthy < 0) std::swap(need.low, need.high), need.low = -1e9, need.high = -least;
+        o.needs.push_back(need);
+    }
+    for (const int t : f.levels) {
+        const Probe probe = levelProbe(map, t);
+        const double healthy = point->voltage(probe.red, probe.black);
+        const double band = std::max(0.15, levelShare * std::abs(healthy));
+        o.needs.push_back({probe, healthy - band, healthy + band, 0.3 * band});
+    }
+    for (const int p : f.ports) {
+        const Element& e = map.element(p);
+        o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2});
+    }
+    for (const int e : f.rests)
+        o.needs.push_back({{-1, -1, 10e6, e}, -restCurrent_A, restCurrent_A, 0.2 * restCurrent_A});
+    return o;
+}
+
+Observation codeSeen(const Map& map, const CodeCondition& c)
+{
+    Observation o;
+    o.kind = Observation::Kind::Code;
+    o.words = "code " + c.code;
+    o.setup.state = c.state;
+    o.needs.push_back({levelProbe(map, c.terminal), c.above_V.value_or(-1e9), c.below_V.value_or(1e9), 0.05});
+    return o;
+}
+
+// The current that a clamp showed with the module as the load; which way it sat nobody wrote down (T20).
+std::optional<Observation> clampSeen(const Map& map, const Reading& r, Observation o)
+{
+    const int terminal = map.terminalIndex(r.terminal);
+    if (!r.measuredCurrent_A || !isVoltageTest(r.test) || !r.load.empty() || terminal < 0 ||
+        map.terminal(terminal).contact < 0)
+        return std::nullopt;
+    const auto point = operatingPoint(map, o.setup);
+    if (!point) return std::nullopt;
+    o.probe = {-1, -1, 10e6, map.terminal(terminal).contact};
+    o.words = r.terminal + ", clamp";
+    o.value = std::copysign(std::abs(*r.measuredCurrent_A), point->currentThrough(o.probe.element));
+    o.sigma = std::hypot(clampShare * o.value, clampZero_A);
+    o.gain = o.petty_V = 0;
+    return o;
+}
+
+Observation lookSeen(const Map& map, const Reading& r)
+{
+    Observation o;
+    o.kind = Observation::Kind::Look;
+    o.id = r.id;
+    o.terminal = map.terminalIndex(r.terminal);
+    o.found = r.found.value_or(Found::AsDrawn);
+    o.words = fmt::format("{} looks: {}", r.terminal, foundWords(o.found));
+    return o;
+}
+
+// One lamp, breaker or the like without a figure, as levels that hold.
+std::optional<Observation> shownSeen(const Map& map, const Reading& r, Observation o)
+{
+    const Shown shown = *r.shows;
+    o.words = fmt::format("{}{}", r.terminal.empty() ? "" : r.terminal + ", ", shownWords(shown));
+    o.kind = Observation::Kind::FunctionWorks;
+    if (shown == Shown::Tripped || shown == Shown::Holds) {
+        if (r.jumpers.empty()) return std::nullopt;
+        // Across a breaker that tripped stands what it parts.
+        const FusedLead& lead = r.jumpers.back();
+        if (shown == Shown::Tripped) o.kind = Observation::Kind::FunctionDead;
+        const Probe across{map.nodeIndex(lead.from), map.nodeIndex(lead.to), 1e12, -1};
+        o.needs.push_back({across, -breakerHolds_V, breakerHolds_V, 0.1});
+        return o;
+    }
+    const auto lamp = lampOf(map, r);
+    if (!lamp || shown == Shown::Moves || shown == Shown::StuckHigh || shown == Shown::StuckLow) return std::nullopt;
+    const auto point = operatingPoint(map, o.setup);
+    if (!point) return std::nullopt;
+    // Counted the way it burns in a sound circuit.
+    Probe across{lamp->from, lamp->to, 1e12, -1};
+    if (point->voltage(across.red, across.black) < 0) std::swap(across.red, across.black);
+    const double dim = (lamp::dimFrom + lamp::darkBelow) / 2, bright = (lamp::brightFrom + lamp::dimBelow) / 2;
+    Observation::Need need{across, -1e9, 1e9, 0.04 * lamp->rated_V};
+    if (shown != Shown::Bright) need.high = (shown == Shown::Dark ? dim : bright) * lamp->rated_V;
+    if (shown != Shown::Dark) need.low = (shown == Shown::Dim ? dim : bright) * lamp->rated_V;
+    o.needs.push_back(need);
+    return o;
+}
+
+// The module's own voltage is that between its supply and its own return, inside.
+std::optional<Observation> reportedSeen(const Map& map, const Reading& r, Observation o)
+{
+    const int terminal = map.terminalIndex(r.terminal);
+    if (terminal < 0 || !map.terminal(terminal).role || !isSupply(*map.terminal(terminal).role) ||
+        r.value.unit != Unit::Volt || r.value.overLimit)
+        return std::nullopt;
+    o.probe = levelProbe(map, terminal);
+    o.words = r.terminal + ", as the module reports it";
+    o.value = r.value.value;
+    o.sigma = std::hypot(reported_V, r.value.resolution / 2);
+    o.petty_V = 0;
+    o.gain = reportedShare * r.value.value;
+    return o;
+}
+
+std::optional<Observation> currentSeen(const Map& map, const Reading& r, Observation o)
+{
+    const int element = map.elementIndex(r.conductor);
+    if (element < 0 || r.value.overLimit) return std::nullopt;
+    o.probe = {-1, -1, 10e6, element};
+    o.words = r.conductor + ", clamp";
+    o.value = r.value.value;
+    o.sigma = std::hypot(clampShare * o.value, clampZero_A);
+    o.petty_V = 0;
+    return o;
+}
+
+// A figure that moved is the fault's doing when it moved much, and then no state of the circuit gives it; else its
+// middle.
+bool isSteady(const Reading& r)
+{
+    return !r.most || std::abs(*r.most - r.value.value) <= std::max(0.1, 0.03 * std::abs(r.value.value));
+}
+
+std::optional<Observation> ohmsSeen(const Reading& r, Observation o)
+{
+    o.probe.ohms = true;
+    o.value = decadesOf(r.value.overLimit ? 1e9 : partOhms(r));
+    o.sigma = ohmsSigmaAt(o.value);
+    o.gain = o.petty_V = 0;  // in it already
+    return o;
+}
+
+std::optional<Observation> batterySeen(const Map& map, Observation o, const std::vector<Observation>& before)
+{
+    // The battery counts once for each state: what it shows later is its own story.
+    const bool there = std::any_of(before.begin(), before.end(), [&](const Observation& b) {
+        return b.probe == batteryProbeOf(map) && b.setup == o.setup;
+    });
+    if (there) return std::nullopt;
+    // Between two states it has drained, or recovered.
+    o.sigma = std::hypot(o.sigma, batteryDrift_V);
+    o.probe = batteryProbeOf(map);
+    o.value = std::abs(o.value);
+    o.words = "battery, " + map.state(o.setup.state).name;
+    o.battery_V.reset();
+    return o;
+}
+
+// The battery that the reading is compared with, and in which set-up that was read.
+void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observation& o)
+{
+    const Reading* taken = batteryReadingOfTheMinute(map, a.evidence, r);
+    if (taken) o.battery_V = std::abs(taken->value.value);
+    if (const auto with = taken ? conditionOf(map, *taken) : std::nullopt) o.batterySetup = *with;
+    if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
+}
+
+// A level that a sensor, a switch or another module makes, of which nobody stated a figure: while it stands where such
+// a signal may stand it says nothing of the circuit.
+bool saysNothing(const Map& map, const Reading& r, const Judgement& j)
+{
+    const int at = map.terminalIndex(r.terminal);
+    if (at < 0 || (r.test != TestKind::Level && r.test != TestKind::Point) || isFailure(j.verdict)) return false;
+    const Terminal& t = map.terminal(at);
+    const Group group = t.role ? groupOf(*t.role) : Group::Empty;
+    if (!t.assumed || (group != Group::Inputs && group != Group::Networks) || !r.load.empty() || !r.jumpers.empty())
+        return false;
+    return std::none_of(t.expected.begin(), t.expected.end(), [&](const Expected& e) {
+        const std::string& kind = map.sources[static_cast<std::size_t>(e.source)].kind;
+        return kind == "maker" || kind == "measured";
+    });
+}
+
+// Its figure then; but that it stands between the rails says that it is held to neither. Counted once: what nobody
+// stated stands there again.
+void standsSeen(const Map& map, const Reading& r, Observation o, std::vector<Observation>& out)
+{
+    const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
+    const Terminal& t = map.terminal(map.terminalIndex(r.terminal));
+    if (red < 0 || black < 0 || r.value.unit != Unit::Volt || r.value.overLimit || t.role == Role::SingleWireBus)
+        return;
+    constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05;
+    if (o.value < low_V || o.value > high_V) return;
+    o.kind = Observation::Kind::FunctionWorks;
+    o.words = fmt::format("{}, stands between its rails", r.terminal);
+    o.needs = {{{red, black, r.instrument.inputResistance_ohm, -1}, low_V, high_V, soft_V}};
+    const bool there = std::any_of(out.begin(), out.end(), [&](const Observation& b) {
+        return b.kind == o.kind && b.setup == o.setup && b.needs.size() == 1 && b.needs[0].probe == o.needs[0].probe;
+    });
+    if (!there) out.push_back(std::move(o));
+}
+
+// What the cavity beside it reads, taken by mistake: nothing, or the battery less a little; where the module has
+// signals, anything that those may stand at. What lies between is of the circuit that is read.
+bool isOfNeighbour(double value_V, double battery_V, bool hasSignals)
+{
+    constexpr double nothing = 0.04, battery = 0.93, signal_V = 5.3;
+    const double share = std::abs(value_V) / battery_V;
+    return share < nothing || share > battery || (hasSignals && std::abs(value_V) < signal_V);
+}
+
+bool hasSignals(const Map& map)
+{
+    return std::any_of(map.terminals.begin(), map.terminals.end(), [](const Terminal& t) {
+        const Group group = t.role ? groupOf(*t.role) : Group::Empty;
+        return group == Group::Inputs || group == Group::References || group == Group::Networks;
+    });
+}
+
+// Of what no prediction can be made nothing is added.
+void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::vector<Observation>& out)
+{
+    const Reading& r = a.evidence.readings[index];
+    if (r.test == TestKind::Look) {
+        if (map.terminalIndex(r.terminal) >= 0) out.push_back(lookSeen(map, r));
+        return;
+    }
+    const auto setup = conditionOf(map, r);
+    const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
+    if (!setup || !isSteady(r) || a.judgements[index].verdict == Verdict::NoEvidence) return;
+    Observation o;
+    o.id = r.id;
+    o.words = fmt::format("{}, {}",
+                          !r.terminal.empty() ? r.terminal
+                          : red >= 0          ? map.nodeWords(red)
+                                              : std::string("a place"),
+                          testName(r.test));
+    o.setup = *setup;
+    o.batterySetup.state = setup->state;  // with everything mated and no load on, where nothing else is known
+    o.batteryProbe = batteryProbeOf(map);
+    o.probe = {red, black, r.instrument.inputResistance_ohm, -1};
+    o.value = r.most ? (r.value.value + *r.most) / 2 : r.value.value;
+    o.sigma = sigmaOf(r.instrument, r.value);
+    if (r.most) o.sigma = std::hypot(o.sigma, (*r.most - r.value.value) / 2);
+    o.gain = sigmaOfAccuracy * r.instrument.accuracy * r.value.value;
+    if (map.isOfSheet()) {
+        o.besideShare = r.load.empty() ? besideUnstated : besideLoad;
+        o.untoldShare = untoldUnstated;
+        if (r.test != TestKind::Battery) o.petty_V = (r.load.empty() ? petty : pettyLoaded) * map.systemVoltage_V;
+    }
+    takeBattery(map, a, r, o);
+    if (saysNothing(map, r, a.judgements[index])) {
+        standsSeen(map, r, std::move(o), out);
+        return;
+    }
+    // Under a load no signal stands.
+    const bool loaded = !r.load.empty();
+    if ((loaded || map.isOfSheet()) &&
+        !isOfNeighbour(o.value, o.battery_V.value_or(map.systemVoltage_V), !loaded && hasSignals(map)))
+        o.slip = loaded ? slipUnderLoad : slipBetween;
+    std::optional<Observation> seen;
+    if (r.shows)
+        seen = shownSeen(map, r, std::move(o));
+    else if (r.test == TestKind::Reported)
+        seen = reportedSeen(map, r, std::move(o));
+    else if (r.test == TestKind::Current)
+        seen = currentSeen(map, r, std::move(o));
+    else if (red < 0 || black < 0)
+        return;
+    else if (unitAsked(r.test) == Unit::Ohm)
+        seen = ohmsSeen(r, std::move(o));
+    else if (!isVoltageTest(r.test) || r.value.overLimit)
+        return;
+    else if (r.test == TestKind::Battery)
+        seen = batterySeen(map, std::move(o), out);
+    else
+        seen = std::move(o);
+    if (!seen) return;
+    out.push_back(*seen);
+    if (auto clamped = clampSeen(map, r, std::move(*seen))) out.push_back(std::move(*clamped));
+}
+
+// A recording stands as long as nothing was mended or corrected since.
+bool stands(const TraceSeen& t, const Evidence& evidence)
+{
+    return std::none_of(evidence.repairs.begin(), evidence.repairs.end(), [&](const Repair& r) { return r.id > t.id; });
+}
+
+// The drive told on and off, whatever the state does with it: the current at the end of a pulse and the levels at the
+// lead are what would be read then.
+void traceSeen(const Map& map, const TraceSeen& t, std::vector<Observation>& out)
+{
+    const int element = map.elementIndex(t.element), drive = map.elementIndex(t.drive), state = map.stateIndex(t.state);
+    if (element < 0 || drive < 0 || state < 0) return;
+    Observation o;
+    o.id = t.id;
+    o.battery_V = t.supply_V;
+    o.batteryProbe = batteryProbeOf(map);
+    o.setup.state = o.batterySetup.state = state;
+    const auto seen = [&](bool on, const Probe& probe, double value, double sigma, std::string words) {
+        o.setup.commands[drive] = on ? 1 : 0;
+        o.probe = probe, o.value = value, o.sigma = sigma, o.words = std::move(words);
+        out.push_back(o);
+    };
+    if (t.current_A) {
+        Condition on;
+        on.state = state, on.commands[drive] = 1;
+        const auto point = operatingPoint(map, on);
+        if (!point) return;
+        seen(true, {-1, -1, 10e6, element}, std::copysign(*t.current_A, point->currentThrough(element)),
+             std::hypot(t.currentSigma_A, clampShare * *t.current_A, clampZero_A), t.element + ", recorded current");
+    }
+    const int lead = map.nodeIndex(t.lead);
+    if (lead < 0) return;
+    const Probe at{lead, map.batteryMinus(), 10e6, -1};
+    if (t.off_V) seen(false, at, *t.off_V, recordedLevel_V, t.lead + ", recorded before it is driven");
+    if (t.on_V) seen(true, at, *t.on_V, recordedLevel_V, t.lead + ", recorded while it is driven");
+}
+
+}  // namespace
+
+double ohmsSigmaAt(double decades)
+{
+    // d lg(R + 0.1 Ω) = 0.434 dR / (R + 0.1 Ω)
+    const double tips = 0.434 * tipsOhms_ohm / std::pow(10.0, decades);
+    return std::hypot(decades > highOhmsFrom ? highOhmsSigma : ohmsSigma, tips);
+}
+
+Probe batteryProbeOf(const Map& map)
+{
+    return {map.batteryPlus(), map.batteryMinus(), 10e6, -1};
+}
+
+double sigmaOf(const Instrument& instrument, const Quantity& value)
+{
+    const double digit = value.resolution > 0 ? value.resolution : instrument.resolution_V;
+    return std::sqrt(digit * digit / 3 + tipNoise_V * tipNoise_V);
+}
+
+std::vector<Observation> observationsOf(const Map& map, const Assessment& a, const Reports& reports)
+{
+    std::vector<Observation> out;
+    for (const Function& f : map.functions) {
+        if (!map.has(f)) continue;
+        const auto in = [&](const auto& list) { return std::find(list.begin(), list.end(), f.id) != list.end(); };
+        if (in(reports.dead)) out.push_back(functionSeen(map, f, false));
+        if (in(reports.works)) out.push_back(functionSeen(map, f, true));
+    }
+    for (const CodeCondition& c : map.codes) {
+        if (std::find(reports.codes.begin(), reports.codes.end(), c.code) != reports.codes.end())
+            out.push_back(codeSeen(map, c));
+    }
+    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+        if (!a.stale[i] && !implausible(map, a.evidence.readings[i])) readingSeen(map, a, i, out);
+    }
+    for (const TraceSeen& t : a.evidence.traces) {
+        if (stands(t, a.evidence)) traceSeen(map, t, out);
+    }
+    return out;
+}
+
+std::vector<Wanted> wantedBy(const Map& map, const std::vector<Observation>& observations)
+{
+    std::vector<Wanted> wanted;
+    const auto want = [&](const Condition& setup, const Probe& probe) {
+        auto at = std::find_if(wanted.begin(), wanted.end(), [&](const Wanted& w) { return w.setup == setup; });
+        if (at == wanted.end()) at = wanted.insert(wanted.end(), {setup, {}});
+        if (std::find(at->probes.begin(), at->probes.end(), probe) == at->probes.end()) at->probes.push_back(probe);
+    };
+    for (const Observation& o : observations) {
+        if (o.kind != Observation::Kind::Reading) {
+            for (const auto& need : o.needs)
+                want(o.setup, need.probe);
+            continue;
+        }
+        want(o.setup, o.probe);
+        want(o.batterySetup, batteryProbeOf(map));
+    }
+    return wanted;
+}
+
+}  // namespace ilvek

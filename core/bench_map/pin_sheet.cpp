@@ -1,0 +1,311 @@
+#include "bench_map/pin_sheet.h"
+
+#include <fmt/format.h>
+#include <algorithm>
+#include <array>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "base/text.h"
+#include "bench_map/sheet_words.h"
+#include "quantity/fields.h"
+
+namespace ilvek {
+
+namespace {
+
+struct Column {
+    std::string PinRow::*cell;
+    std::string_view key;
+    std::vector<std::string_view> names;
+};
+
+const std::vector<Column>& columns()
+{
+    static const std::vector<Column> all{
+        {nullptr, "cavity", {"cavity", "pin", "terminal", "pin no", "pin number", "no", "position", "connector-pin"}},
+        {&PinRow::circuit, "circuit", {"circuit", "circuit name", "name", "function", "signal", "description"}},
+        {&PinRow::role, "role", {"role", "type", "kind"}},
+        {&PinRow::colour, "colour", {"colour", "color", "wire colour", "wire color", "wire"}},
+        {&PinRow::fuse, "fuse", {"fuse"}},
+        {&PinRow::fuseRating, "fuse_rating", {"rating", "fuse rating", "amps", "fuse amps"}},
+        {&PinRow::relay, "relay", {"relay"}},
+        {&PinRow::ground, "ground", {"ground", "ground point", "earth", "earth point", "gnd"}},
+        {&PinRow::splice, "splice", {"splice", "joint"}},
+        {&PinRow::otherEnd,
+         "other_end",
+         {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end", "far end", "part",
+          "component", "load"}},
+        {&PinRow::route, "route", {"route", "way", "path", "through", "via"}},
+        {&PinRow::current, "current", {"current", "real current", "draws"}},
+        {&PinRow::expected,
+         "expected",
+         {"expected", "expected value", "expected values", "should read", "specification"}},
+        {&PinRow::ownReturn, "own_return", {"own return", "its return"}},
+        {&PinRow::hazard, "hazard", {"hazard", "danger", "never probe"}},
+        {&PinRow::source, "source", {"source", "reference", "page", "diagram"}},
+        {&PinRow::asFound, "as_found", {"as found", "found"}}};
+    return all;
+}
+
+// Cells of one CSV record after another. SOURCE: RFC 4180, with any separator.
+class Records {
+public:
+    Records(std::string_view text, char separator) : text_(text), separator_(separator) {}
+
+    // False at the end. `line` is the line the record starts on.
+    bool next(std::vector<std::string>& cells, int& line)
+    {
+        cells.clear();
+        if (at_ >= text_.size()) return false;
+        line = line_;
+        cells.emplace_back();
+        bool quoted = false;
+        for (; at_ < text_.size(); ++at_) {
+            const char c = text_[at_];
+            if (c == '\n') ++line_;
+            if (quoted) {
+                if (c == '"' && at_ + 1 < text_.size() && text_[at_ + 1] == '"')
+                    cells.back() += '"', ++at_;
+                else if (c == '"')
+                    quoted = false;
+                else
+                    cells.back() += c;
+            } else if (c == '"' && trimmed(cells.back()).empty()) {
+                quoted = true;
+                cells.back().clear();
+            } else if (c == separator_) {
+                cells.emplace_back();
+            } else if (c == '\n') {
+                ++at_;
+                break;
+            } else {
+                cells.back() += c;
+            }
+        }
+        for (std::string& cell : cells)
+            cell = std::string(trimmed(cell));
+        return true;
+    }
+
+private:
+    std::string_view text_;
+    char separator_;
+    std::size_t at_ = 0;
+    int line_ = 1;
+};
+
+std::string fromLatin1(std::string_view bytes)
+{
+    std::string out;
+    for (const char c : bytes) {
+        const auto byte = static_cast<unsigned char>(c);
+        if (byte < 0x80)
+            out += c;
+        else
+            out += static_cast<char>(0xC0 | (byte >> 6)), out += static_cast<char>(0x80 | (byte & 0x3F));
+    }
+    return out;
+}
+
+const Column* columnNamed(std::string_view header)
+{
+    const std::string low = lowered(trimmed(header));
+    for (const Column& column : columns()) {
+        if (low == column.key || std::find(column.names.begin(), column.names.end(), low) != column.names.end())
+            return &column;
+    }
+    return nullptr;
+}
+
+struct Header {
+    std::vector<const Column*> columns;  // by cell; nullptr for one that is not known
+    int line = 0;
+};
+
+bool hasNeeded(const std::vector<const Column*>& found)
+{
+    for (const std::string_view needed : {"cavity", "circuit", "role"}) {
+        if (std::none_of(found.begin(), found.end(), [&](const Column* c) { return c && c->key == needed; }))
+            return false;
+    }
+    return true;
+}
+
+// The separator whose header names cavity, circuit and role within the first twenty records.
+std::optional<Header> findHeader(std::string_view text, char separator)
+{
+    Records records(text, separator);
+    std::vector<std::string> cells;
+    Header header;
+    for (int n = 0; n < 20 && records.next(cells, header.line); ++n) {
+        header.columns.clear();
+        for (const std::string& cell : cells)
+            header.columns.push_back(columnNamed(cell));
+        if (hasNeeded(header.columns)) return header;
+    }
+    return std::nullopt;
+}
+
+// A part of the machine that is not at the module.
+void readLooseRow(PinRow row, PinSheet& sheet)
+{
+    static constexpr std::array<std::string_view, 5> kinds{"consumer", "source", "bus node", "function", "code"};
+    const auto refuse = [&](const char* field, const std::string& reason) {
+        sheet.faulty.push_back(row);
+        sheet.problems.push_back({fmt::format("row {}, {}", row.line, field), reason});
+    };
+    const auto kind = looseRowFromText(row.role);
+    if (!kind)
+        return refuse(
+            "role",
+            "“" + row.role + "” has no cavity; such a row is a consumer, a source, a bus node, a function or a code");
+    if (row.circuit.empty()) return refuse("circuit", "what stands here has no name");
+    row.loose = kinds[static_cast<std::size_t>(*kind)];
+    row.cavity = 0;
+    sheet.rows.push_back(std::move(row));
+}
+
+void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
+             PinSheet& sheet)
+{
+    PinRow row;
+    row.line = line;
+    std::string cavity;
+    for (std::size_t i = 0; i < cells.size() && i < header.columns.size(); ++i) {
+        const Column* column = header.columns[i];
+        if (!column) continue;
+        if (column->cell)
+            row.*(column->cell) = cells[i];
+        else
+            cavity = cells[i];
+    }
+    const auto item = [&](const char* field) { return fmt::format("row {}, {}", line, field); };
+    const auto refuse = [&](const char* field, const std::string& reason) {
+        row.written = cavity;
+        sheet.faulty.push_back(row);
+        sheet.problems.push_back({item(field), reason});
+    };
+    if (cavity.empty()) return readLooseRow(std::move(row), sheet);
+    if (!readCavity(cavity, row)) return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
+    const auto role = parseRole(row.role);
+    if (!role) return refuse("role", "“" + row.role + "” " + role.error().reason);
+    row.role = roleName(role->role);
+    if (!role->relay.empty()) row.relay = role->relay;
+    if (role->role == Role::DifferentialBus) row.side = role->lowLine ? "low" : role->highLine ? "high" : "";
+    if (row.circuit.empty() && role->role != Role::Empty) return refuse("circuit", "the circuit has no name");
+    if (!seen.insert(row.connector + "-" + std::to_string(row.cavity)).second)
+        return refuse("cavity", row.id() + " is listed twice");
+    if (const auto colour = parseColour(row.colour); !colour) {
+        sheet.remarks.push_back({item("colour"), colour.error().message() + "; left out"});
+        row.colour.clear();
+    }
+    sheet.rows.push_back(std::move(row));
+}
+
+}  // namespace
+
+bool readCavity(std::string_view text, PinRow& row)
+{
+    text = trimmed(text);
+    std::size_t digits = text.size();
+    while (digits > 0 && text[digits - 1] >= '0' && text[digits - 1] <= '9')
+        --digits;
+    const std::string_view number = text.substr(digits);
+    if (number.empty() || number.size() > 4) return false;
+    row.cavity = std::stoi(std::string(number));
+    std::string_view before = trimmed(text.substr(0, digits));
+    while (!before.empty() && std::string_view("-._:/ ").find(before.back()) != std::string_view::npos)
+        before.remove_suffix(1);
+    if (!before.empty()) row.connector = before;
+    const bool plain = std::all_of(row.connector.begin(), row.connector.end(), [](char c) {
+        return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c == '-';
+    });
+    const std::string plainName = row.connector + "-" + std::to_string(row.cavity);
+    row.written = text == plainName ? "" : std::string(text);
+    return row.cavity >= 1 && plain && row.connector.size() <= 16;
+}
+
+Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName)
+{
+    if (text.find('\0') != std::string_view::npos)
+        return fail(fileName, "this is not a text file; save the sheet as CSV first");
+    PinSheet sheet;
+    std::string own;
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
+    if (!isUtf8(text)) {
+        own = fromLatin1(text);
+        text = own;
+        sheet.remarks.push_back(
+            {fileName, "the text is not UTF-8 and was read as Latin-1; look at the letters with accents"});
+    }
+    std::optional<Header> header;
+    for (const char separator : {',', ';', '\t', '|'}) {
+        header = findHeader(text, separator);
+        sheet.separator = separator;
+        if (header) break;
+    }
+    if (!header) return fail(fileName, "no header row with the columns cavity, circuit and role was found");
+    Records records(text, sheet.separator);
+    std::vector<std::string> cells;
+    std::set<std::string> seen;
+    for (int line = 0; records.next(cells, line);) {
+        const bool blank = std::all_of(cells.begin(), cells.end(), [](const std::string& c) { return c.empty(); });
+        if (line > header->line && !blank) readRow(*header, cells, line, seen, sheet);
+        if (sheet.rows.size() + sheet.problems.size() > mostPinRows)
+            return fail(fileName,
+                        fmt::format("has more than {} rows; a pin sheet lists the terminals of one module. Is "
+                                    "this the right file?",
+                                    mostPinRows));
+    }
+    if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
+    return sheet;
+}
+
+std::string pinSheetTemplate()
+{
+    return "cavity,circuit,role,colour,route,far end,current,expected,source\n"
+           "J1-1,main supply,\"supply, by relay K1\",red/yellow,S2 > F14 20 A > K1,,6 A,,diagram page 12\n"
+           "J1-7,power return,return,brown,G1,,,,diagram page 12\n"
+           "J1-10,sensor reference,reference,grey/blue,,pressure sensor,,,diagram page 30\n"
+           "J1-12,lift valve,\"drive, low side\",green,X4-2,\"solenoid 11–14 Ω, other wire S2\",,commanded 0.9..1.2 "
+           "A,diagram page 31\n";
+}
+
+std::string writePinRow(const PinRow& row)
+{
+    nlohmann::json out{{"connector", row.connector}, {"cavity", row.cavity}};
+    for (const Column& column : columns()) {
+        if (column.cell && !(row.*(column.cell)).empty()) out[std::string(column.key)] = row.*(column.cell);
+    }
+    if (!row.written.empty()) out["name"] = row.written;
+    if (!row.side.empty()) out["side"] = row.side;
+    if (!row.loose.empty()) out["loose"] = row.loose;
+    if (!row.holds.empty()) out["holds"] = row.holds;
+    if (row.whole) out["whole"] = true;
+    return out.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+Result<PinRow> readPinRow(std::string_view text)
+{
+    const auto object = parseJson(text, "the row");
+    if (!object) return tl::unexpected(object.error());
+    Problems problems;
+    Fields f(*object, "the row", problems);
+    PinRow row;
+    row.connector = f.text("connector", Need::Required);
+    row.loose = f.text("loose", Need::Optional);
+    row.side = f.text("side", Need::Optional);
+    row.cavity = f.whole("cavity", row.loose.empty() ? 1 : 0, 9999, Need::Required);
+    for (const Column& column : columns()) {
+        if (column.cell) row.*(column.cell) = f.text(std::string(column.key), Need::Optional);
+    }
+    row.written = f.text("name", Need::Optional);
+    row.holds = f.text("holds", Need::Optional);
+    row.whole = f.flag("whole");
+    f.reportUnknown();
+    if (!problems.empty()) return tl::unexpected(problems.front());
+    return row;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,433 @@
+#include "bench_map/sheet_circuits.h"
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "base/text.h"
+
+namespace ilvek {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+using Kind = RoutePlace::Kind;
+
+// Of a module's supplies the relay-fed ones carry its power, else the switched ones, else the permanent ones.
+int mainRankOf(Role role)
+{
+    return role == Role::RelayFedSupply ? 2 : role == Role::SwitchedFeed ? 1 : 0;
+}
+
+std::string fuseOf(const SheetRow& row)
+{
+    return row.fuse() ? row.fuse()->id : "";
+}
+
+// The ground that a way ends at; empty: none is named.
+std::string groundOf(const std::vector<RoutePlace>& way)
+{
+    const bool named = !way.empty() && way.back().kind == Kind::Ground && way.back().id != "G";
+    return named ? way.back().id : "";
+}
+
+std::string groundOf(const SheetRow& row)
+{
+    const std::string other = groundOf(row.otherWire);
+    return other.empty() ? groundOf(row.route) : other;
+}
+
+}  // namespace
+
+void SheetOverview::take(const SheetRow& row)
+{
+    if (row.row.loose == "source") {
+        for (const RoutePlace& place : row.route)
+            fedBySources.insert(place.id);
+    }
+    if (!row.isTerminal()) return;
+    const Role role = row.role;
+    const auto first = [&](bool is, std::string& of) {
+        if (is && of.empty()) of = row.id();
+    };
+    first(role == Role::Return, firstReturn);
+    first(row.isSupply(), firstSupply);
+    first(row.isSupply() && role != Role::RelayFedSupply, firstPermanent);
+    first(role == Role::Reference, firstReference);
+    first(role == Role::ReferenceReturn, firstReferenceReturn);
+    if (role == Role::Return) ++returns;
+    if (!row.isSupply()) return;
+    ++pinsOfFuse[fuseOf(row)];
+    mainRank = std::max(mainRank, mainRankOf(role));
+}
+
+std::string SheetOverview::terminal(const std::string& named) const
+{
+    const auto at = names.find(lowered(named));
+    return at == names.end() ? "" : at->second;
+}
+
+bool SheetOverview::isFedElsewhere(const SheetRow& row) const
+{
+    return std::any_of(row.route.begin(), row.route.end(),
+                       [&](const RoutePlace& place) { return fedBySources.contains(place.id); });
+}
+
+double SheetOverview::ownCurrent_A(const SheetRow& row) const
+{
+    if (const auto stated = row.current_A()) return *stated;
+    const RoutePlace* fuse = row.fuse();
+    const double rating_A = fuse && fuse->rating_A ? *fuse->rating_A : Assumed::fuseRating_A;
+    const double share = mainRankOf(row.role) == mainRank ? Assumed::shareOfFuse : Assumed::shareOfSideFuse;
+    const auto pins = pinsOfFuse.find(fuseOf(row));
+    const double among = !fuse || pins == pinsOfFuse.end() ? 1.0 : pins->second;
+    return std::max(Assumed::leastCurrent_A, share * rating_A / among);
+}
+
+void SheetCircuits::add(const SheetRow& row, Json& cavity)
+{
+    wiring_.carry(row.row.circuit, row.colourWords());
+    switch (groupOf(row.role)) {
+        case Group::Supplies:
+            supply(row, cavity);
+            break;
+        case Group::Returns:
+            powerReturn(row, cavity);
+            break;
+        case Group::References:
+            row.role == Role::Reference ? reference(row, cavity) : referenceReturn(row, cavity);
+            break;
+        case Group::Inputs:
+            input(row, cavity);
+            break;
+        case Group::Drives:
+            drive(row);
+            break;
+        case Group::Networks:
+            bus(row);
+            break;
+        case Group::Empty:
+            break;
+    }
+    if (row.row.ownReturn.empty()) return;
+    const std::string own = sheet_.terminal(row.row.ownReturn);
+    if (own.empty())
+        doc_.complain({itemOf(row.row, "own return"), "“" + row.row.ownReturn + "” is no cavity of this sheet"});
+    else
+        cavity["return"] = own;
+}
+
+void SheetCircuits::joint(const std::string& id, const std::string& a, const std::string& b)
+{
+    const std::string at = id.substr(id.find(' ') + 1);
+    doc_.addWithin({id, "joint", {a, b}, {{"name", doc_.module() + " inside " + at}, {"resistance", "0.001 Ω"}}});
+}
+
+void SheetCircuits::groundModule()
+{
+    if (sheet_.firstReturn.empty()) joint("no-return", doc_.ground(), doc_.battery() + ".-");
+}
+
+void SheetCircuits::supply(const SheetRow& row, Json& cavity)
+{
+    const double own_A = sheet_.ownCurrent_A(row);
+    const auto pins = sheet_.pinsOfFuse.find(fuseOf(row));
+    const double behind_A = own_A * (pins == sheet_.pinsOfFuse.end() ? 1 : std::max(1, pins->second));
+    wiring_.conductor(wiring_.feed(row.route, row.bus(), behind_A), row.out(), own_A);
+    SheetElement port{"port " + row.id(),
+                      "supply port",
+                      {row.in(), doc_.ground()},
+                      {{"name", doc_.module() + " behind " + row.id()},
+                       {"current", assumedFigure(own_A, Unit::Ampere)},
+                       {"brown_out", assumedFigure(0.5 * doc_.systemVoltage_V(), Unit::Volt)}}};
+    if (row.isCurrentMeasured()) {
+        port.stated = true;
+        port.values.emplace_back("tolerance", assumedFigure(100 * Assumed::measuredCurrentWithin, Unit::Percent));
+    }
+    doc_.addWithin(std::move(port));
+    if (!sheet_.firstReturn.empty()) cavity["return"] = sheet_.firstReturn;
+    cavity["current"] = assumedFigure(own_A, Unit::Ampere);
+    cavity["current_source"] = "assumed";
+}
+
+void SheetCircuits::powerReturn(const SheetRow& row, Json& cavity)
+{
+    const double own_A =
+        row.current_A().value_or(std::max(Assumed::leastCurrent_A, sheet_.total_A / std::max(1, sheet_.returns)));
+    wiring_.toGround(row.out(), row.route,
+                     SheetWiring::sectionFor(Assumed::wireLength_m, own_A, Assumed::lossOfReturn_V));
+    joint("tie " + row.id(), row.in(), doc_.ground());
+    cavity["current"] = assumedFigure(own_A, Unit::Ampere);
+    cavity["current_source"] = "assumed";
+}
+
+std::string SheetCircuits::regulated()
+{
+    const std::string from = sheet_.firstSupply.empty() ? doc_.battery() + ".+" : sheet_.firstSupply + ".b";
+    const std::string out = doc_.module() + ".5V";
+    doc_.addWithin({"regulator",
+                    "regulator",
+                    {from, out, doc_.ground()},
+                    {{"name", "the 5 V regulator of " + doc_.module()},
+                     {"voltage", "5 V"},
+                     {"resistance", "0.2 Ω"},
+                     {"limit", "0.15 A"},
+                     {"dropout", "0.5 V"}}});
+    return out;
+}
+
+// Where the far side of a sensor returns to: as the sheet says, else the sensors' common return.
+std::string SheetCircuits::farReturn(const SheetRow& row)
+{
+    const std::string& common = sheet_.firstReferenceReturn;
+    const std::string named = sheet_.terminal(row.far.otherWire);
+    if (!named.empty()) return named + (named == common ? ".end" : ".a");
+    const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
+    return grounded || common.empty() ? wiring_.groundPoint(groundOf(row.otherWire)) : common + ".end";
+}
+
+// The terminal against which a signal is read: that its part returns to; of one that is grounded the module's ground.
+std::string SheetCircuits::ownReturnOf(const SheetRow& row) const
+{
+    const std::string named = sheet_.terminal(row.far.otherWire);
+    if (!named.empty()) return named;
+    const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
+    return grounded || sheet_.firstReferenceReturn.empty() ? sheet_.firstReturn : sheet_.firstReferenceReturn;
+}
+
+// From the pin over its in-line connectors to the part at its end.
+void SheetCircuits::wireToEnd(const SheetRow& row)
+{
+    std::vector<RoutePlace> way = row.route;
+    const std::string last = wiring_.outwards(row.out(), way, Assumed::loadCurrent_A);
+    wiring_.conductor(last, row.end(), Assumed::loadCurrent_A);
+}
+
+PartBasis SheetCircuits::basisOf(const SheetRow& row, double resistance_ohm) const
+{
+    PartBasis basis{"load " + row.id(), resistance_ohm, Assumed::loadCurrent_A, {}, doc_.states()};
+    if (row.role == Role::SwitchInput) basis.closedIn = {row.operatedIn()};
+    return basis;
+}
+
+void SheetCircuits::reference(const SheetRow& row, Json& cavity)
+{
+    joint("tie " + row.id(), row.in(), regulated());
+    wireToEnd(row);
+    FarEnd sensors;
+    sensors.name = row.row.otherEnd;
+    addPart(doc_, sensors, basisOf(row, 1000), row.end(), farReturn(row));
+    if (!sheet_.firstReferenceReturn.empty()) cavity["return"] = sheet_.firstReferenceReturn;
+}
+
+void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
+{
+    if (!sheet_.firstReturn.empty()) cavity["return"] = sheet_.firstReturn;
+    joint("tie " + row.id(), row.in(), doc_.ground());
+    wireToEnd(row);
+    FarEnd sensors;
+    sensors.name = "sensors on this return";
+    PartBasis basis = basisOf(row, 1000);
+    basis.id = "between " + row.id();
+    const std::string& fed = sheet_.firstReference;
+    addPart(doc_, sensors, basis, row.end(), fed.empty() ? wiring_.groundPoint("") : fed + ".end");
+}
+
+// Three wires, standing in the middle of its span: nobody knows where.
+void SheetCircuits::sensor(const SheetRow& row)
+{
+    doc_.add({"load " + row.id(),
+              "sensor",
+              {sheet_.firstReference + ".end", row.end(), farReturn(row)},
+              {{"resistance", "5 kΩ"},
+               {"output", "50 %"},
+               {"output_resistance", "1 kΩ"},
+               {"name", row.far.name.empty() ? row.row.circuit : row.far.name}}});
+}
+
+void SheetCircuits::input(const SheetRow& row, Json& cavity)
+{
+    doc_.addWithin({"input " + row.id(),
+                    "input",
+                    {row.in(), doc_.ground()},
+                    {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
+    if (row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput)
+        doc_.addWithin({"pull-up " + row.id(),
+                        "pull-up",
+                        {regulated(), row.in()},
+                        {{"name", "the pull-up behind " + row.id()}, {"resistance", "2200 Ω"}}});
+    wireToEnd(row);
+    const bool vague = row.far.kind == FarEnd::Kind::Unknown || row.far.kind == FarEnd::Kind::Sensor;
+    if (row.role == Role::AnalogueInput && vague && !sheet_.firstReference.empty())
+        sensor(row);
+    else
+        addPart(doc_, row.far, basisOf(row, 2200), row.end(), farReturn(row));
+    const std::string own = ownReturnOf(row);
+    if (!own.empty()) cavity["return"] = own;
+}
+
+void SheetCircuits::drive(const SheetRow& row)
+{
+    const bool high = row.role == Role::HighSideDrive;
+    // What feeds a drive that switches the module's own relay cannot be behind that relay.
+    const bool early = row.drivesCoil && !sheet_.firstPermanent.empty();
+    const std::string& from = early ? sheet_.firstPermanent : sheet_.firstSupply;
+    const std::string supplyNode = from.empty() ? doc_.battery() + ".+" : from + ".b";
+    SheetElement driver;
+    driver.id = "driver " + row.id();
+    driver.kind = high ? "high-side driver" : "low-side driver";
+    driver.nodes = high ? std::vector{supplyNode, row.in()} : std::vector{row.in(), doc_.ground()};
+    driver.values = {{"name", "the driver behind " + row.id()}, {"resistance", "0.2 Ω"}};
+    driver.hasStates = true;
+    // One that holds a supply's relay is on with the key; the others are off until commanded.
+    if (row.drivesCoil)
+        driver.in = wiring_.onStates();
+    else if (doc_.hasState(row.commandedIn())) {
+        driver.in = {row.commandedIn()};
+        if (const auto beside = sheet_.together.find(row.id()); beside != sheet_.together.end())
+            driver.in.insert(driver.in.end(), beside->second.begin(), beside->second.end());
+    }
+    doc_.addWithin(std::move(driver));
+    if (wiring_.drivesCoil(row.relay, row.out()))
+        wiring_.relayContact(row.relay);
+    else
+        driveLoad(row, high);
+}
+
+// A current that was measured tells the part at the far end where the sheet gives no figure of it.
+FarEnd SheetCircuits::withCurrent(const SheetRow& row) const
+{
+    FarEnd far = row.far;
+    if (!row.isCurrentMeasured() || far.ohms || far.amperes || far.watts) return far;
+    const double own_A = *row.current_A(), v = doc_.systemVoltage_V();
+    const auto around = [](double figure) {
+        constexpr double within = 2 * Assumed::measuredCurrentWithin;
+        return StatedFigure{(1 - within) * figure, (1 + within) * figure};
+    };
+    if (far.kind == FarEnd::Kind::Motor || far.kind == FarEnd::Kind::Module)
+        far.amperes = around(own_A);
+    else if (far.kind == FarEnd::Kind::Lamp)
+        far.watts = around(v * own_A);
+    else
+        far.ohms = around(v / own_A);
+    return far;
+}
+
+void SheetCircuits::driveLoad(const SheetRow& row, bool high)
+{
+    std::vector<RoutePlace> way = row.route;
+    const std::string last = wiring_.outwards(row.out(), way, Assumed::loadCurrent_A);
+    wiring_.conductor(last, row.end(), Assumed::loadCurrent_A);
+    const std::string terminal = sheet_.terminal(row.far.otherWire);
+    std::string far;
+    if (!terminal.empty())
+        far = terminal + ".a";
+    else if (high || row.role == Role::DriveReturn)
+        far = wiring_.groundPoint(groundOf(row));
+    else
+        far = wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, Assumed::loadCurrent_A);
+    const PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
+    const bool isPlusAway = !high && (row.far.kind == FarEnd::Kind::Motor || row.far.kind == FarEnd::Kind::Module);
+    const FarEnd part = withCurrent(row);
+    if (isPlusAway)
+        addPart(doc_, part, basis, far, row.end());
+    else
+        addPart(doc_, part, basis, row.end(), far);
+}
+
+void SheetCircuits::bus(const SheetRow& row)
+{
+    doc_.addWithin({"input " + row.id(),
+                    "input",
+                    {row.in(), doc_.ground()},
+                    {{"name", "the input behind " + row.id()}, {"resistance", "30000 Ω"}}});
+    wireToEnd(row);
+    FarEnd other;
+    other.name = row.row.otherEnd;
+    addPart(doc_, other, basisOf(row, 30000), row.end(), wiring_.groundPoint(""));
+    // Awake its line stands about half of the module's own 5 V, whatever talks on it.
+    doc_.addWithin({"bias " + row.id(),
+                    "pull-up",
+                    {regulated(), row.in()},
+                    {{"name", "the bias behind " + row.id()}, {"resistance", "15000 Ω"}}});
+    if (row.role == Role::DifferentialBus) busLines_.push_back(row.end());
+}
+
+void SheetCircuits::addBusNode(const SheetRow& row)
+{
+    const bool terminates = row.far.ohms || lowered(row.row.otherEnd).find("terminat") != std::string::npos;
+    if (busLines_.size() < 2 || !terminates) return;
+    FarEnd termination;
+    termination.name = "bus termination in " + row.row.circuit;
+    termination.ohms = row.far.ohms ? row.far.ohms : StatedFigure{120, 120};
+    PartBasis basis = basisOf(row, 120);
+    basis.id = row.row.circuit + " termination";
+    addPart(doc_, termination, basis, busLines_[0], busLines_[1]);
+}
+
+void SheetCircuits::addLoose(const SheetRow& row)
+{
+    wiring_.carry(row.row.circuit, "");
+    if (row.row.loose == "consumer") consumer(row);
+    if (row.row.loose == "source") source(row);
+}
+
+// What draws from the same fuse, splice or relay.
+void SheetCircuits::consumer(const SheetRow& row)
+{
+    const std::string& name = row.row.circuit;
+    FarEnd far = row.far;
+    if (const auto stated = row.current_A()) far.amperes = StatedFigure{*stated, *stated};
+    if (far.amperes && far.kind == FarEnd::Kind::Unknown) far.kind = FarEnd::Kind::Module;
+    far.name = name;
+    const std::string plus = name + ".+";
+    wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, Assumed::loadCurrent_A), plus, Assumed::loadCurrent_A);
+    PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
+    basis.id = name;
+    addPart(doc_, far, basis, plus, wiring_.groundPoint(groundOf(row.otherWire)));
+}
+
+// A second battery or a charger: from its plus over the route to where it joins.
+void SheetCircuits::source(const SheetRow& row)
+{
+    const std::string& name = row.row.circuit;
+    const double v = doc_.systemVoltage_V();
+    const std::string plus = name + ".+", ground = wiring_.groundPoint(groundOf(row.otherWire));
+    std::string at = plus;
+    for (const RoutePlace& place : row.route) {
+        if (place.kind == Kind::Fuse) {
+            wiring_.conductor(at, place.id + ".in", sheet_.total_A);
+            const double rating_A = place.rating_A.value_or(Assumed::fuseRating_A);
+            doc_.add({place.id,
+                      "fuse",
+                      {place.id + ".in", place.id + ".out"},
+                      {{"rating", assumedFigure(rating_A, Unit::Ampere)}}});
+            at = doc_.fuseOut(place.id);
+        } else {
+            const std::string to = wiring_.feed({place}, Bus::Battery, sheet_.total_A);
+            wiring_.conductor(at, to, sheet_.total_A);
+            at = to;
+        }
+    }
+    if (at == plus || (!row.route.empty() && row.route.back().kind == Kind::Fuse))
+        wiring_.conductor(at, wiring_.batteryBus(), sheet_.total_A);
+    SheetElement e;
+    e.id = name;
+    e.nodes = {plus, ground};
+    if (lowered(name).find("charger") != std::string::npos) {
+        doc_.addState("charger-on", name + " connected", "Key off, " + name + " connected and on", "", "60 s");
+        e.kind = "alternator";
+        e.values = {
+            {"name", name}, {"emf", assumedFigure(1.17 * v, Unit::Volt)}, {"resistance", "0.05 Ω"}, {"limit", "20 A"}};
+        e.in = {"charger-on"};
+        e.hasStates = true;
+    } else {
+        e.kind = "battery";
+        e.values = {{"name", name},
+                    {"emf", assumedFigure(1.045 * v, Unit::Volt)},
+                    {"resistance", "0.01 Ω"},
+                    {"charge_resistance", "0.08 Ω"}};
+    }
+    doc_.add(e);
+}
+
+}  // namespace ilvek

@@ -1,0 +1,76 @@
+// The circuits of a pin sheet, role by role: what is inside the module at a terminal, its wire, and what hangs at its
+// far end.
+#pragma once
+
+#include <map>
+#include <nlohmann/json_fwd.hpp>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "bench_map/sheet_parts.h"
+#include "bench_map/sheet_row.h"
+
+namespace ilvek {
+
+// What the rows are to one another. Later rows serve earlier ones, so all are looked at before any circuit is made.
+struct SheetOverview {
+    std::map<std::string, std::string> names;  // of the terminals as written, by lowered name
+    std::string firstReturn, firstSupply, firstPermanent, firstReference, firstReferenceReturn;
+    std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
+    std::set<std::string> fedBySources;                        // places that a second source of the sheet feeds
+    std::map<std::string, std::vector<std::string>> together;  // states in which a drive is commanded beside others
+    int returns = 0, mainRank = 0;
+    double total_A = 0;  // what the machine draws; looms are dimensioned for it
+
+    void take(const SheetRow& row);
+    // The terminal that is meant, as written; empty: none.
+    std::string terminal(const std::string& named) const;
+    // As stated; else a share of the rating of its fuse.
+    double ownCurrent_A(const SheetRow& row) const;
+    // Whether a second source keeps it live whatever the key says.
+    bool isFedElsewhere(const SheetRow& row) const;
+};
+
+class SheetCircuits {
+public:
+    SheetCircuits(SheetDocument& doc, SheetWiring& wiring, const SheetOverview& overview)
+        : doc_(doc), wiring_(wiring), sheet_(overview)
+    {
+    }
+
+    // REQUIRES: the role is not empty. Writes the own return and the current of the circuit into `cavity`.
+    void add(const SheetRow& row, nlohmann::ordered_json& cavity);
+    // A consumer or a source that is not at the module.
+    void addLoose(const SheetRow& row);
+    // Terminations between the two lines of the differential bus. After all terminals.
+    void addBusNode(const SheetRow& row);
+    void groundModule();
+
+private:
+    void supply(const SheetRow& row, nlohmann::ordered_json& cavity);
+    void powerReturn(const SheetRow& row, nlohmann::ordered_json& cavity);
+    void reference(const SheetRow& row, nlohmann::ordered_json& cavity);
+    void referenceReturn(const SheetRow& row, nlohmann::ordered_json& cavity);
+    void input(const SheetRow& row, nlohmann::ordered_json& cavity);
+    void sensor(const SheetRow& row);
+    void drive(const SheetRow& row);
+    void driveLoad(const SheetRow& row, bool high);
+    FarEnd withCurrent(const SheetRow& row) const;
+    void bus(const SheetRow& row);
+    void consumer(const SheetRow& row);
+    void source(const SheetRow& row);
+    void joint(const std::string& id, const std::string& a, const std::string& b);
+    std::string regulated();
+    std::string farReturn(const SheetRow& row);
+    std::string ownReturnOf(const SheetRow& row) const;
+    void wireToEnd(const SheetRow& row);
+    PartBasis basisOf(const SheetRow& row, double resistance_ohm) const;
+
+    SheetDocument& doc_;
+    SheetWiring& wiring_;
+    const SheetOverview& sheet_;
+    std::vector<std::string> busLines_;  // far ends of the differential pair, as they came
+};
+
+}  // namespace ilvek

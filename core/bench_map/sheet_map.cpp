@@ -1,0 +1,448 @@
+#include "bench_map/sheet_map.h"
+
+#include <fmt/format.h>
+#include <algorithm>
+#include <nlohmann/json.hpp>
+#include <set>
+#include <utility>
+
+#include "base/text.h"
+#include "bench_map/kept_sheet.h"
+#include "bench_map/sheet_circuits.h"
+#include "bench_map/sheet_expected.h"
+#include "bench_map/sheet_words.h"
+
+namespace ilvek {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+// No cavity is written so.
+constexpr const char* batteryId = "battery";
+
+// Grows a map document row by row; what a row needs and is not there yet is made.
+class SheetBuilder {
+public:
+    explicit SheetBuilder(Json document) : doc_(std::move(document)), wiring_(doc_), circuits_(doc_, wiring_, overview_)
+    {
+        doc_.addSource("assumed", "assumed by role, not from a source about this machine", "assumed");
+        doc_.addSource("customary", "customary in the trade for this role", "customary");
+    }
+
+    // Before any is added. REQUIRES: `rows` outlive the builder.
+    void announce(const std::vector<PinRow>& rows)
+    {
+        for (const PinRow& row : rows) {
+            if (row.isTerminal()) overview_.names[lowered(row.id())] = row.id();
+        }
+        for (const PinRow& row : rows) {
+            rows_.push_back(understood(row, overview_.names, doc_));
+            overview_.take(rows_.back());
+        }
+        for (const SheetRow& r : rows_) {
+            if (r.drivesCoil)
+                wiring_.announceCoil(r.relay, {r.out(), r.route, r.role == Role::HighSideDrive, r.otherWire,
+                                               r.row.circuit, r.colourWords()});
+            wiring_.announce(itemOf(r.row, "route"), r.route, r.bus());
+            wiring_.announce(itemOf(r.row, "far end"), r.otherWire, Bus::Unknown);
+        }
+    }
+
+    // Besides the first states each drive commanded and each switch operated.
+    void addStates()
+    {
+        for (const SheetRow& r : rows_) {
+            const std::string& name = r.row.circuit;
+            if (r.isDrive() && r.role != Role::DriveReturn && !r.drivesCoil)
+                doc_.addState(r.commandedIn(), name + " commanded",
+                              "Key on, " + name + " commanded, by its control or a scan tool",
+                              "It may start to move: nobody near it.", "30 s");
+            if (r.role == Role::SwitchInput)
+                doc_.addState(r.operatedIn(), name + " operated", "Key on, the switch of " + name + " operated by hand",
+                              "", "30 s");
+        }
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose != "function" || functionState(r) != functionId(r)) continue;
+            doc_.addState(functionId(r), r.row.circuit + " commanded",
+                          "Key on, " + r.row.circuit + " commanded, by its control or a scan tool",
+                          "It may start to move: nobody near it.", "30 s");
+            for (const SheetRow* need : terminalsIn(r.row.otherEnd))
+                overview_.together[need->id()].push_back(functionId(r));
+        }
+    }
+
+    // A cavity and a place of one name could not be told apart.
+    void checkNames()
+    {
+        for (const SheetRow& r : rows_) {
+            const std::string& ground = r.row.ground;
+            for (const RoutePlace& place : r.route) {
+                if (overview_.terminal(place.id) != place.id) continue;
+                const char* column = place.id == ground                 ? "ground"
+                                     : place.id == r.row.relay          ? "relay"
+                                     : place.id == r.row.splice         ? "splice"
+                                     : r.row.fuse.starts_with(place.id) ? "fuse"
+                                                                        : "route";
+                doc_.complain({itemOf(r.row, column),
+                               fmt::format("“{0}” is the name of a cavity too; write the {1} another way, as {0}x",
+                                           place.id, std::string(column) == "route" ? "place" : column)});
+            }
+        }
+    }
+
+    // What the rows from the given one on and the document draw in all; looms are dimensioned by it.
+    void dimension(std::size_t from)
+    {
+        double total_A = 0;
+        for (const Json& e : doc_.json()["elements"]) {
+            if (e.value("kind", "") == "supply port")
+                total_A += parseQuantity(e.value("current", "0 A"), Unit::Ampere).value_or(amperes(0)).value;
+        }
+        for (std::size_t i = from; i < rows_.size(); ++i) {
+            if (rows_[i].isSupply()) total_A += overview_.ownCurrent_A(rows_[i]);
+            if (rows_[i].isDrive() || !rows_[i].isTerminal()) total_A += Assumed::loadCurrent_A;
+        }
+        overview_.total_A = std::max(total_A, Assumed::leastCurrent_A);
+        wiring_.dimension(overview_.total_A);
+    }
+
+    void addAll()
+    {
+        for (const SheetRow& r : rows_)
+            add(r);
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose == "bus node") circuits_.addBusNode(r);
+        }
+        circuits_.groundModule();
+    }
+
+    // What the machine does, as far as the sheet tells: the module wakes, and each drive moves its load.
+    void addFunctions()
+    {
+        Json functions = Json::array(), ports = Json::array();
+        for (const SheetRow& r : rows_) {
+            if (r.isSupply()) ports.push_back("port " + r.id());
+        }
+        if (!ports.empty())
+            functions.push_back(
+                {{"id", "wakes"}, {"name", doc_.module() + " wakes"}, {"state", "key-on"}, {"ports", ports}});
+        for (const SheetRow& r : rows_) {
+            if (!r.isDrive() || r.drivesCoil || r.role == Role::DriveReturn) continue;
+            functions.push_back({{"id", r.id() + "-works"},
+                                 {"name", r.row.circuit + " works"},
+                                 {"state", r.commandedIn()},
+                                 {"currents", {"load " + r.id()}}});
+        }
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose == "function") functions.push_back(function(r));
+        }
+        doc_.json()["functions"] = std::move(functions);
+    }
+
+    // What sets a code, where the sheet tells it: a level beyond what a sound circuit of that role can give. That
+    // nothing moves, or makes no sense together, is no level: such a code is kept on the sheet and is no evidence.
+    void addCodes()
+    {
+        Json codes = Json::array();
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose != "code") continue;
+            const auto words = loweredWords(r.row.otherEnd);
+            const SheetRow* at = namedIn(r.row.otherEnd);
+            if (!at) {
+                doc_.complain({itemOf(r.row, "far end"),
+                               "a code needs the terminal and what sets it; write as “B6 low” or “B6 high”"});
+                continue;
+            }
+            const auto says = [&](const char* word) {
+                return std::find(words.begin(), words.end(), word) != words.end();
+            };
+            const bool low = says("low"), high = says("high");
+            if (low == high) continue;
+            const bool onSupply = at->isSupply();
+            const double v = doc_.systemVoltage_V();
+            const double level = onSupply ? (low ? Customary::codeFeedLow : Customary::codeFeedHigh) * v
+                                 : low    ? Customary::codeInputLow_V
+                                          : Customary::codeInputHigh_V;
+            Json code{{"code", r.row.circuit}};
+            if (!r.row.source.empty()) code["text"] = r.row.source;
+            code["state"] = "key-on";
+            code["terminal"] = at->id();
+            code[low ? "below" : "above"] = assumedFigure(level, Unit::Volt);
+            codes.push_back(std::move(code));
+        }
+        if (!codes.empty()) doc_.json()["codes"] = std::move(codes);
+    }
+
+    void keep(const std::vector<PinRow>& rows) { keepSheet(rows, doc_.json()); }
+
+    // The last row announced.
+    void addLast() { add(rows_.back()); }
+
+    // Machines with an engine have one; that nobody stated its figures widens what is foretold while it runs.
+    void addAlternator()
+    {
+        SheetElement e;
+        e.id = e.kind = "alternator";
+        e.nodes = {doc_.battery() + ".+", doc_.battery() + ".-"};
+        e.values = {{"name", "alternator"},
+                    {"emf", assumedFigure(1.175 * doc_.systemVoltage_V(), Unit::Volt)},
+                    {"resistance", "0.02 Ω"},
+                    {"limit", "60 A"}};
+        e.in = {"running"};
+        e.hasStates = true;
+        doc_.add(e);
+    }
+
+    // Whether the document was made of a sheet, and not drawn.
+    bool isOfSheet()
+    {
+        const Json& all = doc_.json()["elements"];
+        return std::any_of(all.begin(), all.end(), [&](const Json& e) {
+            return e.value("id", "") == doc_.battery() && e.value("assumed", false);
+        });
+    }
+
+    std::string text() const { return doc_.text(); }
+    const Problems& problems() const { return doc_.problems(); }
+
+private:
+    // The first terminal that a text names, nullptr: none.
+    const SheetRow* namedIn(const std::string& text) const
+    {
+        const auto all = terminalsIn(text);
+        return all.empty() ? nullptr : all.front();
+    }
+
+    std::vector<const SheetRow*> terminalsIn(const std::string& text) const
+    {
+        std::vector<const SheetRow*> out;
+        std::string word;
+        for (const char c : text + " ") {
+            if (std::string_view(" ,;+&").find(c) == std::string_view::npos) {
+                word += c;
+                continue;
+            }
+            const std::string id = overview_.terminal(std::exchange(word, ""));
+            const auto at = std::find_if(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
+                return !id.empty() && r.isTerminal() && r.id() == id;
+            });
+            if (at != rows_.end()) out.push_back(&*at);
+        }
+        return out;
+    }
+
+    // What the machine does, by the terminals that it needs: its drives carry their current, its supplies stand, all
+    // else is at its level.
+    Json function(const SheetRow& r)
+    {
+        const auto needs = terminalsIn(r.row.otherEnd);
+        if (needs.empty())
+            doc_.complain({itemOf(r.row, "far end"), "a function needs terminals of this sheet; write as “B3, B4”"});
+        Json f{{"id", functionId(r)}, {"name", r.row.circuit}, {"state", functionState(r)}};
+        Json currents = Json::array(), levels = Json::array(), ports = Json::array();
+        for (const SheetRow* need : needs) {
+            if (need->isSupply())
+                ports.push_back("port " + need->id());
+            else if (need->isDrive() && !need->drivesCoil && need->role != Role::DriveReturn)
+                currents.push_back("load " + need->id());
+            else
+                levels.push_back(need->id());
+        }
+        if (!currents.empty()) f["currents"] = currents;
+        if (!levels.empty()) f["levels"] = levels;
+        if (!ports.empty()) f["ports"] = ports;
+        return f;
+    }
+
+    static std::string functionId(const SheetRow& r)
+    {
+        std::string id = "function";
+        for (const std::string& word : loweredWords(r.row.circuit))
+            id += "-" + word;
+        return id;
+    }
+
+    // With one drive that one's, with several of its own; else key on.
+    std::string functionState(const SheetRow& r) const
+    {
+        std::vector<std::string> commanded;
+        for (const SheetRow* need : terminalsIn(r.row.otherEnd)) {
+            if (need->isDrive() && !need->drivesCoil && need->role != Role::DriveReturn)
+                commanded.push_back(need->commandedIn());
+        }
+        return commanded.empty() ? "key-on" : commanded.size() == 1 ? commanded.front() : functionId(r);
+    }
+
+    void add(const SheetRow& r)
+    {
+        if (!r.isTerminal()) return circuits_.addLoose(r);
+        const PinRow& row = r.row;
+        Json cavity{{"cavity", row.cavity}};
+        if (!row.written.empty()) cavity["name"] = row.written;
+        if (r.role != Role::Empty) cavity["circuit"] = row.circuit;
+        cavity["role"] = roleName(r.role);
+        if (!r.colourWords().empty()) cavity["colour"] = r.colourWords();
+        if (r.role != Role::Empty) {
+            cavity["assumed"] = true;
+            if (!row.source.empty() || !row.otherEnd.empty())
+                cavity["note"] = trimmed(row.otherEnd + (row.source.empty() ? "" : " [" + row.source + "]"));
+            if (!row.hazard.empty()) cavity["hazard"] = row.hazard;
+            circuits_.add(r, cavity);
+            addExpected(doc_, r, overview_.isFedElsewhere(r), cavity);
+        }
+        if (row.asFound == "empty" || row.asFound == "wired")
+            cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};
+        place(row, std::move(cavity));
+    }
+
+    // Into the connector, which grows as needed.
+    void place(const PinRow& row, Json cavity)
+    {
+        Json* connector = nullptr;
+        Json& connectors = doc_.json()["connectors"];
+        for (Json& c : connectors) {
+            if (c.value("id", "") == row.connector) connector = &c;
+        }
+        if (!connector) {
+            connectors.push_back(
+                {{"id", row.connector}, {"rows", 1}, {"columns", 1}, {"module", true}, {"cavities", Json::array()}});
+            connector = &connectors.back();
+        }
+        const int rows = (*connector)["rows"].get<int>(), columns = (*connector)["columns"].get<int>();
+        if (row.cavity > rows * columns) {
+            const int newRows = row.cavity <= 8 ? 1 : row.cavity <= 40 ? 2 : 4;
+            (*connector)["rows"] = newRows;
+            (*connector)["columns"] = (row.cavity + newRows - 1) / newRows;
+        }
+        (*connector)["cavities"].push_back(std::move(cavity));
+    }
+
+    SheetDocument doc_;
+    SheetWiring wiring_;
+    SheetOverview overview_;
+    SheetCircuits circuits_;
+    std::vector<SheetRow> rows_;
+};
+
+Json skeleton(const NewMachine& machine)
+{
+    const double v = machine.systemVoltage_V;
+    Json doc{{"format", "ilvek-map"},
+             {"version", 1},
+             {"machine",
+              {{"maker", machine.maker},
+               {"model", machine.model},
+               {"system_voltage", assumedFigure(v, Unit::Volt)},
+               {"battery", batteryId}}},
+             {"module", machine.module},
+             {"battery_expected",
+              {{{"state", "key-on"},
+                {"measure", "level"},
+                {"how", "loaded"},
+                {"low", assumedFigure(v * 0.99, Unit::Volt)},
+                {"high", assumedFigure(v * 1.08, Unit::Volt)},
+                {"source", "customary"}}}},
+             {"sources", Json::array()},
+             {"states",
+              {{{"id", "key-off"}, {"name", "Key off"}, {"how", "Key out, all consumers off"}, {"effort", "120 s"}},
+               {{"id", "key-on"}, {"name", "Key on"}, {"how", "Key on, engine not running"}, {"effort", "10 s"}},
+               {{"id", "cranking"},
+                {"name", "Cranking"},
+                {"caution", "Rotating parts: keep clear of belts and fan; brake on, drive in neutral."},
+                {"effort", "60 s"}},
+               {{"id", "running"},
+                {"name", "Running"},
+                {"how", "Engine or main drive running, nothing commanded"},
+                {"caution", "Exhaust gas, hot and rotating parts; brake on, drive in neutral."},
+                {"effort", "120 s"}}}},
+             {"connectors", Json::array()},
+             {"splices", Json::array()},
+             {"elements",
+              {{{"id", batteryId},
+                {"kind", "battery"},
+                {"nodes", {std::string(batteryId) + ".+", std::string(batteryId) + ".-"}},
+                {"name", "battery"},
+                {"emf", assumedFigure(v * 1.045, Unit::Volt)},
+                {"resistance", "0.01 Ω"},
+                {"charge_resistance", "0.08 Ω"},
+                {"assumed", true}}}}};
+    if (!machine.variant.empty()) doc["machine"]["variant"] = machine.variant;
+    return doc;
+}
+
+}  // namespace
+
+Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, const NewMachine& machine)
+{
+    SheetBuilder builder(skeleton(machine));
+    builder.announce(rows);
+    builder.addStates();
+    builder.dimension(0);
+    builder.checkNames();
+    builder.addAlternator();
+    builder.addAll();
+    builder.addFunctions();
+    builder.addCodes();
+    builder.keep(rows);
+    std::string document = builder.text();
+    if (!builder.problems().empty()) return tl::unexpected(builder.problems());
+    return document;
+}
+
+NewMachine machineNamedIn(const std::string& document)
+{
+    const Json doc = Json::parse(document, nullptr, false);
+    NewMachine out;
+    if (!doc.is_object()) return out;
+    const Json machine = doc.value("machine", Json::object());
+    out.maker = machine.value("maker", out.maker);
+    out.model = machine.value("model", out.model);
+    out.variant = machine.value("variant", "");
+    out.module = doc.value("module", out.module);
+    if (const auto v = parseQuantity(machine.value("system_voltage", "12 V"), Unit::Volt))
+        out.systemVoltage_V = v->value;
+    return out;
+}
+
+Result<std::string, Problems> withRow(const std::string& document, const PinRow& added)
+{
+    PinRow row = added;
+    Json doc = Json::parse(document, nullptr, false);
+    if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", "this is not well-formed JSON"}});
+    if (const auto sheet = sheetOf(doc)) {
+        if (!*sheet) return tl::unexpected(sheet->error());
+        return mapFromSheet(withRow(**sheet, added), machineNamedIn(document));
+    }
+    std::vector<PinRow> there;
+    for (Json& connector : doc["connectors"]) {
+        auto& cavities = connector["cavities"];
+        const auto isThis = [&](const Json& c) { return c.value("cavity", 0) == row.cavity; };
+        for (const Json& c : cavities) {
+            if (connector.value("id", "") == row.connector && isThis(c) && row.written.empty())
+                row.written = c.value("name", "");
+        }
+        if (connector.value("id", "") == row.connector)
+            cavities.erase(std::remove_if(cavities.begin(), cavities.end(), isThis), cavities.end());
+        if (!connector.value("module", false)) continue;
+        for (const Json& c : cavities) {
+            PinRow known;
+            known.connector = connector.value("id", "");
+            known.cavity = c.value("cavity", 0);
+            known.written = c.value("name", "");
+            known.role = c.value("role", "");
+            there.push_back(std::move(known));
+        }
+    }
+    SheetBuilder builder(std::move(doc));
+    there.push_back(row);
+    builder.announce(there);
+    if (builder.isOfSheet()) builder.addStates();
+    builder.dimension(there.size() - 1);
+    builder.addLast();
+    std::string out = builder.text();
+    if (!builder.problems().empty()) return tl::unexpected(builder.problems());
+    return out;
+}
+
+}  // namespace ilvek

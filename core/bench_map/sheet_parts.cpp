@@ -1,0 +1,112 @@
+#include "bench_map/sheet_parts.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "machine/copper.h"
+
+namespace ilvek {
+
+namespace {
+
+using Kind = FarEnd::Kind;
+using Values = std::vector<std::pair<std::string, std::string>>;
+
+constexpr double lampPower_W = 21;  // the commonest lamp
+constexpr double thermistorAt25_ohm = 2500;
+constexpr double leastTolerance = 0.03;
+
+// The range that was stated, as one sigma of a sound part: its ends are some two sigmas out.
+void addTolerance(const StatedFigure& figure, Values& values)
+{
+    const double share = std::max(leastTolerance, 0.25 * (figure.high - figure.low) / figure.middle());
+    values.emplace_back("tolerance", assumedFigure(100 * share, Unit::Percent));
+}
+
+// Copper at the temperature for which its ohms were stated, brought to 20 °C. R = R20 (1 + α (T − 20 °C))
+double at20(double ohm, const std::optional<double>& at_C)
+{
+    constexpr double alpha_perK = 0.0039;
+    return at_C ? ohm / (1 + alpha_perK * (*at_C - 20)) : ohm;
+}
+
+SheetElement ohmic(const char* kind, const FarEnd& far, double otherwise_ohm, bool isCopper)
+{
+    SheetElement e;
+    e.kind = kind;
+    const double ohm = far.ohms ? far.ohms->middle() : otherwise_ohm;
+    e.values.emplace_back("resistance", assumedFigure(isCopper ? at20(ohm, far.at_C) : ohm, Unit::Ohm));
+    e.stated = far.ohms.has_value();
+    if (far.ohms) addTolerance(*far.ohms, e.values);
+    return e;
+}
+
+SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis& basis)
+{
+    const double volts = doc.systemVoltage_V();
+    SheetElement e;
+    switch (far.kind) {
+        case Kind::Lamp:
+            e.kind = "lamp";
+            e.values = {{"voltage", assumedFigure(volts, Unit::Volt)},
+                        {"power", assumedFigure(far.watts ? far.watts->middle() : lampPower_W, Unit::Watt)}};
+            e.stated = far.watts.has_value();
+            return e;
+        case Kind::Motor:
+            e.kind = "motor";
+            e.values = {
+                {"voltage", assumedFigure(volts, Unit::Volt)},
+                {"current", assumedFigure(far.amperes ? far.amperes->middle() : basis.current_A, Unit::Ampere)}};
+            e.stated = far.amperes.has_value();
+            return e;
+        case Kind::Module:
+            e.kind = "supply port";
+            e.values = {{"current", assumedFigure(far.amperes ? far.amperes->middle() : basis.current_A, Unit::Ampere)},
+                        {"brown_out", assumedFigure(0.5 * volts, Unit::Volt)}};
+            e.stated = far.amperes.has_value();
+            return e;
+        case Kind::Thermistor:
+            e.kind = "thermistor";
+            e.values = {{"resistance_25", assumedFigure(far.ohms ? far.ohms->middle() : thermistorAt25_ohm, Unit::Ohm)},
+                        {"beta", assumedFigure(thermistorBeta_K, Unit::Kelvin)},
+                        {"temperature", "20 °C"}};
+            return e;
+        case Kind::Switch: {
+            e.kind = "switch";
+            e.values = {{"resistance", "0.05 Ω"}};
+            e.hasStates = true;
+            for (const std::string& state : basis.states) {
+                const bool operated =
+                    std::find(basis.closedIn.begin(), basis.closedIn.end(), state) != basis.closedIn.end();
+                if (operated != far.isClosedAtRest) e.in.push_back(state);
+            }
+            return e;
+        }
+        case Kind::Winding:
+        case Kind::PickUp:
+            return ohmic("winding", far, basis.resistance_ohm, true);
+        default:
+            break;
+    }
+    // Watts at the system voltage are ohms. R = U² / P
+    if (far.watts && !far.ohms) {
+        FarEnd heater = far;
+        heater.ohms = StatedFigure{volts * volts / far.watts->high, volts * volts / far.watts->low};
+        return ohmic("resistor", heater, basis.resistance_ohm, false);
+    }
+    return ohmic("resistor", far, basis.resistance_ohm, false);
+}
+
+}  // namespace
+
+void addPart(SheetDocument& doc, const FarEnd& far, const PartBasis& basis, const std::string& a, const std::string& b)
+{
+    SheetElement e = partOf(doc, far, basis);
+    e.id = basis.id;
+    e.nodes = {a, b};
+    e.values.emplace_back("name", far.name);
+    if (!far.plug.empty()) e.values.emplace_back("place", "plug " + far.plug);
+    doc.add(e);
+}
+
+}  // namespace ilvek

@@ -1,0 +1,27 @@
+// What hangs at the far end of a wire, as a part of the circuit.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "bench_map/sheet_document.h"
+#include "bench_map/sheet_words.h"
+
+namespace ilvek {
+
+// Where a sheet gives no curve. SOURCE: customary of sensors on machines, between 25 and 85 °C.
+constexpr double thermistorBeta_K = 3435;
+
+// What a part is made for where the sheet gives no figure of it.
+struct PartBasis {
+    std::string id;
+    double resistance_ohm = 1000;       // of what has no figure
+    double current_A = 1;               // of a motor or a module
+    std::vector<std::string> closedIn;  // states, of a switch that is open at rest
+    std::vector<std::string> states;    // all of them
+};
+
+// Makes the part between two nodes; its figures are stated where the sheet states them, else assumed.
+void addPart(SheetDocument& doc, const FarEnd& far, const PartBasis& basis, const std::string& a, const std::string& b);
+
+}  // namespace ilvek

@@ -1,0 +1,139 @@
+#include "bench_map/sheet_row.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/text.h"
+
+namespace ilvek {
+
+namespace {
+
+using Kind = RoutePlace::Kind;
+
+// "F14 20 A", or "F14" with "20" or "20 A" in the column beside it.
+std::optional<double> ratingOf(const PinRow& row, SheetDocument& doc)
+{
+    const std::size_t cut = row.fuse.find_first_of(" \t");
+    const std::string inCell = cut == std::string::npos ? "" : row.fuse.substr(cut);
+    const std::string rating(trimmed(row.fuseRating.empty() ? inCell : row.fuseRating));
+    if (rating.empty()) return std::nullopt;
+    const auto figure = parseQuantity(rating, Unit::Ampere);
+    if (figure && !figure->overLimit && figure->value >= 0.1 && figure->value <= 1000) return figure->value;
+    doc.complain({itemOf(row, "fuse rating"),
+                  figure ? "“" + rating + "” is no possible fuse rating" : figure.error().message()});
+    return std::nullopt;
+}
+
+// By the route, and by the columns of splice, fuse, relay and ground.
+std::vector<RoutePlace> routeOf(const SheetRow& r, SheetDocument& doc)
+{
+    const PinRow& row = r.row;
+    auto route = parseRoute(row.route);
+    if (!route) {
+        doc.complain({itemOf(row, "route"), route.error().message()});
+        return {};
+    }
+    if (r.role == Role::Return || r.role == Role::HighSideDrive) {
+        if (!row.ground.empty()) route->push_back({Kind::Ground, row.ground, std::nullopt});
+        return *route;
+    }
+    if (!row.splice.empty()) route->push_back({Kind::Splice, row.splice, std::nullopt});
+    if (!row.fuse.empty())
+        route->push_back({Kind::Fuse, row.fuse.substr(0, row.fuse.find_first_of(" \t")), ratingOf(row, doc)});
+    const bool inRoute =
+        std::any_of(route->begin(), route->end(), [&](const RoutePlace& p) { return p.id == r.relay; });
+    if (!r.relay.empty() && !r.isDrive() && !inRoute) route->push_back({Kind::Relay, r.relay, std::nullopt});
+    return *route;
+}
+
+// What is not told of the part at the far end follows from the role.
+FarEnd::Kind kindByRole(const SheetRow& r)
+{
+    using Far = FarEnd::Kind;
+    const bool vague = r.far.kind == Far::Unknown || r.far.kind == Far::Sensor;
+    if (r.role == Role::ThermistorInput && vague) return Far::Thermistor;
+    if (r.role == Role::SwitchInput && vague) return Far::Switch;
+    if (r.role == Role::ReluctanceInput && vague) return Far::PickUp;
+    return r.far.kind;
+}
+
+}  // namespace
+
+std::string itemOf(const PinRow& row, const char* column)
+{
+    return fmt::format("row {}, {}", row.line, column);
+}
+
+bool isMeasured(const std::string& source)
+{
+    const std::string low = lowered(source);
+    return low.find("clamp") != std::string::npos || low.find("measured") != std::string::npos;
+}
+
+std::string SheetRow::commandedIn() const
+{
+    return lowered(id()) + "-commanded";
+}
+
+std::string SheetRow::operatedIn() const
+{
+    return lowered(id()) + "-operated";
+}
+
+const RoutePlace* SheetRow::fuse() const
+{
+    const auto at = std::find_if(route.begin(), route.end(), [](const RoutePlace& p) { return p.kind == Kind::Fuse; });
+    return at == route.end() ? nullptr : &*at;
+}
+
+Bus SheetRow::bus() const
+{
+    return role == Role::PermanentFeed ? Bus::Battery : isSupply() ? Bus::Key : Bus::Unknown;
+}
+
+std::optional<double> SheetRow::current_A() const
+{
+    if (row.current.empty()) return std::nullopt;
+    if (const auto range = parseStated(row.current, Unit::Ampere)) return range->middle();
+    const auto figure = parseQuantity(row.current, Unit::Ampere);
+    return figure && !figure->overLimit ? std::optional(figure->value) : std::nullopt;
+}
+
+bool SheetRow::isCurrentMeasured() const
+{
+    return current_A() && isMeasured(row.source);
+}
+
+std::string SheetRow::colourWords() const
+{
+    const auto colour = parseColour(row.colour);
+    if (!colour || colour->base.empty()) return "";
+    return colour->stripe.empty() ? colour->base : colour->base + "/" + colour->stripe;
+}
+
+SheetRow understood(const PinRow& row, const std::map<std::string, std::string>& names, SheetDocument& doc)
+{
+    SheetRow r{row, Role::Empty, parseFarEnd(row.otherEnd), {}, {}};
+    if (row.isTerminal()) r.role = roleFromText(row.role).value_or(Role::Empty);
+    r.far.kind = kindByRole(r);
+    r.relay = row.relay.empty() && r.isDrive() ? r.far.relay : row.relay;
+    if (!r.far.otherWire.empty() && !names.contains(lowered(r.far.otherWire))) {
+        auto other = parseRoute(r.far.otherWire);
+        if (other)
+            r.otherWire = std::move(*other);
+        else
+            doc.complain({itemOf(row, "far end"), other.error().message()});
+    }
+    r.drivesCoil = r.isDrive() && !r.relay.empty();
+    // A coil that is grounded at its other end is driven from plus.
+    if (r.drivesCoil && !r.otherWire.empty() && r.otherWire.back().kind == Kind::Ground) r.role = Role::HighSideDrive;
+    r.route = routeOf(r, doc);
+    const auto current = r.current_A();
+    if (!row.current.empty() && (!current || *current <= 0))
+        doc.complain({itemOf(row, "current"), "“" + row.current + "” is no current; write as 2.4 A"});
+    return r;
+}
+
+}  // namespace ilvek

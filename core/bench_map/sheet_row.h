@@ -1,0 +1,55 @@
+// A row of a pin sheet with its words understood.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_document.h"
+#include "bench_map/sheet_wiring.h"
+#include "bench_map/sheet_words.h"
+
+namespace ilvek {
+
+struct SheetRow {
+    const PinRow& row;
+    Role role = Role::Empty;
+    FarEnd far;
+    std::vector<RoutePlace> route = {};      // of a supply, a return or a consumer: to where it is fed or grounded
+    std::vector<RoutePlace> otherWire = {};  // of the part at its far end
+    bool drivesCoil = false;                 // of a relay
+    std::string relay = {};                  // that feeds it, or whose coil it drives
+
+    std::string id() const { return row.id(); }
+    std::string in() const { return row.id() + ".b"; }
+    std::string out() const { return row.id() + ".a"; }
+    std::string end() const { return row.id() + ".end"; }
+    bool isTerminal() const { return row.isTerminal(); }
+    bool isDrive() const { return groupOf(role) == Group::Drives; }
+    bool isSupply() const { return ilvek::isSupply(role); }
+    // The state in which its drive is commanded, its switch operated.
+    std::string commandedIn() const;
+    std::string operatedIn() const;
+    // The fuse whose current it shares; nullptr: none.
+    const RoutePlace* fuse() const;
+    Bus bus() const;
+    // Stated for the circuit at full work, A.
+    std::optional<double> current_A() const;
+    // Whether that was measured on this machine, by what its source says.
+    bool isCurrentMeasured() const;
+    std::string colourWords() const;  // "red/white"; empty when it is not known
+};
+
+// "row 7, route"
+std::string itemOf(const PinRow& row, const char* column);
+
+// Whether a source is a measurement on this machine: "2.4 A by clamp", "measured".
+bool isMeasured(const std::string& source);
+
+// REQUIRES: `row` outlives it. `names` are the terminals of the sheet as written, by their lowered name. What cannot be
+// understood is told to `doc`.
+SheetRow understood(const PinRow& row, const std::map<std::string, std::string>& names, SheetDocument& doc);
+
+}  // namespace ilvek

@@ -1,0 +1,501 @@
+#include "bench_map/sheet_words.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+
+#include "base/text.h"
+#include "quantity/quantity.h"
+
+namespace ilvek {
+
+namespace {
+
+bool isDigit(char c)
+{
+    return c >= '0' && c <= '9';
+}
+
+bool isLetter(char c)
+{
+    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
+}
+
+std::vector<std::string> wordsOf(std::string_view text)
+{
+    std::vector<std::string> words;
+    std::string word;
+    for (std::size_t at = 0; at < text.size(); ++at) {
+        const char c = text[at];
+        const bool inFigure =
+            c == ',' && at > 0 && at + 1 < text.size() && isDigit(text[at - 1]) && isDigit(text[at + 1]);
+        const bool parts = !inFigure && std::string_view(" \t,;()").find(c) != std::string_view::npos;
+        if (!parts) word += c;
+        if (parts && !word.empty()) words.push_back(std::move(word)), word.clear();
+    }
+    if (!word.empty()) words.push_back(std::move(word));
+    return words;
+}
+
+template <class... Names>
+bool isOneOf(std::string_view word, Names... names)
+{
+    return ((word == names) || ...);
+}
+
+// A number in a text, and the unit that stands behind it.
+struct Found {
+    std::size_t begin = 0, end = 0;  // of the number with its unit
+    std::string number, unit;
+};
+
+std::size_t unitLength(std::string_view text)
+{
+    static constexpr std::array<std::string_view, 5> signs{"Ω", "\xE2\x84\xA6", "µ", "μ", "°"};
+    std::size_t length = 0;
+    while (length < text.size()) {
+        const auto rest = text.substr(length);
+        const auto sign = std::find_if(signs.begin(), signs.end(), [&](auto s) { return rest.starts_with(s); });
+        if (sign != signs.end())
+            length += sign->size();
+        else if (isLetter(rest.front()) || rest.front() == '%')
+            ++length;
+        else
+            break;
+    }
+    return length;
+}
+
+std::vector<Found> figuresIn(std::string_view text)
+{
+    std::vector<Found> out;
+    std::size_t at = 0;
+    while (at < text.size()) {
+        // Digits that end a name, as in F5, are no figure.
+        const bool begins = isDigit(text[at]) && (at == 0 || (!isLetter(text[at - 1]) && !isDigit(text[at - 1])));
+        if (!begins) {
+            ++at;
+            continue;
+        }
+        Found f;
+        f.begin = at;
+        const bool minus = at > 0 && text[at - 1] == '-' && (at == 1 || text[at - 2] == ' ');
+        if (minus) --f.begin, f.number = "-";
+        while (at < text.size() && (isDigit(text[at]) || ((text[at] == '.' || text[at] == ',') &&
+                                                          at + 1 < text.size() && isDigit(text[at + 1]))))
+            f.number += text[at++];
+        f.end = at;
+        std::size_t behind = at;
+        while (behind < text.size() && text[behind] == ' ')
+            ++behind;
+        const std::size_t length = unitLength(text.substr(behind));
+        if (length > 0) {
+            f.unit = std::string(text.substr(behind, length));
+            f.end = behind + length;
+        }
+        out.push_back(std::move(f));
+    }
+    return out;
+}
+
+std::optional<double> valueOf(const Found& f, const std::string& unit, Unit wanted)
+{
+    if (unit.empty()) return std::nullopt;
+    const auto q = parseQuantityWithUnit(f.number + " " + unit, wanted);
+    if (!q || q->overLimit) return std::nullopt;
+    return q->value;
+}
+
+// Whether two figures are the ends of a range: only "..", a dash or "to" stands between.
+bool isRange(std::string_view text, const Found& first, const Found& second)
+{
+    std::size_t from = first.begin + first.number.size();
+    if (!first.unit.empty() && lowered(first.unit) != "to") from = first.end;
+    const auto between = trimmed(text.substr(from, second.begin - from));
+    return isOneOf(between, "..", "...", "…", "–", "—", "-", "to");
+}
+
+struct Range {
+    std::size_t begin = 0;
+    StatedFigure figure;
+};
+
+std::optional<Range> rangeIn(std::string_view text, Unit unit)
+{
+    const auto all = figuresIn(text);
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const auto value = valueOf(all[i], all[i].unit, unit);
+        const bool next = i + 1 < all.size() && isRange(text, all[i], all[i + 1]);
+        if (next) {
+            const auto high = valueOf(all[i + 1], all[i + 1].unit, unit);
+            const auto low = value ? value : valueOf(all[i], all[i + 1].unit, unit);
+            if (high && low) return Range{all[i].begin, {std::min(*low, *high), std::max(*low, *high)}};
+        }
+        if (value) return Range{all[i].begin, {*value, *value}};
+    }
+    return std::nullopt;
+}
+
+std::vector<std::string> partedAtArrows(std::string_view text)
+{
+    std::string plain(text);
+    for (const std::string_view arrow : {"->", "→", "»"}) {
+        for (std::size_t at = 0; (at = plain.find(arrow, at)) != std::string::npos;)
+            plain.replace(at, arrow.size(), ">");
+    }
+    std::vector<std::string> parts;
+    std::size_t from = 0;
+    for (std::size_t at = 0; at <= plain.size(); ++at) {
+        if (at < plain.size() && plain[at] != '>') continue;
+        parts.emplace_back(trimmed(std::string_view(plain).substr(from, at - from)));
+        from = at + 1;
+    }
+    return parts;
+}
+
+using Kind = RoutePlace::Kind;
+
+std::optional<Kind> kindByWord(std::string_view word)
+{
+    if (isOneOf(word, "fuse", "breaker", "link")) return Kind::Fuse;
+    if (isOneOf(word, "relay", "contactor")) return Kind::Relay;
+    if (isOneOf(word, "splice", "joint", "stud")) return Kind::Splice;
+    if (isOneOf(word, "ground", "earth")) return Kind::Ground;
+    if (isOneOf(word, "connector", "plug", "coupler", "coupling")) return Kind::Connector;
+    return std::nullopt;
+}
+
+std::optional<Kind> kindByLetters(const std::string& id)
+{
+    std::size_t letters = 0;
+    while (letters < id.size() && isLetter(id[letters]))
+        ++letters;
+    const std::string low = lowered(id.substr(0, letters));
+    const bool hasCavity = id.find_first_of("-.:/", letters) != std::string::npos;
+    if (low.empty()) return std::nullopt;
+    if (hasCavity && !isOneOf(low, "f", "k")) return Kind::Connector;
+    if (isOneOf(low, "f", "fu", "fl", "cb", "mf")) return Kind::Fuse;
+    if (isOneOf(low, "k", "r", "ry", "rl")) return Kind::Relay;
+    if (isOneOf(low, "s", "sp", "j")) return Kind::Splice;
+    if (isOneOf(low, "g", "gp", "gnd", "e", "m")) return Kind::Ground;
+    if (isOneOf(low, "x", "c", "p", "w")) return Kind::Connector;
+    return std::nullopt;
+}
+
+std::optional<RoutePlace> placeByName(const std::string& low)
+{
+    if (isOneOf(low, "battery", "battery plus", "battery +", "battery+", "b+", "plus"))
+        return RoutePlace{Kind::Battery, "plus", std::nullopt};
+    if (isOneOf(low, "battery minus", "battery -", "battery-", "b-", "minus"))
+        return RoutePlace{Kind::Battery, "minus", std::nullopt};
+    if (isOneOf(low, "key", "key switch", "ignition", "ignition switch", "key on"))
+        return RoutePlace{Kind::KeySwitch, "KEY", std::nullopt};
+    if (isOneOf(low, "body", "chassis", "frame", "ground", "earth", "gnd"))
+        return RoutePlace{Kind::Ground, "G", std::nullopt};
+    return std::nullopt;
+}
+
+Result<RoutePlace> parsePlace(const std::string& text)
+{
+    if (const auto named = placeByName(lowered(text))) return *named;
+    const auto words = wordsOf(text);
+    if (words.empty()) return fail("route", "two arrows with nothing between them");
+    RoutePlace place;
+    const auto byWord = kindByWord(lowered(words.front()));
+    std::size_t behind = 1;
+    place.id = words.front();
+    if (byWord && words.size() > 1) {
+        // "fuse 12" keeps its word: 12 alone would say nothing.
+        place.id = isDigit(words[1].front()) ? words[0] + " " + words[1] : words[1];
+        behind = 2;
+    }
+    std::string rest;
+    for (std::size_t i = behind; i < words.size(); ++i)
+        rest += (rest.empty() ? "" : " ") + words[i];
+    if (!rest.empty()) {
+        const auto rating = parseQuantity(rest, Unit::Ampere);
+        if (rating && !rating->overLimit && rating->value > 0) place.rating_A = rating->value;
+    }
+    const auto byLetters = byWord ? byWord : place.rating_A ? std::optional(Kind::Fuse) : kindByLetters(place.id);
+    if (!byLetters)
+        return fail(text,
+                    fmt::format("is it a fuse, a relay, a splice, a ground or a connector? Write as “fuse {0}” or "
+                                "“splice {0}”",
+                                place.id));
+    place.kind = *byLetters;
+    if (!rest.empty() && !place.rating_A)
+        return fail(text, fmt::format("“{}” behind {} is no rating in amperes", rest, place.id));
+    return place;
+}
+
+// The word behind the given ones, in the letters of the text; empty when they are not there.
+std::string behindWords(std::string_view text, std::initializer_list<std::string_view> phrases)
+{
+    const std::string low = lowered(text);
+    for (const std::string_view phrase : phrases) {
+        const std::size_t at = low.find(phrase);
+        if (at == std::string::npos) continue;
+        const auto words = wordsOf(text.substr(at + phrase.size()));
+        if (!words.empty()) return words.front();
+    }
+    return "";
+}
+
+std::string relayIn(std::string_view text)
+{
+    return behindWords(text, {"contact of relay ", "contact of ", "coil of relay ", "coil of ", "relay "});
+}
+
+bool has(const std::vector<std::string>& words, std::string_view word)
+{
+    return std::find(words.begin(), words.end(), word) != words.end();
+}
+
+template <class... Names>
+bool hasAny(const std::vector<std::string>& words, Names... names)
+{
+    return (has(words, names) || ...);
+}
+
+// By the words in it, in any order.
+std::optional<Role> roleByWords(const std::vector<std::string>& words, bool hasRelay)
+{
+    const bool coil = has(words, "coil");
+    if (hasAny(words, "drive", "drives", "driver", "output") || coil) {
+        if (hasAny(words, "return")) return Role::DriveReturn;
+        if (hasAny(words, "high", "high-side", "plus")) return Role::HighSideDrive;
+        if (hasAny(words, "duty", "pwm")) return Role::DutyDrive;
+        return Role::LowSideDrive;
+    }
+    if (hasAny(words, "supply", "feed", "fed")) {
+        if (hasRelay) return Role::RelayFedSupply;
+        if (hasAny(words, "sensor", "sensors")) return Role::Reference;
+        if (hasAny(words, "always", "permanent", "memory", "battery")) return Role::PermanentFeed;
+        if (hasAny(words, "key", "switched", "ignition", "keyed")) return Role::SwitchedFeed;
+        return std::nullopt;
+    }
+    if (!hasRelay && words.size() == 1) {
+        if (hasAny(words, "always", "permanent")) return Role::PermanentFeed;
+        if (hasAny(words, "key", "keyed", "ignition")) return Role::SwitchedFeed;
+    }
+    if (hasRelay && words.size() <= 3 && has(words, "relay")) return Role::RelayFedSupply;
+    if (hasAny(words, "input", "signal")) {
+        if (has(words, "switch")) return Role::SwitchInput;
+        if (has(words, "thermistor")) return Role::ThermistorInput;
+        if (has(words, "sense")) return Role::SenseInput;
+        if (hasAny(words, "pick-up", "reluctance")) return Role::ReluctanceInput;
+        if (has(words, "hall")) return Role::HallInput;
+        if (hasAny(words, "duty", "pwm")) return Role::DutyInput;
+        if (hasAny(words, "analogue", "analog", "sensor")) return Role::AnalogueInput;
+    }
+    if (hasAny(words, "bus", "network")) {
+        if (hasAny(words, "single-wire", "single", "one")) return Role::SingleWireBus;
+        return Role::DifferentialBus;
+    }
+    if (hasAny(words, "return", "ground")) {
+        if (hasAny(words, "sensor", "sensors", "reference")) return Role::ReferenceReturn;
+        return Role::Return;
+    }
+    return std::nullopt;
+}
+
+// Parted at commas that stand in no figure.
+std::vector<std::string> clausesOf(std::string_view text)
+{
+    std::vector<std::string> out;
+    std::size_t from = 0;
+    for (std::size_t at = 0; at <= text.size(); ++at) {
+        const bool comma = at < text.size() && (text[at] == ',' || text[at] == ';');
+        const bool inFigure = comma && at > 0 && at + 1 < text.size() && isDigit(text[at - 1]) && isDigit(text[at + 1]);
+        if (at < text.size() && (!comma || inFigure)) continue;
+        const auto clause = trimmed(text.substr(from, at - from));
+        if (!clause.empty()) out.emplace_back(clause);
+        from = at + 1;
+    }
+    return out;
+}
+
+// What a clause says of the second wire: "other wire S1", "ground G2", "returns A8", "fed from F4".
+std::string otherWireOf(const std::string& clause)
+{
+    static constexpr std::array<std::string_view, 13> leads{
+        "other wire ", "other end ",   "second wire ", "other side ", "returns to ", "returns ", "return to ",
+        "return ",     "grounded at ", "fed from ",    "feed from ",  "feed ",       "fed by "};
+    const std::string low = lowered(clause);
+    for (const std::string_view lead : leads) {
+        if (!low.starts_with(lead)) continue;
+        auto rest = trimmed(std::string_view(clause).substr(lead.size()));
+        for (const std::string_view filler : {"to ", "at ", "from ", "on "}) {
+            if (lowered(rest).starts_with(filler)) rest = trimmed(rest.substr(filler.size()));
+        }
+        return std::string(rest);
+    }
+    if (isOneOf(low, "ground", "grounded", "body", "chassis")) return "ground";
+    if (low.starts_with("ground ") || low.starts_with("earth ")) return clause;
+    return "";
+}
+
+FarEnd::Kind farKind(const std::vector<std::string>& words)
+{
+    using F = FarEnd::Kind;
+    if (hasAny(words, "thermistor", "ntc")) return F::Thermistor;
+    if (hasAny(words, "pick-up", "pickup", "reluctance")) return F::PickUp;
+    if (hasAny(words, "hall")) return F::Hall;
+    if (hasAny(words, "switch", "button", "contact")) return F::Switch;
+    if (hasAny(words, "sensor", "sender", "potentiometer")) return F::Sensor;
+    if (hasAny(words, "lamp", "bulb", "beacon", "lamps")) return F::Lamp;
+    if (hasAny(words, "heater", "heating", "resistor", "glow")) return F::Heater;
+    if (hasAny(words, "motor", "pump", "fan", "blower")) return F::Motor;
+    if (hasAny(words, "solenoid", "valve", "injector", "coil", "clutch", "winding", "magnet")) return F::Winding;
+    if (hasAny(words, "module", "controller", "display", "unit", "node")) return F::Module;
+    return F::Unknown;
+}
+
+}  // namespace
+
+std::vector<std::string> loweredWords(std::string_view text)
+{
+    return wordsOf(lowered(text));
+}
+
+Result<std::vector<RoutePlace>> parseRoute(std::string_view text)
+{
+    std::vector<RoutePlace> out;
+    if (trimmed(text).empty()) return out;
+    for (const std::string& part : partedAtArrows(text)) {
+        auto place = parsePlace(part);
+        if (!place) return tl::unexpected(place.error());
+        out.push_back(std::move(*place));
+    }
+    return out;
+}
+
+Result<SheetRole> parseRole(std::string_view text)
+{
+    SheetRole out;
+    const auto words = loweredWords(text);
+    out.highLine = has(words, "high") || has(words, "high-line");
+    out.lowLine = has(words, "low") || has(words, "low-line");
+    if (const auto plain = roleFromText(text)) {
+        out.role = *plain;
+        return out;
+    }
+    out.relay = relayIn(text);
+    const auto role = roleByWords(words, !out.relay.empty());
+    if (!role)
+        return fail(std::string(text),
+                    fmt::format("is no role that is known here; write as “{}”, “supply, by relay K2” or "
+                                "“drive, low side”",
+                                roleName(Role::Return)));
+    out.role = *role;
+    return out;
+}
+
+std::optional<LooseRow> looseRowFromText(std::string_view text)
+{
+    const auto words = loweredWords(text);
+    if (hasAny(words, "function")) return LooseRow::Function;
+    if (hasAny(words, "code")) return LooseRow::Code;
+    if (hasAny(words, "consumer", "load")) return LooseRow::Consumer;
+    if (hasAny(words, "source", "battery", "charger", "alternator")) return LooseRow::Source;
+    if (hasAny(words, "node", "bus", "module")) return LooseRow::BusNode;
+    return std::nullopt;
+}
+
+std::optional<StatedFigure> parseStated(std::string_view text, Unit unit)
+{
+    const auto range = rangeIn(text, unit);
+    return range ? std::optional(range->figure) : std::nullopt;
+}
+
+FarEnd parseFarEnd(std::string_view text)
+{
+    FarEnd out;
+    const auto clauses = clausesOf(text);
+    if (clauses.empty()) return out;
+    const std::string low = lowered(text);
+    const bool coil = low.find("coil of") != std::string::npos ||
+                      (low.find("relay ") != std::string::npos && low.find("coil") != std::string::npos);
+    std::string first;
+    for (std::size_t i = 0; i < clauses.size(); ++i) {
+        const std::string other = otherWireOf(clauses[i]);
+        if (!other.empty() && i > 0)
+            out.otherWire = other;
+        else
+            first += (first.empty() ? "" : ", ") + clauses[i];
+    }
+    out.plug = behindWords(first, {"at plug ", "plug ", "at connector "});
+    const auto words = loweredWords(first);
+    out.kind = coil ? FarEnd::Kind::RelayCoil : farKind(words);
+    if (coil) out.relay = relayIn(first);
+    out.watts = parseStated(first, Unit::Watt);
+    // "2 lamps 21 W" are two of them.
+    if (out.watts && words.size() > 1 && words[0].size() == 1 && isDigit(words[0][0]) && words[0][0] > '1' &&
+        isOneOf(words[1], "lamps", "x", "×", "bulbs")) {
+        const double count = words[0][0] - '0';
+        out.watts = StatedFigure{count * out.watts->low, count * out.watts->high};
+    }
+    out.ohms = parseStated(first, Unit::Ohm);
+    out.amperes = parseStated(first, Unit::Ampere);
+    if (const auto warm = parseStated(first, Unit::Celsius)) out.at_C = warm->middle();
+    const auto says = [&](std::initializer_list<std::string_view> any) {
+        return std::any_of(any.begin(), any.end(),
+                           [&](std::string_view w) { return low.find(w) != std::string::npos; });
+    };
+    out.isClosedAtRest = says({"closed at rest", "normally closed", "rests closed"});
+    out.isRestTold = out.isClosedAtRest || says({"open at rest", "normally open", "rests open"});
+    out.name = first;
+    const std::size_t plug = lowered(first).find(" at plug ");
+    if (plug != std::string::npos) out.name = first.substr(0, plug);
+    return out;
+}
+
+Result<std::vector<ExpectedFigure>> parseExpectedFigures(std::string_view text)
+{
+    std::vector<ExpectedFigure> out;
+    std::string part;
+    std::vector<std::string> parts;
+    for (const char c : text) {
+        if (c == '/' || c == '|' || c == '+')
+            parts.push_back(std::move(part)), part.clear();
+        else
+            part += c;
+    }
+    parts.push_back(std::move(part));
+    for (const std::string& raw : parts) {
+        const std::string one(trimmed(raw));
+        if (one.empty()) continue;
+        ExpectedFigure e;
+        std::optional<Range> range;
+        for (const Unit unit : {Unit::Volt, Unit::Ampere, Unit::Ohm, Unit::Percent, Unit::Hertz}) {
+            if ((range = rangeIn(one, unit))) {
+                e.unit = unit;
+                break;
+            }
+        }
+        if (!range) return fail(one, "there is no figure with its unit; write as “key on 4.8..5.2 V”");
+        std::string before(trimmed(one.substr(0, range->begin)));
+        e.low = range->figure.low, e.high = range->figure.high;
+        const auto strip = [&](std::initializer_list<std::string_view> signs) {
+            for (const std::string_view sign : signs) {
+                if (!lowered(before).ends_with(sign)) continue;
+                before = std::string(trimmed(std::string_view(before).substr(0, before.size() - sign.size())));
+                return true;
+            }
+            return false;
+        };
+        if (strip({"<", "≤", "below", "under", "at most", "max", "max."}))
+            e.low.reset();
+        else if (strip({">", "≥", "above", "over", "at least", "min", "min."}))
+            e.high.reset();
+        else
+            strip({"about", "approx", "approx.", "ca.", "~", "≈", ":", "="});
+        strip({":", "="});
+        e.state = before;
+        out.push_back(std::move(e));
+    }
+    return out;
+}
+
+}  // namespace ilvek

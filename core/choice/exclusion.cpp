@@ -1,0 +1,208 @@
+#include "choice/exclusion.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/stop.h"
+#include "suspects/sights.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr double excludesAt = 4;           // sigma
+constexpr double lookExcludesAt = 0.06;    // chance of a sound look below which it excludes
+constexpr double oftenEnough = 0.5;        // tests that exclude more often come before those that are quicker
+constexpr double worthNaming = 0.2;        // a chance below this is none
+constexpr std::size_t mostSeverities = 6;  // of one suspect
+constexpr double likelySeverity = 1e-3;    // of the suspect's own weight
+constexpr double likelyMember = 0.001;     // of its group's
+constexpr double noughtDecades = -0.5, openDecades = 7;
+
+struct Way {
+    Belief::Hypothesis h;
+    std::size_t group = 0;
+    int freeAt = -1;  // the node at which a map that is wrong leaves everything open
+};
+
+// Of one suspect some of its likely severities, from the slightest to the worst, each with the weight of those about
+// it.
+void addWays(const std::vector<Belief::Hypothesis>& severities, Way way, std::vector<Way>& out)
+{
+    stopPoint();
+    double whole = 0;
+    for (const auto& h : severities)
+        whole += h.weight;
+    std::vector<Belief::Hypothesis> likely;
+    std::copy_if(severities.begin(), severities.end(), std::back_inserter(likely),
+                 [&](const Belief::Hypothesis& h) { return h.weight >= likelySeverity * whole; });
+    const std::size_t kept = std::min(mostSeverities, likely.size()), last = likely.size() - 1;
+    for (std::size_t k = 0; k < kept; ++k) {
+        way.h = likely[kept > 1 ? k * last / (kept - 1) : 0];
+        way.h.weight = whole / static_cast<double>(kept);
+        out.push_back(way);
+    }
+}
+
+// Those of the groups that are asked for; members that hardly count are left out.
+std::vector<Way> waysOf(const std::vector<Suspect>& suspects, const Belief& belief,
+                        const std::vector<SuspectGroup>& groups, std::size_t most)
+{
+    std::vector<std::vector<Belief::Hypothesis>> of(suspects.size());
+    for (const Belief::Hypothesis& h : belief.hypotheses())
+        of[static_cast<std::size_t>(h.suspect)].push_back(h);
+    const std::vector<double> p = belief.probabilities();
+    std::vector<Way> out;
+    for (std::size_t g = 0; g < std::min(most, groups.size()); ++g) {
+        for (const int m : groups[g].members) {
+            const auto i = static_cast<std::size_t>(m);
+            const bool counts = p[i] >= likelyMember * groups[g].probability && !of[i].empty();
+            if (counts) addWays(of[i], {{}, g, suspects[i].kind == SuspectKind::MapWrong ? suspects[i].node : -1}, out);
+        }
+    }
+    return out;
+}
+
+struct Range {
+    double low = 1e300, high = -1e300;
+    bool free = false;  // anything may be read
+    bool excludes(double v) const { return !free && low <= high && (v < low || v > high); }
+};
+
+class Search {
+public:
+    Search(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups,
+           std::size_t most)
+        : suspects_(suspects),
+          belief_(belief),
+          ways_(waysOf(suspects, belief, groups, most)),
+          value_(ways_.size()),
+          ranges_(std::min(most, groups.size()))
+    {
+    }
+
+    // Chance, by group, that a reading excludes it; the ranges are those of this reading.
+    std::vector<double> chances(const Column& column, const Column* battery)
+    {
+        const double sigma = std::hypot(meterSigma(column), static_cast<double>(column.tolerance));
+        ranges_.assign(ranges_.size(), {});
+        for (std::size_t i = 0; i < ways_.size(); ++i) {
+            const Way& way = ways_[i];
+            Range& range = ranges_[way.group];
+            double off = 0;
+            value_[i] = belief_.valueAt(column, way.h, battery, &off);
+            const bool free = std::isnan(value_[i]) ||
+                              (way.freeAt >= 0 && (column.probe.red == way.freeAt || column.probe.black == way.freeAt));
+            range.free = range.free || free;
+            range.low = std::min(range.low, value_[i] - excludesAt * sigma - off);
+            range.high = std::max(range.high, value_[i] + excludesAt * sigma + off);
+        }
+        return shares(
+            [&](std::size_t group, std::size_t way) { return ranges_[group].excludes(value_[way]) ? 1.0 : 0.0; });
+    }
+
+    // The same of a look that finds the terminal as drawn.
+    std::vector<double> chances(int terminal)
+    {
+        const auto asDrawn = [&](const Way& way) {
+            return chanceOfFinding(suspects_[static_cast<std::size_t>(way.h.suspect)], terminal, Found::AsDrawn);
+        };
+        std::vector<double> most(ranges_.size(), 0.0);
+        for (const Way& way : ways_)
+            most[way.group] = std::max(most[way.group], asDrawn(way));
+        return shares([&](std::size_t group, std::size_t way) {
+            return most[group] < lookExcludesAt ? asDrawn(ways_[way]) : 0.0;
+        });
+    }
+
+    const Range& range(std::size_t group) const { return ranges_[group]; }
+
+private:
+    template <class Excludes>
+    std::vector<double> shares(const Excludes& excludes) const
+    {
+        std::vector<double> out(ranges_.size(), 0.0), of(ranges_.size(), 0.0);
+        for (std::size_t i = 0; i < ways_.size(); ++i) {
+            for (std::size_t g = 0; g < out.size(); ++g) {
+                if (g == ways_[i].group) continue;
+                of[g] += ways_[i].h.weight;
+                out[g] += ways_[i].h.weight * excludes(g, i);
+            }
+        }
+        for (std::size_t g = 0; g < out.size(); ++g)
+            out[g] = of[g] > 0 ? out[g] / of[g] : 0.0;
+        return out;
+    }
+
+    const std::vector<Suspect>& suspects_;
+    const Belief& belief_;
+    std::vector<Way> ways_;
+    std::vector<double> value_;  // by way, of the column in hand
+    std::vector<Range> ranges_;  // by group
+};
+
+bool isBetter(double chance, double minutes, const Exclusion& than)
+{
+    if ((chance >= oftenEnough) != (than.chance >= oftenEnough)) return chance > than.chance;
+    return chance / minutes > than.chance / than.minutes;
+}
+
+std::string beyond(const Exclusion& e)
+{
+    const auto figure = [&](double v) {
+        return formatQuantity(e.ohms ? ohms(ohmsOf(v)) : volts(std::round(100 * v) / 100));
+    };
+    if (e.ohms && e.low < noughtDecades) return "more than " + figure(e.high);
+    if (e.ohms && e.high > openDecades) return "less than " + figure(e.low);
+    return fmt::format("less than {} or more than {}", figure(e.low), figure(e.high));
+}
+
+}  // namespace
+
+std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::vector<Suspect>& suspects,
+                                                   const Belief& belief, const std::vector<SuspectGroup>& groups,
+                                                   const PredictionTable& table,
+                                                   const std::vector<Candidate>& candidates,
+                                                   const WayOfWorking& working, const Standing& standing,
+                                                   std::size_t most)
+{
+    Search search(suspects, belief, groups, most);
+    std::vector<std::optional<Exclusion>> out(std::min(most, groups.size()));
+    std::vector<const Candidate*> chosen(out.size(), nullptr);
+    for (const Candidate& c : candidates) {
+        stopPoint();
+        if (!takenBefore(belief, c).empty()) continue;
+        const bool look = c.kind == Candidate::Kind::Look;
+        const Column* column = look ? nullptr : table.find(c.setup, probeOf(c));
+        if (!look && (!column || std::isnan(column->value[0]))) continue;
+        Condition bare;
+        bare.state = c.setup.state;
+        const auto chance =
+            look ? search.chances(c.terminal) : search.chances(*column, table.find(bare, batteryProbeOf(map)));
+        const double minutes = minutesOf(map, c, standing);
+        for (std::size_t g = 0; g < out.size(); ++g) {
+            if (chance[g] < worthNaming || groups[g].members.empty()) continue;
+            if (out[g] && !isBetter(chance[g], minutes, *out[g])) continue;
+            const Range range = look ? Range{} : search.range(g);
+            out[g] =
+                Exclusion{chance[g], minutes, range.low, range.high, c.kind == Candidate::Kind::Ohms, look, {}, {}};
+            chosen[g] = &c;
+        }
+    }
+    for (std::size_t g = 0; g < out.size(); ++g) {
+        if (!out[g]) continue;
+        Exclusion& e = *out[g];
+        e.step = stepFor(map, working, *chosen[g]);
+        if (e.look) e.step.state = map.state(standing.state).id;  // any will do
+        e.words = e.look ? fmt::format("Excluded if “{}” finds it as drawn", e.step.title)
+                         : fmt::format("Excluded if “{}” ({}) reads {}", e.step.title,
+                                       map.state(chosen[g]->setup.state).name, beyond(e));
+        e.words += fmt::format(" – {:.0f} in 100 if the fault is another one.", std::floor(100 * e.chance));
+        e.step.why = e.words + " " + e.step.why;
+    }
+    return out;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,356 @@
+#include "choice/next_test.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <atomic>
+#include <climits>
+#include <cmath>
+#include <map>
+#include <optional>
+
+#include "base/parallel.h"
+#include "base/stop.h"
+#include "belief/doubt.h"
+#include "suspects/sights.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr double leastBits = 0.002;
+constexpr double sameBin = 0.03;       // nearer to the sound reading than this is no outcome of its own
+constexpr double otherWayShare = 0.6;  // a test of the other way of working is worth this share
+constexpr double worthCase = 3e-6;     // of the belief
+
+double plogp(double p)
+{
+    return p > 0 ? p * std::log2(p) : 0.0;
+}
+
+class Ranking {
+public:
+    Ranking(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups)
+        : suspects_(suspects), belief_(belief), groups_(groups)
+    {
+        std::vector<int> groupOf(suspects.size(), -1);
+        for (std::size_t g = 0; g < groups.size(); ++g) {
+            for (const int m : groups[g].members)
+                groupOf[static_cast<std::size_t>(m)] = static_cast<int>(g);
+        }
+        all_.assign(groups.size(), 0.0);
+        for (const Belief::Hypothesis& h : belief.hypotheses()) {
+            if (h.weight < worthCase) continue;
+            // Whoever is too unlikely to be named is still to be found: each for himself.
+            int& group = groupOf[static_cast<std::size_t>(h.suspect)];
+            if (group < 0) {
+                group = static_cast<int>(all_.size());
+                all_.push_back(0.0);
+            }
+            const Suspect& s = suspects[static_cast<std::size_t>(h.suspect)];
+            ways_.push_back({h, group});
+            places_.push_back({h.low, h.high, s.kind == SuspectKind::MapWrong ? s.node : -1});
+            all_[static_cast<std::size_t>(group)] += h.weight;
+            total_ += h.weight;
+            for (const Sight& sight : s.sights)
+                seenAt_[sight.terminal].push_back(ways_.size() - 1);
+        }
+        isMoved_.assign(static_cast<std::size_t>(firstCases(suspects).back()), 0);
+        left_ = all_;
+        for (const double w : all_)
+            logs_ += plogp(w);
+        before_ = plogp(total_) - logs_;
+    }
+
+    // H(group) − Σ P(outcome) H(group | outcome), outcomes in bins of three sigma, each case shared by the two nearest.
+    // `battery`: its posts in the same state, which are read beside it.
+    double bits(const Column& column, const Column* battery) const
+    {
+        const double healthy = static_cast<double>(column.value[0]);
+        const double perBin = 1.0 / (3.0 * std::hypot(meterSigma(column), static_cast<double>(column.tolerance)));
+        // Most cases read as the sound circuit does; only the others are looked at.
+        std::vector<Share> others;
+        std::vector<int> touched;
+        const auto move = [&](const Way& way, long bin, double share) {
+            double& left = left_[static_cast<std::size_t>(way.group)];
+            if (left == all_[static_cast<std::size_t>(way.group)]) touched.push_back(way.group);
+            left -= share * way.h.weight;
+            others.push_back({bin, way.group, share * way.h.weight});
+        };
+        for (const int c : column.moved)
+            isMoved_[static_cast<std::size_t>(c)] = 1;
+        const auto isMoved = [this](int tableCase) { return isMoved_[static_cast<std::size_t>(tableCase)] != 0; };
+        for (std::size_t i = 0; i < ways_.size(); ++i) {
+            const auto [low, high, wrongAt] = places_[i];
+            if (wrongAt >= 0) {
+                if (wrongAt == column.probe.red) move(ways_[i], LONG_MAX, 1);
+                continue;
+            }
+            if (!isMoved(low) && !isMoved(high)) continue;
+            const Way& way = ways_[i];
+            const double v = belief_.valueAt(column, way.h, battery);
+            if (std::isnan(v)) {
+                move(way, LONG_MAX, 1);
+                continue;
+            }
+            const double at = (v - healthy) * perBin;
+            if (std::abs(at) < sameBin) continue;
+            const double below = std::floor(at), further = reaches(at - below);
+            if (below != 0) move(way, static_cast<long>(below), 1 - further);
+            if (below != -1) move(way, static_cast<long>(below) + 1, further);
+        }
+        for (const int c : column.moved)
+            isMoved_[static_cast<std::size_t>(c)] = 0;
+        const double after = entropyOfSound(touched) + entropyOf(others);
+        for (const int g : touched)
+            left_[static_cast<std::size_t>(g)] = all_[static_cast<std::size_t>(g)];
+        return (before_ - after) / total_;
+    }
+
+    // The same of a look: few suspects show at a terminal, all others look sound there.
+    double bitsOfLook(int terminal) const
+    {
+        const auto there = seenAt_.find(terminal);
+        if (there == seenAt_.end()) return 0;
+        double after = 0;
+        for (std::size_t f = 0; f < kindsOfFound; ++f) {
+            const auto found = static_cast<Found>(f);
+            const double sound = chanceOfFinding(suspects_.front(), terminal, found);
+            std::map<int, double> moved;  // by group, beyond what would be found if all looked sound
+            for (const std::size_t i : there->second) {
+                const Way& way = ways_[i];
+                const Suspect& s = suspects_[static_cast<std::size_t>(way.h.suspect)];
+                moved[way.group] += (chanceOfFinding(s, terminal, found) - sound) * way.h.weight;
+            }
+            // Σ plogp(sound w) = sound Σ w log w + sound log(sound) Σ w
+            double sum = sound * total_, logs = sound * logs_ + sound * std::log2(sound) * total_;
+            for (const auto& [group, more] : moved) {
+                const double was = sound * all_[static_cast<std::size_t>(group)], is = std::max(0.0, was + more);
+                sum += is - was;
+                logs += plogp(is) - plogp(was);
+            }
+            after += plogp(sum) - logs;
+        }
+        return (before_ - after) / total_;
+    }
+
+    // How likely the likeliest groups make it that a look finds something else than is drawn.
+    std::vector<std::pair<int, double>> sights(int terminal) const
+    {
+        std::vector<std::pair<int, double>> out;
+        for (std::size_t g = 0; g < groups_.size() && out.size() < 3; ++g) {
+            if (groups_[g].members.empty()) continue;
+            const Suspect& s = suspects_[static_cast<std::size_t>(groups_[g].members.front())];
+            out.emplace_back(static_cast<int>(g), 1 - chanceOfFinding(s, terminal, Found::AsDrawn));
+        }
+        return out;
+    }
+
+    // Where the likeliest groups put the reading.
+    std::vector<std::pair<int, double>> outcomes(const Column& column, const Column* battery) const
+    {
+        std::vector<std::pair<int, double>> out;
+        for (std::size_t g = 0; g < groups_.size() && out.size() < 3; ++g) {
+            if (groups_[g].members.empty()) continue;
+            const int s = groups_[g].members.front();
+            out.emplace_back(static_cast<int>(g), belief_.valueAt(column, belief_.likeliest(s), battery));
+        }
+        return out;
+    }
+
+private:
+    struct Share {
+        long bin;
+        int group;
+        double weight;
+    };
+
+    // What two readings t bins apart tell grows with t² while t is small, as for two normal densities: many faults that
+    // move a reading by a tenth of its sigma are no information.
+    static double reaches(double t) { return t * t * (3 - 2 * t); }
+
+    // W H(w/W) with W = Σ w:  W log W − Σ w log w, of what still reads as the sound circuit.
+    double entropyOfSound(const std::vector<int>& touched) const
+    {
+        double sum = total_, logs = logs_;
+        for (const int g : touched) {
+            const double was = all_[static_cast<std::size_t>(g)];
+            const double is = std::max(0.0, left_[static_cast<std::size_t>(g)]);
+            sum += is - was;
+            logs += plogp(is) - plogp(was);
+        }
+        return plogp(std::max(0.0, sum)) - logs;
+    }
+
+    // The same, summed over bins.
+    static double entropyOf(std::vector<Share>& shares)
+    {
+        std::sort(shares.begin(), shares.end(),
+                  [](const Share& a, const Share& b) { return a.bin != b.bin ? a.bin < b.bin : a.group < b.group; });
+        double result = 0;
+        for (std::size_t i = 0; i < shares.size();) {
+            double whole = 0, logs = 0;
+            const long bin = shares[i].bin;
+            while (i < shares.size() && shares[i].bin == bin) {
+                double one = 0;
+                for (const int g = shares[i].group; i < shares.size() && shares[i].bin == bin && shares[i].group == g;
+                     ++i)
+                    one += shares[i].weight;
+                whole += one;
+                logs += plogp(one);
+            }
+            result += plogp(whole) - logs;
+        }
+        return result;
+    }
+
+    const std::vector<Suspect>& suspects_;
+    const Belief& belief_;
+    const std::vector<SuspectGroup>& groups_;
+    std::map<int, std::vector<std::size_t>> seenAt_;  // by terminal, the ways that a look there tells apart
+    struct Way {
+        Belief::Hypothesis h;
+        int group = -1;
+    };
+    std::vector<Way> ways_;  // those worth counting
+    struct Place {
+        int low = 0, high = 0;  // cases of the table
+        int wrongAt = -1;       // the node of a suspect map entry
+    };
+    std::vector<Place> places_;          // of the ways, close together: most are only passed by
+    mutable std::vector<char> isMoved_;  // by case, of the column in hand
+    mutable std::vector<double> left_;   // by group, of the column in hand: what reads as the sound circuit
+    std::vector<double> all_;            // by group
+    double total_ = 0;
+    double logs_ = 0;  // Σ w log w
+    double before_ = 0;
+};
+
+// What a test of the other way of working is worth less, and one of this working more.
+double schoolShare(const Map& map, const Candidate& c, const WayOfWorking& working)
+{
+    const bool moduleApart = std::any_of(c.setup.unplugged.begin(), c.setup.unplugged.end(), [&](int connector) {
+        return map.connectors[static_cast<std::size_t>(connector)].ofModule;
+    });
+    const bool look = c.kind == Candidate::Kind::Look;
+    const bool signal = c.terminal >= 0 && !look && groupOf(*map.terminal(c.terminal).role) == Group::Inputs;
+    return (working.mated && moduleApart ? otherWayShare : 1.0) / (working.signalFirst && signal ? otherWayShare : 1.0);
+}
+
+std::string reasonForLook(const std::vector<SuspectGroup>& groups, const RankedTest& test)
+{
+    std::string what;
+    for (const auto& [g, chance] : test.outcomes) {
+        const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
+        what += fmt::format("{} {:.0f} in 100 if it is “{}” ({:.0f} %)", what.empty() ? "Shows something in" : ", in",
+                            100 * chance, group.words, 100 * group.probability);
+    }
+    return fmt::format("{}; about {:.0f} min.", what, std::max(1.0, test.minutes));
+}
+
+std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest& test)
+{
+    if (test.look) return reasonForLook(groups, test);
+    const std::string again = test.again ? "Once more, for what it read is a slip, or the likeliest is wrong. " : "";
+    const auto part = [&](std::size_t i) {
+        const auto& [g, v] = test.outcomes[i];
+        const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
+        return fmt::format("about {} if it is “{}” ({:.0f} %)",
+                           test.ohms ? formatQuantity(ohms(ohmsOf(v))) : formatQuantity(volts(v)), group.words,
+                           100 * group.probability);
+    };
+    std::string what;
+    if (test.outcomes.size() >= 2) {
+        // The likeliest, and the first that differs from it.
+        std::size_t other = 1;
+        while (other < test.outcomes.size() && std::abs(test.outcomes[other].second - test.outcomes[0].second) < 0.05)
+            ++other;
+        what = other < test.outcomes.size()
+                   ? fmt::format("Reads {}, {}", part(0), part(other))
+                   : fmt::format("Reads {}, and something else for less likely faults", part(0));
+    } else if (!test.outcomes.empty()) {
+        what = "Reads " + part(0);
+    }
+    return fmt::format("{}{}; about {:.0f} min.", again, what, std::max(1.0, test.minutes));
+}
+
+// The same leads in another state tell much the same again: the best of them stands for all.
+void dropRepeats(const std::vector<Candidate>& candidates, std::size_t most, std::vector<RankedTest>& tests)
+{
+    std::vector<RankedTest> kept;
+    for (RankedTest& test : tests) {
+        if (kept.size() == most) break;
+        const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
+        const bool repeats = std::any_of(kept.begin(), kept.end(), [&](const RankedTest& k) {
+            const Candidate& other = candidates[static_cast<std::size_t>(k.candidate)];
+            Condition there = other.setup;
+            there.state = c.setup.state;
+            return other.kind == c.kind && other.kind != Candidate::Kind::Look && probeOf(other) == probeOf(c) &&
+                   there == c.setup;
+        });
+        if (!repeats) kept.push_back(std::move(test));
+    }
+    tests = std::move(kept);
+}
+
+}  // namespace
+
+std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
+                                  const std::vector<SuspectGroup>& groups, const PredictionTable& table,
+                                  const std::vector<Candidate>& candidates, const WayOfWorking& working,
+                                  const Standing& standing, std::size_t most)
+{
+    const Ranking ranking(suspects, belief, groups);
+    const int likeliest = groups.empty() || groups.front().members.empty() ? -1 : groups.front().members.front();
+    // What one candidate is worth; nothing when it tells nothing.
+    const auto weighed = [&](const Ranking& by, std::size_t i) -> std::optional<RankedTest> {
+        const Candidate& c = candidates[i];
+        RankedTest test;
+        test.candidate = static_cast<int>(i);
+        test.look = c.kind == Candidate::Kind::Look;
+        const std::vector<std::size_t> before = takenBefore(belief, c);
+        test.again = before.size() == 1 && likeliest >= 0 && isDoubtful(belief, likeliest, before.front());
+        if (!before.empty() && !test.again) return std::nullopt;
+        if (test.look) {
+            test.bits = by.bitsOfLook(c.terminal);
+        } else {
+            const Column* column = table.find(c.setup, probeOf(c));
+            if (!column || std::isnan(column->value[0])) return std::nullopt;
+            Condition bare;
+            bare.state = c.setup.state;
+            test.bits = by.bits(*column, table.find(bare, batteryProbeOf(map)));
+        }
+        if (test.bits < leastBits && !test.again) return std::nullopt;
+        test.minutes = minutesOf(map, c, standing);
+        test.worth = test.bits / test.minutes * schoolShare(map, c, working);
+        return test;
+    };
+    // Candidates are weighed side by side; each thread has a scratch of its own.
+    std::vector<std::optional<RankedTest>> all(candidates.size());
+    std::atomic<std::size_t> next = 0;
+    onSeveralCores(8, [&] {
+        const Ranking own = ranking;
+        for (std::size_t i = next++; i < candidates.size(); i = next++) {
+            stopPoint();
+            all[i] = weighed(own, i);
+        }
+    });
+    std::vector<RankedTest> out;
+    for (auto& test : all) {
+        if (test) out.push_back(std::move(*test));
+    }
+    std::stable_sort(out.begin(), out.end(), [](const RankedTest& a, const RankedTest& b) {
+        return a.again != b.again ? a.again : a.worth > b.worth;
+    });
+    dropRepeats(candidates, most, out);
+    for (RankedTest& test : out) {
+        const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
+        test.ohms = c.kind == Candidate::Kind::Ohms;
+        test.outcomes =
+            test.look ? ranking.sights(c.terminal) : ranking.outcomes(*table.find(c.setup, probeOf(c)), nullptr);
+        test.reason = reasonFor(groups, test);
+    }
+    return out;
+}
+
+}  // namespace ilvek

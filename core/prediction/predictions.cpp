@@ -1,0 +1,444 @@
+#include "prediction/predictions.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "base/stop.h"
+#include "circuit/fault_sweep.h"
+#include "circuit/operating_point.h"
+
+namespace ilvek {
+
+namespace {
+
+// A severity whose fault cannot move any node by this much reads as healthy.
+constexpr double unseen_V = 1e-4;
+// Of the system voltage, one sigma.
+constexpr double unlistedShare = 0.0025;
+// What nobody stated may move a level further than a tolerance, and still no logic has turned.
+constexpr double mostUnstated_V = 4.0, mostUnstatedShare = 0.2;
+// A tolerance that moved an ohmmeter further than this met a leak, not a part.
+constexpr double mostDecades = 0.06, mostUnstatedDecades = 1.0;
+// Less than any display shows beside its noise.
+constexpr float moved_V = 1e-3F;
+// Above this an added resistance shows through the meter's own current even where none flowed.
+constexpr double seenByMeter_ohm = 2e4;
+
+class Sweeper {
+public:
+    Sweeper(const Map& map, FaultSweep& sweep, Prediction& prediction)
+        : map_(map), sweep_(sweep), prediction_(prediction)
+    {
+        sweep_.apply({});
+        for (std::size_t i = 0; i < map.elements.size(); ++i)
+            current_.push_back(sweep_.currentThrough(static_cast<int>(i)));
+        for (const Column& c : prediction.columns)
+            hasOhms_ = hasOhms_ || c.probe.ohms;
+        for (std::size_t i = 0; i < map.nodes.size(); ++i)
+            potential_.push_back(sweep_.voltage(static_cast<int>(i), map.batteryMinus(), INFINITY));
+    }
+
+    void healthy()
+    {
+        sweep_.apply({});
+        readInto(0, false);
+    }
+
+    void sound(std::size_t at) const
+    {
+        for (Column& c : prediction_.columns) {
+            c.value[at] = c.value[0];
+            c.batterySlope[at] = c.batterySlope[0];
+        }
+    }
+
+    void faulty(const std::vector<Fault>& faults, std::size_t at)
+    {
+        if (faults.empty() || std::all_of(faults.begin(), faults.end(), [&](const Fault& f) { return isUnseen(f); }))
+            return sound(at);
+        if (!sweep_.apply(faults)) return sound(at);
+        if (sweep_.chatters()) {
+            for (Column& c : prediction_.columns)
+                c.chattering.push_back(static_cast<int>(at));
+        }
+        // What a meter's own current would find is looked for only where a part may have become that resistive.
+        const bool resistive = std::any_of(faults.begin(), faults.end(), [](const Fault& f) {
+            return f.kind == Fault::Kind::Open || f.resistance_ohm >= seenByMeter_ohm ||
+                   f.kind == Fault::Kind::OutOfValue;
+        });
+        readInto(at, !resistive);
+    }
+
+    // A conductor that is fed from another battery stands where that one does, which nobody has read.
+    void fedFrom(int battery, const std::vector<Fault>& faults, std::size_t at)
+    {
+        const Fault higher{Fault::Kind::OutOfValue, battery, -1, -1, 0, 1 + toleranceOf(map_, battery)};
+        // What it moves in the sound circuit is the same for all that it may feed.
+        std::vector<double>& sound = movedBy_[battery];
+        if (sound.empty()) {
+            if (!sweep_.apply({higher})) return;
+            for (const Column& c : prediction_.columns)
+                sound.push_back(read(c.probe) - static_cast<double>(c.value[0]));
+        }
+        std::vector<Fault> both = faults;
+        both.push_back(higher);
+        if (!sweep_.apply(both)) return;
+        for (std::size_t i = 0; i < prediction_.columns.size(); ++i) {
+            Column& c = prediction_.columns[i];
+            const double moved = read(c.probe) - static_cast<double>(c.value[at]) - sound[i];
+            // More than that is no feed, but something that turned.
+            if (std::abs(moved) > 1e-3 && std::abs(moved) < 1)
+                c.fed.emplace_back(static_cast<int>(at), static_cast<float>(moved));
+        }
+    }
+
+    // There is nothing to put a lead on: what it shows floats.
+    void nothingAt(int node, std::size_t at) const
+    {
+        for (Column& c : prediction_.columns) {
+            if (c.probe.element >= 0 || (c.probe.red != node && c.probe.black != node)) continue;
+            c.value[at] = c.probe.ohms ? static_cast<float>(decadesOf(1e9)) : 0.0F;
+            c.batterySlope[at] = 0.0F;
+        }
+    }
+
+    // What a part may be off by, as a fault of one sigma; of a battery whose inner resistance nobody stated that.
+    std::optional<Fault> offBy(int part) const
+    {
+        const Element& e = map_.element(part);
+        if (part == map_.battery && e.assumed)
+            return Fault{Fault::Kind::AddedResistance, part, -1, -1, e.value("resistance"), 1};
+        const double tolerance = toleranceOf(map_, part);
+        if (tolerance == 0) return std::nullopt;
+        return Fault{Fault::Kind::OutOfValue, part, -1, -1, 0, 1 + tolerance};
+    }
+
+    // Consumers that are on no sheet draw on the same feed, and the battery falls while one walks from its posts to the
+    // module: what hangs on it stands lower by this, all of it alike. The part −1.
+    void addUnlisted()
+    {
+        for (Column& c : prediction_.columns) {
+            const bool posts = c.probe.red == map_.batteryPlus() && c.probe.black == map_.batteryMinus();
+            if (posts || c.probe.ohms || c.probe.element >= 0) continue;
+            const double moved = unlistedShare * map_.systemVoltage_V * static_cast<double>(c.batterySlope[0]);
+            if (std::abs(moved) > 3e-4) c.parts.insert(c.parts.begin(), {-1, static_cast<float>(moved)});
+        }
+    }
+
+    void tolerances()
+    {
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const auto off = offBy(static_cast<int>(i));
+            if (!off) continue;
+            stopPoint();
+            const bool bends = isFactor(map_.elements[i]);
+            const std::vector<double> moved = bends ? movedByFactor(*off) : movedBy(*off);
+            for (std::size_t k = 0; k < moved.size(); ++k) {
+                Column& c = prediction_.columns[k];
+                // A part on the edge of its logic is no tolerance.
+                const bool assumed = map_.elements[i].assumed;
+                const double most = c.probe.ohms ? (assumed ? mostUnstatedDecades : mostDecades)
+                                    : assumed    ? std::max(mostUnstated_V, mostUnstatedShare * map_.systemVoltage_V)
+                                                 : 1.0;
+                if (std::abs(moved[k]) > 3e-4 && std::abs(moved[k]) < most)
+                    c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved[k]));
+            }
+        }
+        if (map_.isOfSheet()) addUnlisted();
+        for (Column& c : prediction_.columns) {
+            float sum = 0;
+            for (const auto& [part, moved] : c.parts)
+                sum += moved * moved;
+            c.tolerance = std::sqrt(sum);
+        }
+    }
+
+private:
+    // By column, against the sound circuit; empty where it cannot be solved.
+    std::vector<double> movedBy(const Fault& off)
+    {
+        std::vector<double> moved;
+        if (!sweep_.apply({off})) return moved;
+        for (const Column& c : prediction_.columns)
+            moved.push_back(read(c.probe) - static_cast<double>(c.value[0]));
+        return moved;
+    }
+
+    // What a load draws or a driver keeps, where nobody stated it, is known to a factor, and the circuit bends over it:
+    // a driver at four times its ohms on half the load. So two sigmas to either side, and of the larger the chord.
+    static bool isFactor(const Element& e)
+    {
+        return e.assumed && e.kind != ElementKind::Battery && !specOf(e.kind).conducts;
+    }
+    std::vector<double> movedByFactor(const Fault& off)
+    {
+        Fault up = off, down = off;
+        up.factor = off.factor * off.factor;
+        down.factor = 1 / up.factor;
+        std::vector<double> a = movedBy(up);
+        const std::vector<double> b = movedBy(down);
+        // Where the one cannot be solved the other tells alone.
+        if (a.empty()) a.assign(b.size(), 0.0);
+        for (std::size_t k = 0; k < a.size(); ++k) {
+            if (k < b.size() && !(std::abs(b[k]) <= std::abs(a[k]))) a[k] = -b[k];
+            a[k] /= 2;
+        }
+        return a;
+    }
+
+    // No fault can move a node further than the voltage that it puts in or takes away.
+    bool isUnseen(const Fault& f) const
+    {
+        if (hasOhms_) return false;
+        if (f.kind == Fault::Kind::AddedResistance)
+            return f.resistance_ohm < seenByMeter_ohm &&
+                   std::abs(current_[static_cast<std::size_t>(f.element)]) * f.resistance_ohm < unseen_V &&
+                   map_.element(f.element).kind != ElementKind::Regulator;
+        if (f.kind == Fault::Kind::ShortBetween)
+            return std::abs(potential_[static_cast<std::size_t>(f.nodeA)] -
+                            potential_[static_cast<std::size_t>(f.nodeB)]) < unseen_V;
+        return false;
+    }
+
+    double read(const Probe& p) const { return shownBy(p, sweep_); }
+
+    void readInto(std::size_t at, bool onlyMoved)
+    {
+        for (Column& c : prediction_.columns) {
+            if (onlyMoved && c.probe.element < 0 && !c.probe.ohms && sweep_.isAsHealthy(c.probe.red, c.probe.black)) {
+                c.value[at] = c.value[0];
+                c.batterySlope[at] = c.batterySlope[0];
+                continue;
+            }
+            c.value[at] = static_cast<float>(read(c.probe));
+            c.batterySlope[at] = c.probe.element >= 0 || c.probe.ohms
+                                     ? 0.0F
+                                     : static_cast<float>(sweep_.batterySlope(c.probe.red, c.probe.black));
+        }
+    }
+
+    const Map& map_;
+    FaultSweep& sweep_;
+    Prediction& prediction_;
+    std::vector<double> current_, potential_;
+    std::map<int, std::vector<double>> movedBy_;  // by battery, by column
+    bool hasOhms_ = false;
+};
+
+}  // namespace
+
+namespace {
+
+// Of a part whose figure nobody stated: a length, a section, a draw or a sensor's level may be half of what is assumed
+// or twice that.
+double unstatedTolerance(ElementKind kind)
+{
+    switch (kind) {
+        case ElementKind::Fuse:
+        case ElementKind::Joint:
+        case ElementKind::Switch:
+        case ElementKind::Relay:
+        case ElementKind::Contact:
+            return 0.5;  // typical of the trade
+        case ElementKind::Regulator:
+            return 0.02;
+        case ElementKind::Wire:
+            return 1.5;
+        case ElementKind::LowSideDriver:
+        case ElementKind::HighSideDriver:
+            return 0.7;
+        default:
+            return 1.0;
+    }
+}
+
+}  // namespace
+
+double toleranceOf(const Map& map, int part)
+{
+    constexpr double unsaid = -1;
+    const Element& e = map.element(part);
+    if (const double said = e.value("tolerance", unsaid); said >= 0) return said / 100;
+    if (e.assumed && e.kind != ElementKind::Battery && e.kind != ElementKind::Alternator)
+        return unstatedTolerance(e.kind);
+    switch (e.kind) {
+        case ElementKind::Wire:
+            return 0.1;
+        case ElementKind::Contact:
+        case ElementKind::Joint:
+        case ElementKind::Switch:
+            return 0.4;
+        case ElementKind::Fuse:
+        case ElementKind::Relay:
+            return 0.2;
+        case ElementKind::SupplyPort:
+        case ElementKind::LowSideDriver:
+        case ElementKind::HighSideDriver:
+            return 0.15;
+        case ElementKind::Regulator:
+            return 0.006;
+        case ElementKind::PullUp:
+        case ElementKind::Input:
+        case ElementKind::Resistor:
+            return 0.03;
+        case ElementKind::Battery:
+            return part == map.battery ? 0 : 0.02;
+        case ElementKind::Alternator:
+            return 0;
+        default:
+            return 0.06;
+    }
+}
+
+double Column::fedBy(int tableCase) const
+{
+    const auto at = std::lower_bound(fed.begin(), fed.end(), std::pair{tableCase, -1e9F});
+    return at != fed.end() && at->first == tableCase ? static_cast<double>(at->second) : 0.0;
+}
+
+void findMoved(Column& column)
+{
+    column.moved.clear();
+    for (std::size_t i = 0; i < column.value.size(); ++i) {
+        if (std::isnan(column.value[i]) || std::abs(column.value[i] - column.value[0]) > moved_V)
+            column.moved.push_back(static_cast<int>(i));
+    }
+}
+
+double decadesOf(double resistance_ohm)
+{
+    return std::clamp(std::log10(std::max(0.0, resistance_ohm) + 0.1), -1.0, 7.8);
+}
+
+double ohmsOf(double decades)
+{
+    return std::max(0.0, std::pow(10.0, decades) - 0.1);
+}
+
+const Column* Prediction::find(const Probe& probe) const
+{
+    for (const Column& c : columns) {
+        if (c.probe == probe) return &c;
+    }
+    return nullptr;
+}
+
+std::vector<int> firstCases(const std::vector<Suspect>& suspects)
+{
+    std::vector<int> first{0};
+    for (const Suspect& s : suspects)
+        first.push_back(first.back() + static_cast<int>(s.severities.size()));
+    return first;
+}
+
+namespace {
+
+// The battery that feeds a conductor from where it should not, or -1.
+int feedingBattery(const Map& map, const Suspect& s)
+{
+    for (std::size_t i = 0; s.kind == SuspectKind::BackFeed && i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if (e.kind == ElementKind::Battery && e.nodes[0] == s.node2) return static_cast<int>(i);
+    }
+    return -1;
+}
+
+}  // namespace
+
+Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects, const Condition& setup,
+                           const std::vector<Probe>& probes, bool tolerances)
+{
+    auto sweep = FaultSweep::of(map, setup);
+    if (!sweep) return tl::unexpected(sweep.error());
+    Prediction prediction;
+    prediction.setup = setup;
+    const auto cases = static_cast<std::size_t>(firstCases(suspects).back());
+    for (const Probe& probe : probes)
+        prediction.columns.push_back({probe, std::vector<float>(cases), std::vector<float>(cases), {}, {}, {}, 0, {}});
+    Sweeper sweeper(map, *sweep, prediction);
+    sweeper.healthy();
+    std::size_t at = 0;
+    for (const Suspect& s : suspects) {
+        const int battery = feedingBattery(map, s);
+        for (const auto& faults : s.severities) {
+            stopPoint();
+            sweeper.faulty(faults, at);
+            if (s.kind == SuspectKind::EmptyCavity) sweeper.nothingAt(s.node, at);
+            if (battery >= 0) sweeper.fedFrom(battery, faults, at);
+            ++at;
+        }
+    }
+    if (tolerances) sweeper.tolerances();
+    for (Column& column : prediction.columns)
+        findMoved(column);
+    return prediction;
+}
+
+const Column* PredictionTable::find(const Condition& setup, const Probe& probe) const
+{
+    for (const auto& block : blocks_) {
+        if (!(block->setup == setup)) continue;
+        if (const Column* column = block->find(probe)) return column;
+    }
+    return nullptr;
+}
+
+void PredictionTable::add(Prediction prediction)
+{
+    blocks_.push_back(std::make_shared<const Prediction>(std::move(prediction)));
+}
+
+void PredictionTable::extend(const Map& map, int kept, const std::vector<Suspect>& more)
+{
+    for (auto& block : blocks_) {
+        std::vector<Probe> probes;
+        for (const Column& c : block->columns)
+            probes.push_back(c.probe);
+        // Healthy first, as every prediction begins, then the new ones.
+        std::vector<Suspect> list(1);
+        list.front().severities = {{}};
+        list.insert(list.end(), more.begin(), more.end());
+        const auto further = predict(map, list, block->setup, probes, false);
+        Prediction whole = *block;
+        for (std::size_t c = 0; c < whole.columns.size(); ++c) {
+            auto& value = whole.columns[c].value;
+            auto& slope = whole.columns[c].batterySlope;
+            auto& chattering = whole.columns[c].chattering;
+            auto& fed = whole.columns[c].fed;
+            value.resize(static_cast<std::size_t>(kept));
+            slope.resize(static_cast<std::size_t>(kept));
+            std::erase_if(chattering, [&](int at) { return at >= kept; });
+            std::erase_if(fed, [&](const auto& one) { return one.first >= kept; });
+            if (!further) {
+                // Where it cannot be computed nothing is claimed: as the sound circuit.
+                const auto cases = static_cast<std::size_t>(firstCases(list).back()) - 1;
+                value.insert(value.end(), cases, value.front());
+                slope.insert(slope.end(), cases, slope.front());
+                continue;
+            }
+            value.insert(value.end(), further->columns[c].value.begin() + 1, further->columns[c].value.end());
+            slope.insert(slope.end(), further->columns[c].batterySlope.begin() + 1,
+                         further->columns[c].batterySlope.end());
+            for (const int at : further->columns[c].chattering)
+                chattering.push_back(kept + at - 1);
+            for (const auto& [at, moved] : further->columns[c].fed)
+                fed.emplace_back(kept + at - 1, moved);
+        }
+        for (Column& column : whole.columns)
+            findMoved(column);
+        block = std::make_shared<const Prediction>(std::move(whole));
+    }
+}
+
+std::size_t PredictionTable::bytes() const
+{
+    std::size_t sum = 0;
+    for (const auto& block : blocks_) {
+        for (const Column& c : block->columns)
+            sum += (c.value.size() + c.batterySlope.size()) * sizeof(float);
+    }
+    return sum;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,117 @@
+#include "suspects/severity.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ilvek {
+
+namespace {
+
+std::string ohmsAbout(double r)
+{
+    if (r <= 0) return "about 0 Ω";
+    const double digit = std::pow(10.0, std::floor(std::log10(r)) - 1);  // two figures are enough
+    return "about " + formatQuantity(ohms(std::round(r / digit) * digit));
+}
+
+// Of a fault that lies between two, `share` of the way from one to the next.
+std::string wordsBetween(const Fault& a, const Fault& b, double share)
+{
+    const auto between = [&](double x, double y) {
+        return x > 0 && y > 0 ? std::exp((1 - share) * std::log(x) + share * std::log(y)) : x;
+    };
+    switch (a.kind) {
+        case Fault::Kind::Open:
+            return "open";
+        case Fault::Kind::AddedResistance:
+        case Fault::Kind::AddedCoilResistance:
+            if (b.kind == Fault::Kind::Open && share > 0.3) return "nearly open";
+            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm)) + " added";
+        case Fault::Kind::ShortBetween:
+            return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm));
+        case Fault::Kind::OutOfValue:
+            return fmt::format("about {:.2g} times what it should be", between(a.factor, b.factor));
+        case Fault::Kind::StuckClosed:
+            return "stuck closed";
+        case Fault::Kind::Dead:
+            return "dead";
+    }
+    return "";
+}
+
+}  // namespace
+
+double severityNumber(const std::vector<Fault>& faults)
+{
+    constexpr double open_ohm = 1e9;
+    if (faults.empty()) return 0;
+    const Fault& f = faults.front();
+    switch (f.kind) {
+        case Fault::Kind::Open:
+            return open_ohm;
+        case Fault::Kind::ShortBetween:
+            return 1.0 / f.resistance_ohm;
+        case Fault::Kind::OutOfValue:
+            return f.factor - 1.0;
+        default:
+            return f.resistance_ohm;
+    }
+}
+
+double numberBetween(const Suspect& s, std::size_t low, double share)
+{
+    const double a = severityNumber(s.severities[low]), b = severityNumber(s.severities[low + 1]);
+    const bool factor = s.severities[low].front().kind == Fault::Kind::OutOfValue;
+    const double shift = factor ? 1.0 : 0.0;
+    return std::exp((1 - share) * std::log(a + shift) + share * std::log(b + shift)) - shift;
+}
+
+std::vector<Fault> faultsBetween(const Suspect& s, std::size_t low, double share)
+{
+    std::vector<Fault> faults = s.severities[low];
+    if (faults.empty() || share <= 0 || low + 1 >= s.severities.size()) return faults;
+    const double x = numberBetween(s, low, share);
+    Fault& f = faults.front();
+    switch (f.kind) {
+        case Fault::Kind::ShortBetween:
+            f.resistance_ohm = 1.0 / x;
+            break;
+        case Fault::Kind::OutOfValue:
+            f.factor = 1.0 + x;
+            break;
+        case Fault::Kind::AddedResistance:
+        case Fault::Kind::AddedCoilResistance:
+            f.resistance_ohm = x;
+            break;
+        default:
+            break;
+    }
+    return faults;
+}
+
+std::vector<Fault> faultsAt(const Suspect& s, double severity)
+{
+    const double last = static_cast<double>(s.severities.size()) - 1;
+    const double at = std::clamp(s.graded ? severity : std::round(severity), 0.0, last);
+    const auto low = static_cast<std::size_t>(at);
+    return faultsBetween(s, low, at - static_cast<double>(low));
+}
+
+std::string severityWords(const Suspect& s, double at)
+{
+    // Where there is but one, or the map is wrong, the suspect's own words say it all.
+    if (s.severities.size() < 2 || !isFault(s)) return "";
+    const auto low = std::min(static_cast<std::size_t>(std::max(0.0, at)), s.severities.size() - 1);
+    const auto high = std::min(low + 1, s.severities.size() - 1);
+    if (s.graded)
+        return wordsBetween(s.severities[low].front(), s.severities[high].front(), at - static_cast<double>(low));
+    // Of a pair each has its own.
+    std::string words;
+    for (const Fault& f : s.severities[low])
+        words += (words.empty() ? "" : "; ") + wordsBetween(f, f, 0);
+    return words;
+}
+
+}  // namespace ilvek

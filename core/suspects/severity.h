@@ -1,0 +1,23 @@
+// How bad a fault is: in words, as a number to interpolate with, and as faults between two computed severities.
+#pragma once
+
+#include "suspects/suspects.h"
+
+namespace ilvek {
+
+// The severity as people say it: "about 4 Ω added", "nearly open", of a pair that of each. `at` counts in severities
+// and may lie between two. Empty where there is but one.
+std::string severityWords(const Suspect& suspect, double at);
+
+// A severity as the number x in which every voltage of a linear circuit is (a + b x)/(1 + c x), 0 when sound: the added
+// resistance, a short's conductance, the deviation of a value as a share.
+double severityNumber(const std::vector<Fault>& faults);
+// Between the numbers of two severities that follow each other, evenly by ratio.
+double numberBetween(const Suspect& suspect, std::size_t low, double share);
+// The faults of a severity between two that follow each other; of `low` itself at share 0 or where it is the last.
+std::vector<Fault> faultsBetween(const Suspect& suspect, std::size_t low, double share);
+
+// The faults at a severity counted in severities, which may lie between two of a graded suspect.
+std::vector<Fault> faultsAt(const Suspect& suspect, double severity);
+
+}  // namespace ilvek

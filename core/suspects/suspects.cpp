@@ -1,0 +1,577 @@
+#include "suspects/suspects.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "machine/connector_face.h"
+#include "machine/paths.h"
+#include "suspects/sights.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr double addedSteps_ohm[] = {0.04, 0.35, 2, 8, 40, 250, 3e3, 6e4, 1.5e6};
+constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
+constexpr double groundSteps_ohm[] = {1e4, 1e3, 150, 30, 6, 1.5, 0.4, 0.05};
+constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};
+constexpr double neighbourSteps_ohm[] = {2e3, 200, 20, 0.5};
+constexpr double coilShortSteps_ohm[] = {20, 4, 0.5}, insideShortSteps_ohm[] = {8, 2, 0.3};
+constexpr double joinedLinesSteps_ohm[] = {60, 10, 1}, wetLeaks_ohm[] = {2e4, 2e3, 300};
+constexpr double drawFactors[] = {1.6, 2.5, 5};
+constexpr double wrongFigures[] = {0.2, 0.35, 0.6, 0.9, 1.1, 1.6, 2.8, 5};
+constexpr double lowFactors[] = {0.8, 0.6, 0.35, 0.1, 0.01};
+constexpr double highFactors[] = {1.25, 1.6, 2.5, 5, 20};
+
+// Ratios between kinds of fault, before place: what technicians find when they open a loom.
+constexpr double contactWeight = 3, wireWeight = 1, jointWeight = 2.5, fuseWeight = 1.5, relayWeight = 1.5;
+constexpr double loadWeight = 2, sensorWeight = 2, coilWeight = 0.6, stuckWeight = 0.4;
+constexpr double groundWeight = 0.5, supplyWeight = 0.1, neighbourWeight = 0.12, backFeedWeight = 0.1;
+constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.1;
+constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
+constexpr double insideShortWeight = 0.15, drawWeight = 0.1, silentWeight = 0.2, joinedWeight = 0.4,
+                 coilShortWeight = 0.2;
+constexpr double wetConnectorWeight = 0.5, figureWeight = 0.15;
+constexpr double wetFactor = 2.5, movingFactor = 1.8;
+// An exchanged wire is about as long as its neighbour.
+constexpr double exchangedWire_ohm = 0.03;
+// Share of jobs in which nothing is wrong (now).
+constexpr double nothingWithComplaint = 0.03, nothingWithout = 0.3;
+// Share of the jobs with a complaint in which what is wrong is on no map: next to none where the map was drawn for the
+// machine, one in eight where it is a sheet of pins. No list of modelled faults takes that away.
+constexpr double notOnMap = 0.005, notOnSheet = 0.125;
+
+class Enumeration {
+public:
+    Enumeration(const Map& map, bool complaint) : map_(map), inside_(insideModule(map)), complaint_(complaint) {}
+
+    std::vector<Suspect> all()
+    {
+        Suspect nothing;
+        nothing.severities = {{}};
+        nothing.graded = false;
+        nothing.id = "nothing";
+        nothing.place = "nowhere";
+        nothing.words = "No fault is present now";
+        out_.push_back(nothing);
+        markConductors();
+        for (std::size_t i = 0; i < map_.elements.size(); ++i)
+            addElement(static_cast<int>(i));
+        addSilentModule();
+        addShorts();
+        addNeighbours();
+        addWetConnectors();
+        addBackFeeds();
+        addExchanged();
+        addWrongFigures();
+        addMapErrors();
+        addNotOnMap();
+        for (Suspect& s : out_)
+            s.sights = sightsOf(map_, s);
+        normalise();
+        return std::move(out_);
+    }
+
+private:
+    double placeFactor(int element) const
+    {
+        const Element& e = map_.element(element);
+        double factor = e.weakness;
+        for (const Terminal& t : map_.terminals) {
+            if (t.contact != element) continue;
+            const Connector& c = map_.connectors[static_cast<std::size_t>(t.connector)];
+            factor *= (c.wet ? wetFactor : 1) * (c.moving ? movingFactor : 1) * c.weakness;
+        }
+        return factor;
+    }
+
+    Suspect& add(SuspectKind kind, double weight, std::string id, std::string place, std::string words)
+    {
+        Suspect s;
+        s.kind = kind;
+        s.prior = weight;
+        s.id = std::move(id);
+        s.place = std::move(place);
+        s.words = std::move(words);
+        return out_.emplace_back(std::move(s));
+    }
+
+    Suspect& addFor(int element, SuspectKind kind, double weight, const std::string& what)
+    {
+        const std::string place = partWords(map_, element);
+        Suspect& s = add(kind, weight * placeFactor(element), map_.element(element).id + " " + what, place,
+                         fmt::format("{}: {}", place, what));
+        s.element = element;
+        s.insideModule = inside_[static_cast<std::size_t>(element)];
+        return s;
+    }
+
+    template <std::size_t N>
+    static void grade(Suspect& s, Fault::Kind kind, const double (&ohms)[N])
+    {
+        for (const double r : ohms)
+            s.severities.push_back({Fault{kind, s.element, -1, -1, r}});
+    }
+
+    void addElement(int index)
+    {
+        const Element& e = map_.element(index);
+        const bool inside = inside_[static_cast<std::size_t>(index)];
+        if (index == map_.battery) return;
+        switch (e.kind) {
+            case ElementKind::Wire:
+                return conductor(index, wireWeight, "added resistance");
+            case ElementKind::Contact:
+                return conductor(index, contactWeight, "added resistance");
+            case ElementKind::Joint:
+                return conductor(index, inside ? modulePartWeight / 4 : jointWeight, "added resistance");
+            case ElementKind::Fuse: {
+                conductor(index, fuseWeight, "blown or bad contact");
+                return;
+            }
+            case ElementKind::Switch:
+                conductor(index, relayWeight, "bad contact");
+                return stuck(index);
+            case ElementKind::Relay:
+                conductor(index, relayWeight, "bad contact");
+                stuck(index);
+                grade(addFor(index, SuspectKind::Coil, coilWeight, "coil bad"), Fault::Kind::AddedCoilResistance,
+                      coilSteps_ohm);
+                out_.back().severities.push_back({Fault{Fault::Kind::AddedCoilResistance, index, -1, -1, 1e7}});
+                between(addFor(index, SuspectKind::Coil, coilShortWeight, "coil shorted"), e.nodes[2], e.nodes[3],
+                        coilShortSteps_ohm);
+                return;
+            case ElementKind::Regulator:
+            case ElementKind::PullUp:
+            case ElementKind::Input:
+            case ElementKind::LowSideDriver:
+            case ElementKind::HighSideDriver:
+                return modulePart(index);
+            case ElementKind::SupplyPort:
+                addFor(index, SuspectKind::ModuleDead, moduleDeadWeight, "without function")
+                    .severities.push_back({Fault{Fault::Kind::Dead, index}});
+                out_.back().graded = false;
+                return feed(index);
+            case ElementKind::BusPort:
+                return busNode(index);
+            default:
+                return load(index);
+        }
+    }
+
+    void conductor(int index, double weight, const std::string& what)
+    {
+        Suspect& s = addFor(index, SuspectKind::Resistance, weight, what);
+        grade(s, Fault::Kind::AddedResistance, addedSteps_ohm);
+        s.severities.push_back({Fault{Fault::Kind::Open, index}});
+    }
+
+    void stuck(int index)
+    {
+        Suspect& s = addFor(index, SuspectKind::StuckClosed, stuckWeight, "stuck closed");
+        s.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
+        s.graded = false;
+    }
+
+    void factors(Suspect& s, const double (&values)[5])
+    {
+        for (const double f : values)
+            s.severities.push_back({Fault{Fault::Kind::OutOfValue, s.element, -1, -1, 0, f}});
+    }
+
+    void load(int index)
+    {
+        const Element& e = map_.element(index);
+        if (e.kind == ElementKind::Hall) return hall(index);
+        const bool sensor = e.kind == ElementKind::Sensor || e.kind == ElementKind::Thermistor;
+        const double weight = inside_[static_cast<std::size_t>(index)] ? modulePartWeight / 2
+                              : sensor                                 ? sensorWeight
+                                                                       : loadWeight;
+        const bool source = e.kind == ElementKind::Battery || e.kind == ElementKind::Alternator;
+        const std::string what = sensor ? "reads" : source ? "voltage too" : "resistance too";
+        factors(addFor(index, SuspectKind::Low, weight * 0.5, what + " low"), lowFactors);
+        if (e.kind != ElementKind::Battery)
+            factors(addFor(index, SuspectKind::High, weight * 0.5, what + " high"), highFactors);
+        Suspect& open = addFor(index, SuspectKind::High, weight * 0.5, "open");
+        open.severities.push_back({Fault{Fault::Kind::Open, index}});
+        open.graded = false;
+    }
+
+    // It switches: it holds its output low, or never pulls it.
+    void hall(int index)
+    {
+        const double weight = inside_[static_cast<std::size_t>(index)] ? modulePartWeight / 2 : sensorWeight;
+        Suspect& low = addFor(index, SuspectKind::Low, weight * 0.75, "output stuck low");
+        low.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
+        low.graded = false;
+        Suspect& open = addFor(index, SuspectKind::High, weight * 0.75, "open");
+        open.severities.push_back({Fault{Fault::Kind::Open, index}});
+        open.graded = false;
+    }
+
+    void modulePart(int index)
+    {
+        const Element& e = map_.element(index);
+        const bool driver = e.kind == ElementKind::LowSideDriver || e.kind == ElementKind::HighSideDriver;
+        Suspect& dead = addFor(index, SuspectKind::ModulePart, modulePartWeight, "dead");
+        dead.severities.push_back({Fault{Fault::Kind::Open, index}});
+        dead.graded = false;
+        if (driver) {
+            Suspect& on = addFor(index, SuspectKind::ModulePart, modulePartWeight, "stuck on");
+            on.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
+            on.graded = false;
+            return;
+        }
+        factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 2, "too low"), lowFactors);
+        if (e.kind == ElementKind::Regulator)
+            factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 4, "too high"), highFactors);
+    }
+
+    template <std::size_t N>
+    static void between(Suspect& s, int a, int b, const double (&ohms)[N])
+    {
+        for (const double r : ohms)
+            s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, a, b, r}});
+    }
+
+    // What a module does to its own feed. Of one whose draw nobody stated no draw is too much.
+    void feed(int index)
+    {
+        const Element& e = map_.element(index);
+        const bool inside = inside_[static_cast<std::size_t>(index)];
+        between(addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, insideShortWeight, "shorted inside"),
+                e.nodes[0], e.nodes[1], insideShortSteps_ohm);
+        if (e.assumed) return;
+        Suspect& more =
+            addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, drawWeight, "draws too much");
+        for (const double f : drawFactors)
+            more.severities.push_back({Fault{Fault::Kind::OutOfValue, index, -1, -1, 0, f}});
+    }
+
+    // Fed and alive, and nothing is driven.
+    void addSilentModule()
+    {
+        std::vector<Fault> silent;
+        int first = -1;
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const ElementKind kind = map_.elements[i].kind;
+            if (!inside_[i] || (kind != ElementKind::LowSideDriver && kind != ElementKind::HighSideDriver)) continue;
+            silent.push_back(Fault{Fault::Kind::Open, static_cast<int>(i)});
+            if (first < 0) first = static_cast<int>(i);
+        }
+        if (silent.size() < 2) return;
+        Suspect& s = add(SuspectKind::ModulePart, silentWeight, map_.module + " silent", map_.module,
+                         map_.module + ": fed, and drives nothing");
+        s.element = first;
+        s.insideModule = true;
+        s.graded = false;
+        s.severities = {silent};
+    }
+
+    void busNode(int index)
+    {
+        const Element& e = map_.element(index);
+        for (std::size_t line = 0; line < 2; ++line) {
+            Suspect& s = addFor(index, SuspectKind::BusHeld, busWeight,
+                                line == 0 ? "holds the high line down" : "holds the low line down");
+            for (const double r : {300.0, 30.0, 3.0})
+                s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, e.nodes[line], e.nodes[3], r}});
+        }
+        between(addFor(index, SuspectKind::BusHeld, busWeight * joinedWeight, "joins its two lines"), e.nodes[0],
+                e.nodes[1], joinedLinesSteps_ohm);
+    }
+
+    // One node stands for each run of conductors of low resistance between two places where something else joins.
+    void markConductors()
+    {
+        std::vector<int> ends(map_.nodes.size(), 0);
+        for (const Element& e : map_.elements) {
+            for (const int node : e.nodes)
+                ++ends[static_cast<std::size_t>(node)];
+        }
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            if (e.kind != ElementKind::Wire || inside_[i]) continue;
+            // The far end of the wire, unless another wire already speaks for it.
+            for (const int node : {e.nodes[1], e.nodes[0]}) {
+                if (node == map_.batteryMinus() || node == map_.batteryPlus()) continue;
+                wireNodes_.insert(node);
+            }
+        }
+    }
+
+    double shortWeight(int node) const
+    {
+        double factor = 1;
+        for (const Terminal& t : map_.terminals) {
+            const Connector& c = map_.connectors[static_cast<std::size_t>(t.connector)];
+            if (t.a == node || t.b == node)
+                factor = std::max(factor, (c.wet ? wetFactor : 1) * (c.moving ? movingFactor : 1) * c.weakness);
+        }
+        return factor;
+    }
+
+    void addShorts()
+    {
+        for (const int node : wireNodes_) {
+            const std::string place = map_.nodeWords(node);
+            for (const bool ground : {true, false}) {
+                Suspect& s = add(ground ? SuspectKind::ShortToGround : SuspectKind::ShortToSupply,
+                                 (ground ? groundWeight : supplyWeight) * shortWeight(node),
+                                 map_.node(node) + (ground ? " to ground" : " to supply"), place,
+                                 fmt::format("{}: short to {}", place, ground ? "ground" : "supply"));
+                s.node = node;
+                const int other = ground ? map_.batteryMinus() : map_.batteryPlus();
+                for (const double r : ground
+                                          ? std::vector<double>(std::begin(groundSteps_ohm), std::end(groundSteps_ohm))
+                                          : std::vector<double>(std::begin(supplySteps_ohm), std::end(supplySteps_ohm)))
+                    s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, node, other, r}});
+            }
+        }
+    }
+
+    void pair(int a, int b, double weight, const std::string& where)
+    {
+        if (a < 0 || b < 0 || a == b) return;
+        Suspect& s = add(SuspectKind::ShortToNeighbour, neighbourWeight * weight, map_.node(a) + " to " + map_.node(b),
+                         fmt::format("{} and {}", map_.nodeWords(a), map_.nodeWords(b)),
+                         fmt::format("{} touches {} in the {}", map_.nodeWords(a), map_.nodeWords(b), where));
+        s.node = a;
+        s.node2 = b;
+        for (const double r : neighbourSteps_ohm)
+            s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, a, b, r}});
+    }
+
+    void addNeighbours()
+    {
+        for (const Connector& c : map_.connectors) {
+            const double weight = (c.wet ? wetFactor : 1) * (c.moving ? movingFactor : 1) * c.weakness;
+            const auto nodeAt = [&](int row, int column) {
+                if (row >= c.rows || column >= c.columns) return -1;
+                const int t = c.terminals[static_cast<std::size_t>(row * c.columns + column)];
+                return t < 0 || map_.terminal(t).asFound == AsFound::Empty ? -1 : map_.terminal(t).a;
+            };
+            for (int row = 0; row < c.rows; ++row) {
+                for (int column = 0; column < c.columns; ++column) {
+                    pair(nodeAt(row, column), nodeAt(row, column + 1), weight, "connector " + c.id);
+                    pair(nodeAt(row, column), nodeAt(row + 1, column), weight, "connector " + c.id);
+                }
+            }
+        }
+        // In a loom: a wire and the next one listed in it, which map makers list as they lie.
+        std::map<std::string, int> last;
+        for (const Element& e : map_.elements) {
+            if (e.kind != ElementKind::Wire || e.loom.empty()) continue;
+            const auto before = last.find(e.loom);
+            if (before != last.end() && before->second != e.nodes[0]) pair(before->second, e.nodes[1], 0.5, e.loom);
+            last[e.loom] = e.nodes[1];
+        }
+    }
+
+    // Water in it: every terminal leaks to its neighbours.
+    void addWetConnectors()
+    {
+        for (const Connector& c : map_.connectors) {
+            std::vector<int> nodes;
+            for (const int t : c.terminals) {
+                if (t >= 0 && map_.terminal(t).a >= 0 && map_.terminal(t).asFound != AsFound::Empty)
+                    nodes.push_back(map_.terminal(t).a);
+            }
+            if (!c.wet || nodes.size() < 3) continue;
+            Suspect& s =
+                add(SuspectKind::ShortToNeighbour, wetConnectorWeight * c.weakness, c.id + " wet", "connector " + c.id,
+                    fmt::format("connector {}: wet, its terminals leak to one another", c.id));
+            s.node = nodes[0];
+            s.node2 = nodes[1];
+            s.graded = false;
+            for (const double r : wetLeaks_ohm) {
+                std::vector<Fault> leaks;
+                for (std::size_t i = 0; i + 1 < nodes.size(); ++i)
+                    leaks.push_back(Fault{Fault::Kind::ShortBetween, -1, nodes[i], nodes[i + 1], r});
+                s.severities.push_back(std::move(leaks));
+            }
+        }
+    }
+
+    // A sheet states figures from a page that may be of another part.
+    void addWrongFigures()
+    {
+        for (std::size_t i = 0; map_.isOfSheet() && i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            const bool stated = !e.assumed && specOf(e.kind).isLoad && e.value("tolerance", -1) >= 0;
+            if (!stated || e.kind == ElementKind::SupplyPort) continue;
+            const std::string place = partWords(map_, static_cast<int>(i));
+            Suspect& s = add(SuspectKind::FigureWrong, figureWeight, e.id + " figure", "the map's figure of " + place,
+                             fmt::format("{}: the map's figure is not that of this part", place));
+            s.element = static_cast<int>(i);
+            for (const double f : wrongFigures)
+                s.severities.push_back({Fault{Fault::Kind::OutOfValue, s.element, -1, -1, 0, f}});
+        }
+    }
+
+    void addBackFeeds()
+    {
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            if (e.kind != ElementKind::Battery || static_cast<int>(i) == map_.battery) continue;
+            for (const int terminal : map_.moduleTerminals()) {
+                const Terminal& t = map_.terminal(terminal);
+                if (t.a < 0 || !t.role || !(isSupply(*t.role) || groupOf(*t.role) == Group::Drives)) continue;
+                Suspect& s = add(SuspectKind::BackFeed, backFeedWeight, fmt::format("{} from {}", t.id, e.id),
+                                 fmt::format("{} and {}", t.id, partWords(map_, static_cast<int>(i))),
+                                 fmt::format("{} is fed from {}", t.id, partWords(map_, static_cast<int>(i))));
+                s.node = t.a;
+                s.node2 = e.nodes[0];
+                for (const double r : {20.0, 1.0, 0.1})
+                    s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, e.nodes[0], t.a, r}});
+            }
+        }
+    }
+
+    // Both wires taken off, and each joined to where the other one was.
+    void exchange(int t1, int t2)
+    {
+        const Terminal &here = map_.terminal(t1), &there = map_.terminal(t2);
+        const auto [one, oneEnd] = onlyWireAt(map_, here.a);
+        const auto [two, twoEnd] = onlyWireAt(map_, there.a);
+        if (one < 0 || two < 0) return;
+        const int farOne = map_.element(one).nodes[1 - oneEnd], farTwo = map_.element(two).nodes[1 - twoEnd];
+        if (farOne == farTwo) return;
+        const Connector& c = map_.connectors[static_cast<std::size_t>(here.connector)];
+        Suspect& s = add(SuspectKind::Exchanged, exchangedWeight * c.weakness,
+                         here.id + " and " + there.id + " exchanged", here.id + " and " + there.id,
+                         fmt::format("{} and {}: wires exchanged, in the connector or on the map", here.id, there.id));
+        s.node = here.a;
+        s.node2 = there.a;
+        s.severities = {{Fault{Fault::Kind::Open, one}, Fault{Fault::Kind::Open, two},
+                         Fault{Fault::Kind::ShortBetween, -1, farOne, there.a, exchangedWire_ohm},
+                         Fault{Fault::Kind::ShortBetween, -1, farTwo, here.a, exchangedWire_ohm}}};
+        s.graded = false;
+    }
+
+    void addExchanged()
+    {
+        for (const Connector& c : map_.connectors) {
+            const auto wired = [&](std::size_t cavity) {
+                const int t = cavity < c.terminals.size() ? c.terminals[cavity] : -1;
+                return t >= 0 && map_.terminal(t).a >= 0 && map_.terminal(t).asFound != AsFound::Empty ? t : -1;
+            };
+            // Wires are put into the wrong cavity by counting wrongly: the next number.
+            for (std::size_t cavity = 0; cavity + 1 < c.terminals.size(); ++cavity) {
+                if (wired(cavity) >= 0 && wired(cavity + 1) >= 0) exchange(wired(cavity), wired(cavity + 1));
+            }
+        }
+    }
+
+    void addMapErrors()
+    {
+        for (const int terminal : map_.moduleTerminals()) {
+            const Terminal& t = map_.terminal(terminal);
+            if (t.a < 0 || t.asFound == AsFound::Empty) continue;
+            Suspect& s = add(SuspectKind::MapWrong, mapWeight, t.id + " map", t.id,
+                             fmt::format("{}: the map may be wrong here", t.id));
+            s.terminal = terminal;
+            s.node = t.a;
+            s.node2 = t.b;
+            s.severities = {{}};
+            s.graded = false;
+            if (t.contact < 0) continue;
+            Suspect& empty = add(SuspectKind::EmptyCavity, emptyWeight, t.id + " empty", t.id,
+                                 fmt::format("{}: no wire here on this machine, against what the map shows", t.id));
+            empty.terminal = terminal;
+            empty.node = t.a;
+            empty.node2 = t.b;
+            empty.severities = {{Fault{Fault::Kind::Open, t.contact}}};
+            empty.graded = false;
+        }
+    }
+
+    void addNotOnMap()
+    {
+        Suspect& s = add(SuspectKind::NotOnMap, 0, "not on the map", "something that is not on this map",
+                         "Something that is not on this map");
+        s.severities = {{}};
+        s.graded = false;
+    }
+
+    void normalise()
+    {
+        double sum = 0;
+        for (const Suspect& s : out_)
+            sum += s.prior;
+        const double nothing = complaint_ ? nothingWithComplaint : nothingWithout;
+        const double elsewhere = (map_.isOfSheet() ? notOnSheet : notOnMap) * (1 - nothing);
+        for (Suspect& s : out_)
+            s.prior *= (1 - nothing - elsewhere) / sum;
+        out_.front().prior = nothing;
+        out_.back().prior = elsewhere;
+    }
+
+    const Map& map_;
+    std::vector<bool> inside_;
+    bool complaint_;
+    std::set<int> wireNodes_;
+    std::vector<Suspect> out_;
+};
+
+}  // namespace
+
+std::vector<Suspect> suspectsOf(const Map& map, bool complaint)
+{
+    return Enumeration(map, complaint).all();
+}
+
+std::vector<bool> insideModule(const Map& map)
+{
+    std::vector<bool> contact(map.elements.size(), false);
+    std::vector<int> stack;
+    for (const int terminal : map.moduleTerminals()) {
+        const Terminal& t = map.terminal(terminal);
+        if (t.b >= 0) stack.push_back(t.b);
+        if (t.contact >= 0) contact[static_cast<std::size_t>(t.contact)] = true;
+    }
+    std::vector<bool> seen(map.nodes.size(), false), inside(map.elements.size(), false);
+    for (const int node : stack)
+        seen[static_cast<std::size_t>(node)] = true;
+    while (!stack.empty()) {
+        const int node = stack.back();
+        stack.pop_back();
+        for (std::size_t i = 0; i < map.elements.size(); ++i) {
+            const auto& nodes = map.elements[i].nodes;
+            if (contact[i] || std::find(nodes.begin(), nodes.end(), node) == nodes.end()) continue;
+            inside[i] = true;
+            for (const int next : nodes) {
+                if (seen[static_cast<std::size_t>(next)]) continue;
+                seen[static_cast<std::size_t>(next)] = true;
+                stack.push_back(next);
+            }
+        }
+    }
+    return inside;
+}
+
+std::string partWords(const Map& map, int element)
+{
+    const Element& e = map.element(element);
+    if (e.kind == ElementKind::Contact) {
+        for (const Terminal& t : map.terminals) {
+            if (t.contact == element) return t.id;
+        }
+    }
+    if (e.kind == ElementKind::Wire) {
+        const auto end = [&](int node) {
+            const std::string words = map.nodeWords(node);
+            return words.substr(0, words.find(','));
+        };
+        return fmt::format("the wire from {} to {}", end(e.nodes[0]), end(e.nodes[1]));
+    }
+    if (e.kind == ElementKind::Fuse) return "fuse " + e.id;
+    if (!e.name.empty() && e.name.find(e.id) == std::string::npos && e.kind == ElementKind::Relay)
+        return fmt::format("{} ({})", e.id, e.name);
+    return e.name.empty() ? e.id : e.name;
+}
+
+}  // namespace ilvek

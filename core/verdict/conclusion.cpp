@@ -1,0 +1,179 @@
+#include "verdict/conclusion.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "belief/doubt.h"
+#include "belief/likelihood.h"
+
+namespace ilvek {
+
+namespace {
+
+using Kind = Conclusion::Kind;
+
+// A reading that is no further than this from what the suspect gives is explained.
+constexpr double explainedZ = 2.5;
+// A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
+constexpr double stillLikely = 1e-6;
+// What a verdict names must be this likely without any single reading.
+constexpr double confirmedAt = 0.05;
+// Of the belief on shorts; and of a wire that ends elsewhere and keeps a short from being concluded.
+constexpr double shortsLead = 0.9, otherEndLeft = 1e-3;
+
+// A verdict on a part explains what was seen so many times better than a sound machine.
+constexpr double leastAgainstSound = 20;
+
+bool isReading(const Observation& o)
+{
+    return o.kind == Observation::Kind::Reading;
+}
+
+double sumOver(const std::vector<int>& members, const std::vector<double>& p)
+{
+    double sum = 0;
+    for (const int m : members)
+        sum += p[static_cast<std::size_t>(m)];
+    return sum;
+}
+
+// What of a group's likelihood lies outside the module: a terminal that was seen to be bad speaks against what it is
+// plugged into.
+double outsideOf(const std::vector<Suspect>& suspects, const SuspectGroup& group, const std::vector<double>& p)
+{
+    double sum = 0;
+    for (const int m : group.members)
+        sum += suspects[static_cast<std::size_t>(m)].insideModule ? 0 : p[static_cast<std::size_t>(m)];
+    return sum;
+}
+
+// What the belief alone gives.
+Conclusion believed(const std::vector<Suspect>& suspects, const std::vector<SuspectGroup>& groups,
+                    const std::vector<double>& p)
+{
+    Conclusion c;
+    if (groups.empty() || groups.front().members.empty()) return c;
+    const SuspectGroup& top = groups.front();
+    c.probability = top.probability;
+    c.words = everyPlaceOf(suspects, top);
+    // All that is inside the module is mended alike: by another module.
+    if (top.insideModule) {
+        double inside = 0;
+        for (const SuspectGroup& g : groups)
+            inside += g.insideModule ? g.probability : 0;
+        if (inside >= condemnAt) c.kind = Kind::Inside;
+        c.probability = inside;
+        return c;
+    }
+    if (top.probability < verdictAt) return c;
+    const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
+    if (std::find(top.members.begin(), top.members.end(), 0) != top.members.end())
+        c.kind = Kind::Nothing;
+    else if (first.kind == SuspectKind::NotOnMap)
+        c.kind = Kind::NotOnMap;
+    else if (isOfTheMap(first))
+        c.kind = Kind::MapWrong;
+    else if (top.partlyInside)
+        c.kind = outsideOf(suspects, top, p) >= verdictAt ? Kind::Outside : Kind::Either;
+    else
+        c.kind = Kind::Outside;
+    return c;
+}
+
+// No reading is out of reach for the suspect at its likeliest severity.
+bool explainsAll(const Belief& belief, std::size_t suspect)
+{
+    for (std::size_t o = 0; o < belief.taken().size(); ++o) {
+        if (isReading(belief.taken()[o]) && std::abs(belief.against(static_cast<int>(suspect), o).z) > explainedZ)
+            return false;
+    }
+    return true;
+}
+
+// Nothing is held against the module while something outside it still explains every reading (W30).
+bool isExplainedOutside(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<double>& p)
+{
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&
+            suspects[i].kind != SuspectKind::NotOnMap && explainsAll(belief, i))
+            return true;
+    }
+    return false;
+}
+
+// Nor is anything found on reports and dirt alone; but an empty cavity was seen.
+bool hasReading(const Belief& belief)
+{
+    return std::any_of(belief.taken().begin(), belief.taken().end(), isReading);
+}
+
+// Whether the group would still be worth naming without any single one of the readings: nothing is concluded from one
+// odd contact alone (T8).
+bool isConfirmed(const Belief& belief, const SuspectGroup& group)
+{
+    for (std::size_t o = 0; o < belief.taken().size(); ++o) {
+        // An empty cavity and another wire are no odd contact: they were seen.
+        const Observation& seen = belief.taken()[o];
+        const bool dirt = seen.kind == Observation::Kind::Look && seen.found == Found::Damaged;
+        if (!isReading(seen) && !dirt) continue;
+        if (sumOver(group.members, belief.probabilities(o)) < confirmedAt) return false;
+    }
+    return true;
+}
+
+// By how much the group explains what was seen better than a sound machine does. What is left only because all else was
+// proven, and reads as a sound machine too, is not found: it is what nobody has read yet.
+double againstSound(const std::vector<Suspect>& suspects, const SuspectGroup& group, const std::vector<double>& p)
+{
+    double prior = 0;
+    for (const int m : group.members)
+        prior += suspects[static_cast<std::size_t>(m)].prior;
+    const double sound = p.front() / suspects.front().prior;
+    return sound > 0 && prior > 0 ? sumOver(group.members, p) / prior / sound : INFINITY;
+}
+
+// Whether a wire that ends at another conductor explains every reading as well as the short does.
+bool mayBeAnotherEnd(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<double>& p,
+                     std::size_t singles)
+{
+    if (!restsOnShorts(suspects, belief)) return false;
+    for (std::size_t i = singles; i < p.size(); ++i) {
+        if (p[i] > otherEndLeft && isOfTheMap(suspects[i]) && explainsAll(belief, i)) return true;
+    }
+    return false;
+}
+
+}  // namespace
+
+bool restsOnShorts(const std::vector<Suspect>& suspects, const Belief& belief)
+{
+    const std::vector<double> p = belief.probabilities();
+    double sum = 0;
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        const SuspectKind kind = suspects[i].kind;
+        const bool isShort = kind == SuspectKind::ShortToNeighbour || kind == SuspectKind::ShortToSupply ||
+                             kind == SuspectKind::ShortToGround || kind == SuspectKind::BackFeed;
+        sum += isShort ? p[i] : 0.0;
+    }
+    return sum > shortsLead;
+}
+
+Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& belief,
+                        const std::vector<SuspectGroup>& groups, std::size_t singles)
+{
+    const std::vector<double> p = belief.probabilities();
+    Conclusion c = believed(suspects, groups, p);
+    if (c.kind == Kind::Open) return c;
+    const SuspectGroup& top = groups.front();
+    const bool isOfAPart = c.kind == Kind::Outside || c.kind == Kind::Inside || c.kind == Kind::Either;
+    const bool open = (isOfAPart && againstSound(suspects, top, p) < leastAgainstSound) ||
+                      (c.kind == Kind::Inside && isExplainedOutside(suspects, belief, p)) ||
+                      (c.kind != Kind::MapWrong && !hasReading(belief)) ||
+                      !doubtfulUnder(belief, top.members.front()).empty() ||  // a verdict against a reading is none
+                      (c.kind != Kind::Nothing && !isConfirmed(belief, top)) ||
+                      (c.kind == Kind::Outside && mayBeAnotherEnd(suspects, belief, p, singles));
+    if (open) c.kind = Kind::Open;
+    return c;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,372 @@
+#include "verdict/gate.h"
+
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
+#include "proving/walk.h"
+#include "verdict/reasoner.h"
+
+namespace ilvek {
+
+namespace {
+
+struct GroupLine {
+    Group group;
+    std::string_view id, title;
+};
+
+constexpr GroupLine groupLines[] = {
+    {Group::Returns, "returns", "Returns loaded"},         {Group::Supplies, "supplies", "Supplies loaded"},
+    {Group::References, "references", "References clean"}, {Group::Inputs, "inputs", "Inputs it needs"},
+    {Group::Drives, "drives", "Loads and wiring"},         {Group::Networks, "bus", "Bus terminals"}};
+
+constexpr const char* substitution =
+    "Supply by substitution: a fused external feed to the suspect terminal, all else as built, would exclude the "
+    "harness "
+    "once more.";
+
+void addReadings(std::vector<std::int64_t>& into, const std::vector<std::int64_t>& more)
+{
+    into.insert(into.end(), more.begin(), more.end());
+}
+
+std::string namesOf(const std::vector<std::string>& ids)
+{
+    constexpr std::size_t most = 4;
+    if (ids.size() <= most) return listed(ids);
+    return fmt::format("{} and {} more", fmt::join(ids.begin(), ids.begin() + most, ", "), ids.size() - most);
+}
+
+GateLine lineOf(const Map& map, const Assessment& a, const GroupLine& which)
+{
+    GateLine line;
+    line.id = which.id;
+    line.title = which.title;
+    std::vector<std::string> failed, missing;
+    for (const int terminal : provingOrder(map, {})) {
+        const Terminal& t = map.terminal(terminal);
+        if (groupOf(*t.role) != which.group) continue;
+        ++line.total;
+        const Proof proof = proofOf(map, a, terminal);
+        if (proof.state == ProofState::ProvenLoaded) {
+            ++line.earned;
+            addReadings(line.readings, proof.readings);
+        } else if (proof.state == ProofState::FailedLoaded || proof.state == ProofState::OutOfLimits) {
+            failed.push_back(t.id);
+            ++line.failed;
+            addReadings(line.readings, proof.readings);
+        } else {
+            if (proof.state == ProofState::Assumed) ++line.assumed;
+            missing.push_back(t.id);
+        }
+    }
+    line.state = !failed.empty() ? LineState::Failed : missing.empty() ? LineState::Earned : LineState::Missing;
+    if (!failed.empty())
+        line.detail = namesOf(failed) + (failed.size() == 1 ? " fails" : " fail");
+    else if (!missing.empty())
+        line.detail = namesOf(missing) + " not proven";
+    if (line.assumed > 0) line.detail += fmt::format(", {} only assumed", line.assumed);
+    return line;
+}
+
+GateLine lineOf(const Assessment& a, const GateCheck& check)
+{
+    GateLine line;
+    line.id = check.id;
+    line.title = check.title;
+    line.detail = check.question;
+    for (const Statement& s : a.evidence.checks) {
+        if (s.line != check.id) continue;
+        line.state = LineState::Missing;
+        line.detail = s.found;
+        if (!saysSomething(s.found))
+            line.detail = check.question;
+        else if (isBeforeRepair(a.evidence, s.id))
+            line.detail = "Told before the repair: " + s.found + ". Tell it anew.";
+        else
+            line.state = LineState::Earned;
+    }
+    return line;
+}
+
+// A machine without a network has no nodes to unplug.
+bool isAsked(const Map& map, const GateCheck& check)
+{
+    if (check.id != "network") return true;
+    const bool terminals = std::any_of(map.terminals.begin(), map.terminals.end(),
+                                       [](const Terminal& t) { return t.role && groupOf(*t.role) == Group::Networks; });
+    return terminals || std::any_of(map.elements.begin(), map.elements.end(),
+                                    [](const Element& e) { return e.kind == ElementKind::BusPort; });
+}
+
+// A single part or a blown fuse shown directly: the fault is outside the module.
+std::string locatedOutside(const Map& map, const Assessment& a)
+{
+    for (const int terminal : provingOrder(map, {})) {
+        if (const auto located = locatedFault(map, a, terminal)) return *located;
+    }
+    return "";
+}
+
+// What a failed line says about where to look.
+std::string suspicion(const Map& map, const Assessment& a)
+{
+    for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
+        if (a.stale[i] || !isFailure(a.judgements[i].verdict)) continue;
+        const std::string& id = a.evidence.readings[i].terminal;
+        const int terminal = map.terminalIndex(id);
+        const TestKind test = a.evidence.readings[i].test;
+        if (terminal < 0 || test == TestKind::Point || test == TestKind::FuseCheck) continue;  // of places on the way
+        if (test == TestKind::AbsentSupply) return fmt::format("Something feeds {} when it must be dead.", id);
+        const Walk walk = walkOf(map, a.evidence, terminal);
+        if (walk.located) return walk.sentence;
+        switch (a.judgements[i].finding) {
+            case Finding::FeedBad:
+                return fmt::format("The feed of {}, between battery plus and the terminal.", id);
+            case Finding::ReturnBad:
+                return fmt::format("The return of {}.", id);
+            case Finding::SupplyAbsent:
+                return fmt::format("What feeds {}, or what switches its relay.", id);
+            case Finding::BothSidesBad:
+                return fmt::format("Feed and return of {}.", id);
+            default:
+                if (groupOf(map.terminal(terminal).role.value_or(Role::Empty)) == Group::Supplies)
+                    return fmt::format("Feed or return of {}.", id);
+                return "";  // a level alone says nothing of the place
+        }
+    }
+    return "";
+}
+
+std::string count(int n, std::string_view one, std::string_view many)
+{
+    static constexpr std::string_view small[] = {"No", "One", "Two", "Three", "Four"};
+    const std::string number = n < 5 ? std::string(small[static_cast<std::size_t>(n)]) : fmt::format("{}", n);
+    return number + " " + std::string(n == 1 ? one : many);
+}
+
+std::string failureSentence(const Map& map, const Assessment& a)
+{
+    int supplies = 0, returns = 0, other = 0;
+    for (const int terminal : provingOrder(map, {})) {
+        const ProofState state = proofOf(map, a, terminal).state;
+        if (state != ProofState::FailedLoaded && state != ProofState::OutOfLimits) continue;
+        const Group group = groupOf(*map.terminal(terminal).role);
+        ++(group == Group::Supplies ? supplies : group == Group::Returns ? returns : other);
+    }
+    if (returns > 0) return count(returns, "return fails", "returns fail") + " before the module.";
+    if (supplies > 0) return count(supplies, "supply fails", "supplies fail") + " before the module.";
+    return count(other, "reading is", "readings are") + " out of limits and not yet explained.";
+}
+
+void conclude(const Map& map, const Assessment& a, Gate& gate)
+{
+    const bool anyFailed = std::any_of(gate.lines.begin(), gate.lines.end(),
+                                       [](const GateLine& l) { return l.state == LineState::Failed; });
+    const bool allEarned = std::all_of(gate.lines.begin(), gate.lines.end(),
+                                       [](const GateLine& l) { return l.state == LineState::Earned; });
+    const std::string located = locatedOutside(map, a);
+    if (!located.empty()) {
+        gate.outcome = Outcome::Cleared;
+        gate.sentence = "No. A fault is shown outside the " + map.module + ".";
+        gate.located = located;
+        gate.grade = "shown directly";
+        gate.alternative =
+            "A second fault behind this one: repair it, then run the failed tests again under the same load.";
+    } else if (anyFailed) {
+        gate.sentence = "No. " + failureSentence(map, a);
+        gate.located = suspicion(map, a);
+        gate.alternative = "The meter, the leads or the load: the ground swap and a second reading exclude them.";
+    } else if (allEarned) {
+        gate.outcome = Outcome::MayBeCondemned;
+        gate.sentence = fmt::format(
+            "The {} may be condemned: all it needs is proven under load and its output is still wrong.", map.module);
+        gate.grade = "by elimination";
+        gate.alternative = substitution;
+    } else {
+        const auto open = std::count_if(gate.lines.begin(), gate.lines.end(),
+                                        [](const GateLine& l) { return l.state == LineState::Missing; });
+        gate.sentence = fmt::format("Not proven. {} of {} lines are still open.", open, gate.lines.size());
+        gate.alternative = "Any conductor not yet read under load: wires and terminals fail often, modules seldom.";
+    }
+}
+
+}  // namespace
+
+std::string_view lineWord(LineState state)
+{
+    return state == LineState::Earned ? "earned" : state == LineState::Failed ? "failed" : "missing";
+}
+
+std::string_view outcomeWords(Outcome outcome)
+{
+    switch (outcome) {
+        case Outcome::Cleared:
+            return "cleared";
+        case Outcome::NotProven:
+            return "not proven";
+        case Outcome::MayBeCondemned:
+            return "may be condemned";
+    }
+    return "";
+}
+
+const std::vector<GateCheck>& gateChecks()
+{
+    static const std::vector<GateCheck> checks{
+        {"output", "Output still wrong", "Which output is wrong, reproduced today, and how was it read?"},
+        {"shut-down", "Shut-down excluded", "Key cycled and read inside the window: what was seen?"},
+        {"codes", "Codes read last", "Codes cleared and read again after everything else was put right: which remain?"},
+        {"network", "Network tried", "Nodes unplugged one at a time, terminations measured: what was found?"},
+        {"alternatives", "Alternatives named", "Which other causes fit, and which reading rules each out?"}};
+    return checks;
+}
+
+bool saysSomething(const std::string& found)
+{
+    const std::string_view text = trimmed(found);
+    return text.find(' ') != std::string_view::npos && text.size() >= 6;
+}
+
+Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
+{
+    Gate gate;
+    for (const GroupLine& which : groupLines) {
+        GateLine line = lineOf(map, assessment, which);
+        // Without a single supply and return on the map nothing can be proven.
+        const bool essential = which.group == Group::Returns || which.group == Group::Supplies;
+        if (line.total == 0 && essential) {
+            line.state = LineState::Missing;
+            line.detail = "the map lists none";
+        }
+        if (line.total > 0 || essential) gate.lines.push_back(std::move(line));
+    }
+    for (const GateCheck& check : gateChecks()) {
+        if (isAsked(map, check)) gate.lines.push_back(lineOf(assessment, check));
+    }
+    conclude(map, assessment, gate);
+    gate.next = nextStep(map, assessment, moment);
+    if (const auto open = cheapestOpen(map, assessment, moment))
+        gate.cheapest = fmt::format("{}, {} (about {} min)", map.terminal(open->terminal).id, open->requirement.words,
+                                    std::max(1L, std::lround(open->effort_s / 60)));
+    return gate;
+}
+
+namespace {
+
+std::string percent(double p)
+{
+    return p > 0.995 ? "over 99 %" : fmt::format("{:.0f} %", 100 * p);
+}
+
+// All that the module needs is proven and all is read; what is out of limits is only what may come from the module
+// itself.
+bool onlyLevelsFail(const std::vector<GateLine>& lines)
+{
+    return std::all_of(lines.begin(), lines.end(), [](const GateLine& l) {
+        const bool need = l.id == "returns" || l.id == "supplies";
+        return l.state == LineState::Earned ||
+               (l.state == LineState::Failed && !need && l.earned + l.failed == l.total);
+    });
+}
+
+// The likeliest group that is not the verdict, and what would exclude it.
+std::string alternativeTo(const Reasoning& r, std::size_t verdict)
+{
+    for (std::size_t g = 0; g < r.groups.size(); ++g) {
+        if (g == verdict || r.groups[g].members.empty()) continue;
+        const bool some = g < r.exclusions.size() && r.exclusions[g];
+        const char* none =
+            r.built < r.toBuild ? "None of the tests computed so far excludes it." : "No test of this map excludes it.";
+        return fmt::format("{} ({}). {}", r.groups[g].words, percent(r.groups[g].probability),
+                           some ? r.exclusions[g]->words : none);
+    }
+    return "";
+}
+
+// A reading failed that most of what is believed cannot give, and that is a sound machine, or what no map knows.
+bool isLikelierASlip(const Reasoning& r)
+{
+    double sound = r.notOnMap;
+    for (const RankedSuspect& s : r.suspects)
+        sound += s.suspect == 0 ? s.probability : 0;
+    return !r.doubtful.empty() && sound > 0.5;
+}
+
+}  // namespace
+
+void weigh(const Reasoning& r, const std::string& module, Gate& gate)
+{
+    const bool read =
+        !r.suspects.empty() && std::any_of(r.suspects.front().readings.begin(), r.suspects.front().readings.end(),
+                                           [](const SuspectReading& x) { return x.isReading; });
+    if (!read) return;
+    using Kind = Conclusion::Kind;
+    if (gate.outcome == Outcome::MayBeCondemned && r.outsideProbability > outsideAtMost) {
+        gate.outcome = Outcome::NotProven;
+        gate.grade.clear();
+        gate.sentence = fmt::format("Not proven. What lies outside the {} still explains the readings with {}.", module,
+                                    percent(r.outsideProbability));
+        gate.alternative = alternativeTo(r, r.groups.size());
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Outside) {
+        gate.outcome = Outcome::Cleared;
+        gate.grade = "on likelihood";
+        gate.sentence =
+            fmt::format("No. The fault lies outside the {} with {}.", module, percent(r.conclusion.probability));
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Inside && onlyLevelsFail(gate.lines) &&
+               r.outsideProbability <= outsideAtMost) {
+        gate.outcome = Outcome::MayBeCondemned;
+        gate.grade = "by elimination";
+        gate.sentence = fmt::format(
+            "The {} may be condemned: all it needs is proven under load, and only a fault inside it explains what is "
+            "out "
+            "of limits ({}).",
+            module, percent(r.conclusion.probability));
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+        if (gate.alternative.empty()) gate.alternative = substitution;
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Inside) {
+        gate.sentence =
+            fmt::format("Not proven yet. The {} is the likeliest ({}), but not all that it needs is proven under load.",
+                        module, percent(r.conclusion.probability));
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Either) {
+        gate.sentence = fmt::format(
+            "Not proven. No test tells apart what is left ({}), and part of it lies inside the {}: see that its "
+            "terminals are clean and tight.",
+            percent(r.conclusion.probability), module);
+        gate.located = r.conclusion.words + ".";
+        gate.alternative = alternativeTo(r, 0);
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::MapWrong) {
+        gate.sentence = "Not proven. The map is likelier wrong than the machine: " + r.conclusion.words + ".";
+    } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::NotOnMap) {
+        gate.sentence =
+            "Not proven. All that was read is as on a sound machine: what fails is on no page that was "
+            "entered, or is absent now.";
+    } else if (!r.groups.empty() && gate.outcome == Outcome::NotProven) {
+        gate.alternative = alternativeTo(r, r.groups.size());
+    }
+    if (gate.outcome == Outcome::NotProven && !gate.located.empty() && isLikelierASlip(r)) {
+        gate.located.clear();
+        gate.sentence = "Not proven. What failed is likelier a slip of the leads than a fault: read it again.";
+    }
+    if (gate.next && !r.steps.empty() && r.conclusion.kind == Kind::Open) gate.next = r.steps.front();
+}
+
+Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment, const Suspicion& suspicion)
+{
+    Gate gate = gateOf(map, assessment, moment);
+    if (suspicion.reasoning) weigh(*suspicion.reasoning, map.module, gate);
+    if (gate.outcome != Outcome::MayBeCondemned || suspicion.weighedAll) return gate;
+    gate.outcome = Outcome::NotProven;
+    gate.grade.clear();
+    gate.sentence = "Not yet. The last entries are still being weighed.";
+    return gate;
+}
+
+}  // namespace ilvek

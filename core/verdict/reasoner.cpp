@@ -1,0 +1,383 @@
+#include "verdict/reasoner.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <numeric>
+#include <thread>
+
+#include "base/parallel.h"
+#include "base/stop.h"
+#include "belief/condense.h"
+#include "belief/doubt.h"
+#include "belief/further.h"
+#include "belief/in_doubt.h"
+#include "choice/hunt.h"
+#include "suspects/severity.h"
+
+namespace ilvek {
+
+namespace {
+
+// Beyond this many sigma under every likely suspect, no single fault explains the readings.
+constexpr double misfit = 5.0;
+constexpr std::size_t furtherEvery = 3;  // observations between two searches for further suspects
+// From this share of the belief on it is asked in which way the map is wrong.
+constexpr double mapInDoubt = 0.05;
+constexpr std::size_t mostShown = 12, mostExcluded = 9;
+constexpr double worthShowing = 5e-4;
+// Suspects as likely as this call for tests of their own.
+constexpr double worthHunting = 0.15;
+constexpr std::size_t mostHunted = 3;
+// Suspects that are fitted whatever the table makes of them, and from which share of the belief on others are.
+constexpr std::size_t fittedAtOnce = 14, mostFitted = 36;
+constexpr std::size_t mostCores = 4;
+constexpr double leastFitted = 1e-7, worthFitting = 2e-3;
+
+}  // namespace
+
+Reasoner::Reasoner(const Map& map, const WayOfWorking& working, bool complaint)
+    : map_(map),
+      working_(working),
+      suspects_(suspectsOf(map_, complaint)),
+      candidates_(candidatesOf(map_, working_)),
+      setups_(setupsOf(candidates_))
+{
+    singles_ = suspects_.size();
+    // The quietest set-ups first: they are the cheapest to try and the first to be suggested.
+    const auto trouble = [&](const SetupProbes& s) {
+        return map_.state(s.setup.state).effort_s + 100.0 * static_cast<double>(s.setup.unplugged.size()) +
+               (s.setup.load ? 200.0 : 0.0);
+    };
+    std::stable_sort(setups_.begin(), setups_.end(),
+                     [&](const SetupProbes& a, const SetupProbes& b) { return trouble(a) < trouble(b); });
+    // What functions and codes are judged by comes with the set-ups that are built anyway.
+    Reports all;
+    for (const Function& f : map_.functions)
+        all.dead.push_back(f.id);
+    for (const CodeCondition& c : map_.codes)
+        all.codes.push_back(c.code);
+    for (const Wanted& wanted : wantedBy(map_, observationsOf(map_, {}, all))) {
+        const auto at =
+            std::find_if(setups_.begin(), setups_.end(), [&](const SetupProbes& s) { return s.setup == wanted.setup; });
+        if (at != setups_.end()) at->probes.insert(at->probes.end(), wanted.probes.begin(), wanted.probes.end());
+    }
+    belief_ = std::make_unique<Belief>(suspects_);
+    // Another battery of which only that it is charged is known the table follows well enough.
+    const std::vector<Unknown> unknowns = unknownsOf(map_);
+    isVague_ = std::any_of(unknowns.begin(), unknowns.end(),
+                           [&](const Unknown& u) { return map_.element(u.element).assumed; });
+    const std::size_t cores = std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, mostCores);
+    for (std::size_t core = 0; isVague_ && core < cores; ++core)
+        fitters_.push_back(std::make_unique<Fitter>(map_, table_));
+}
+
+bool Reasoner::provide(const std::vector<Observation>& observations, std::size_t mostSetups)
+{
+    std::size_t computed = 0;
+    for (const Wanted& wanted : wantedBy(map_, observations)) {
+        std::vector<Probe> missing;
+        for (const Probe& probe : wanted.probes) {
+            if (!table_.find(wanted.setup, probe)) missing.push_back(probe);
+        }
+        if (missing.empty()) continue;
+        if (computed++ >= mostSetups) return false;
+        if (auto prediction = predict(map_, suspects_, wanted.setup, missing)) table_.add(std::move(*prediction));
+    }
+    return true;
+}
+
+void Reasoner::restart()
+{
+    belief_ = std::make_unique<Belief>(suspects_);
+    refinement_.forget();
+    unfit_.clear();
+    for (const Observation& o : observations_)
+        belief_->take(table_, o);
+}
+
+void Reasoner::dropFurther()
+{
+    furtherAt_ = 0;
+    if (suspects_.size() == singles_) return;
+    suspects_.resize(singles_);
+    table_ = singlesOnly_;
+    built_ = builtSinglesOnly_;
+}
+
+void Reasoner::forget(bool complaint)
+{
+    dropFurther();
+    const auto priors = suspectsOf(map_, complaint);
+    for (std::size_t i = 0; i < suspects_.size(); ++i)
+        suspects_[i].prior = priors[i].prior;
+    observations_.clear();
+    counted_ = 0;
+    weighed_ = -1;
+    waiting_ = false;
+    refined_ = true;
+    hunted_.clear();
+    restart();
+}
+
+bool Reasoner::observe(const Assessment& assessment, const Reports& reports, std::int64_t revision,
+                       std::size_t mostSetups)
+{
+    revision_ = revision;
+    std::set<std::int64_t> failures;
+    for (std::size_t i = 0; i < assessment.judgements.size(); ++i) {
+        if (isFailure(assessment.judgements[i].verdict)) failures.insert(assessment.evidence.readings[i].id);
+    }
+    auto all = observationsOf(map_, assessment, reports);
+    const std::size_t seen = all.size();
+    const auto now = condensed(std::move(all), failures);
+    leftOut_ = seen - now.size();
+    const bool continues = !waiting_ && now.size() >= observations_.size() &&
+                           std::equal(observations_.begin(), observations_.end(), now.begin());
+    // Something was withdrawn or mended: pairs found with it are forgotten too.
+    if (!continues) dropFurther();
+    const std::size_t known = continues ? observations_.size() : 0;
+    waiting_ = !provide(now, mostSetups);
+    if (!continues) {
+        observations_.clear();
+        restart();
+    }
+    for (std::size_t i = known; i < now.size(); ++i)
+        belief_->take(table_, now[i]);
+    refined_ = refined_ && continues && known == now.size();
+    observations_ = now;
+    if (!waiting_) counted_ = assessment.evidence.readings.size();
+    if (!waiting_ && refined_) weighed_ = revision_;
+    return !waiting_;
+}
+
+bool Reasoner::refine()
+{
+    if (waiting_) return false;
+    if (refined_) return true;
+    bool whole = refinement_.refine(map_, *belief_);
+    if (whole && observations_.size() >= furtherAt_ + furtherEvery && addFurther())
+        whole = refinement_.refine(map_, *belief_);
+    if (!whole) return false;
+    fitLikeliest();
+    addHunts();
+    // Not before: what was stopped on the way begins anew.
+    refined_ = true;
+    weighed_ = revision_;
+    return true;
+}
+
+// The few that matter, with what nobody stated; more of them where those fall.
+void Reasoner::fitLikeliest()
+{
+    const bool read = std::any_of(observations_.begin(), observations_.end(),
+                                  [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
+    if (!isVague_ || !read) return;
+    for (const auto& fitter : fitters_)
+        fitter->observe(belief_->taken());
+    std::size_t fitted = 0;
+    for (bool first = true; fitted < mostFitted; first = false) {
+        const std::vector<double> p = belief_->probabilities();
+        std::vector<int> next;
+        for (const int s : belief_->ranked(first ? fittedAtOnce : suspects_.size(), suspects_.size())) {
+            const auto i = static_cast<std::size_t>(s);
+            if (p[i] < (first ? leastFitted : worthFitting) || fitted + next.size() >= mostFitted) break;
+            if (!belief_->fitOf(s) && suspects_[i].kind != SuspectKind::EmptyCavity && !unfit_.contains(s))
+                next.push_back(s);
+        }
+        if (next.empty()) return;
+        fit(next);
+        fitted += next.size();
+    }
+}
+
+// Side by side; each core has circuits of its own.
+void Reasoner::fit(const std::vector<int>& suspects)
+{
+    std::vector<std::optional<Fit>> fits(suspects.size());
+    std::atomic<std::size_t> next = 0, core = 0;
+    onSeveralCores(fitters_.size(), [&] {
+        Fitter& fitter = *fitters_[core++];
+        for (std::size_t i = next++; i < suspects.size(); i = next++) {
+            stopPoint();
+            const int s = suspects[i];
+            fits[i] = fitter.fit(suspects_[static_cast<std::size_t>(s)], belief_->reported(s), belief_->severity(s));
+        }
+    });
+    for (std::size_t i = 0; i < suspects.size(); ++i) {
+        if (fits[i])
+            belief_->weighBy(suspects[i], std::move(*fits[i]));
+        else
+            unfit_.insert(suspects[i]);
+    }
+}
+
+// Tests that only the likeliest faults call for join the others; what they would read is built behind, as the rest was.
+void Reasoner::addHunts()
+{
+    const std::vector<double> p = belief_->probabilities();
+    for (const int s : belief_->ranked(mostHunted, singles_)) {
+        if (p[static_cast<std::size_t>(s)] < worthHunting || !hunted_.insert(s).second) continue;
+        for (Candidate& c : huntFor(map_, faultsAt(suspects_[static_cast<std::size_t>(s)], belief_->severity(s)))) {
+            const Probe probe = probeOf(c);
+            const bool there = std::any_of(candidates_.begin(), candidates_.end(), [&](const Candidate& other) {
+                return other.kind != Candidate::Kind::Look && other.setup == c.setup && probeOf(other) == probe;
+            });
+            if (there) continue;
+            const auto at = std::find_if(setups_.begin() + static_cast<std::ptrdiff_t>(built_), setups_.end(),
+                                         [&](const SetupProbes& to) { return to.setup == c.setup; });
+            if (at != setups_.end())
+                at->probes.push_back(probe);
+            else
+                setups_.push_back({c.setup, {probe}});
+            candidates_.push_back(std::move(c));
+        }
+    }
+}
+
+double Reasoner::mapDoubt() const
+{
+    const std::vector<double> p = belief_->probabilities();
+    double sum = 0;
+    for (std::size_t i = 0; i < p.size(); ++i)
+        sum += isOfTheMap(suspects_[i]) ? p[i] : 0.0;
+    return sum;
+}
+
+// True when there are other ones than before.
+bool Reasoner::addFurther()
+{
+    const bool unexplained = belief_->worstMisfit() > misfit;
+    if (!unexplained && mapDoubt() < mapInDoubt && !restsOnShorts(suspects_, *belief_)) return false;
+    furtherAt_ = observations_.size();
+    const Search search{map_, suspects_, singles_, *belief_, table_, observations_};
+    std::vector<Suspect> more = explainingOtherEnds(search);
+    if (unexplained) {
+        for (Suspect& pair : explainingPairs(search))
+            more.push_back(std::move(pair));
+    }
+    if (more.empty()) return false;
+    if (suspects_.size() == singles_) singlesOnly_ = table_, builtSinglesOnly_ = built_;
+    suspects_.resize(singles_);
+    table_.extend(map_, firstCases(suspects_).back(), more);
+    suspects_.insert(suspects_.end(), more.begin(), more.end());
+    restart();
+    return true;
+}
+
+bool Reasoner::buildNext()
+{
+    while (built_ < setups_.size()) {
+        stopPoint();
+        const SetupProbes& next = setups_[built_++];
+        std::vector<Probe> missing;
+        for (const Probe& probe : next.probes) {
+            if (!table_.find(next.setup, probe)) missing.push_back(probe);
+        }
+        if (missing.empty()) continue;
+        if (auto prediction = predict(map_, suspects_, next.setup, missing)) table_.add(std::move(*prediction));
+        return true;
+    }
+    return false;
+}
+
+Reasoning Reasoner::reason(const Standing& standing) const
+{
+    Reasoning r;
+    r.built = built_;
+    r.toBuild = setups_.size();
+    r.readings = counted_;
+    r.leftOut = leftOut_;
+    r.revision = weighed_;
+    r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
+    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3);
+    const bool nothingTells = r.tests.empty() && built_ == setups_.size();
+    if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
+    r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
+    // None before what was read last is weighed in full.
+    if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
+    r.worstMisfit = belief_->worstMisfit();
+    for (const RankedTest& test : r.tests) {
+        Step step = stepFor(map_, working_, candidates_[static_cast<std::size_t>(test.candidate)]);
+        if (test.look) step.state = map_.state(standing.state).id;  // any will do
+        step.why = test.reason + " " + step.why;
+        r.steps.push_back(std::move(step));
+    }
+    r.exclusions =
+        exclusionsOf(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, mostExcluded);
+    const std::vector<double> p = belief_->probabilities();
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        if (!suspects_[i].insideModule) r.outsideProbability += p[i];
+        if (suspects_[i].kind == SuspectKind::NotOnMap) r.notOnMap += p[i];
+    }
+    r.suspects = rankedSuspects();
+    const int likeliest = r.suspects.empty() ? 0 : r.suspects.front().suspect;
+    if (const Fit* fit = belief_->fitOf(likeliest)) r.inDoubt = inDoubtWords(map_, *fit);
+    // A verdict that rests on a figure that nobody stated says which.
+    if (r.conclusion.kind != Conclusion::Kind::Open && !r.suspects.empty() && !r.suspects.front().fitsIf.empty())
+        r.conclusion.words += "; " + r.suspects.front().fitsIf;
+    r.doubtful = doubtfulReadings(*belief_);
+    return r;
+}
+
+namespace {
+
+// " (2.1 Ω to 6.3 Ω)": the severities that fit nearly as well as the likeliest.
+std::string rangeWords(const Suspect& suspect, const Fit& fit)
+{
+    constexpr double nearly = 2;  // in log-likelihood: about two sigmas
+    double most = -1e300, low = 1e9, high = -1;
+    for (const Fit::At& at : fit.profile)
+        most = std::max(most, at.logLikelihood);
+    for (const Fit::At& at : fit.profile) {
+        if (at.logLikelihood < most - nearly) continue;
+        low = std::min(low, at.severity);
+        high = std::max(high, at.severity);
+    }
+    const auto bare = [&](double severity) {
+        std::string words = severityWords(suspect, severity);
+        if (words.starts_with("about ")) words = words.substr(6);
+        return words.substr(0, words.find(" added"));
+    };
+    const std::string a = bare(low), b = bare(high);
+    return !suspect.graded || a.empty() || a == b ? "" : fmt::format(" ({} to {})", a, b);
+}
+
+}  // namespace
+
+std::vector<RankedSuspect> Reasoner::rankedSuspects() const
+{
+    std::vector<RankedSuspect> ranked;
+    const std::vector<double> p = belief_->probabilities();
+    for (const int s : belief_->ranked(mostShown, suspects_.size())) {
+        const Suspect& suspect = suspects_[static_cast<std::size_t>(s)];
+        const double probability = p[static_cast<std::size_t>(s)], severity = belief_->severity(s);
+        if (probability < worthShowing) break;
+        std::string words = suspect.words;
+        const std::string graded = severityWords(suspect, severity);
+        if (!graded.empty() && words.find(graded) == std::string::npos) words += ", " + graded;
+        const Fit* fit = belief_->fitOf(s);
+        if (fit) words += rangeWords(suspect, *fit);
+        ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),
+                          faultsAt(suspect, severity), fit ? fitsIf(map_, *fit, 2) : ""});
+    }
+    return ranked;
+}
+
+std::vector<SuspectReading> Reasoner::readingsUnder(int suspect) const
+{
+    std::vector<SuspectReading> readings;
+    for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
+        const Observation& seen = belief_->taken()[o];
+        const auto against = belief_->against(suspect, o);
+        const bool reading = seen.kind == Observation::Kind::Reading;
+        const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
+        readings.push_back({seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading,
+                            seen.probe.ohms, seen.probe.element >= 0});
+    }
+    return readings;
+}
+
+}  // namespace ilvek

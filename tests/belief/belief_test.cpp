@@ -1,0 +1,284 @@
+// The belief: what readings make of suspects.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numeric>
+
+#include "belief/likelihood.h"
+#include "circuit/operating_point.h"
+#include "practice/bench.h"
+#include "practice/hidden_faults.h"
+#include "support/complete.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+int suspectNamed(const std::vector<Suspect>& suspects, const std::string& id)
+{
+    const auto is = [&](const Suspect& s) { return s.id == id; };
+    const auto found = std::find_if(suspects.begin(), suspects.end(), is);
+    EXPECT_NE(found, suspects.end()) << "no suspect " << id;
+    return found == suspects.end() ? 0 : static_cast<int>(found - suspects.begin());
+}
+
+double probability(const Reasoner& reasoner, const std::string& id)
+{
+    return reasoner.belief().probabilities()[static_cast<std::size_t>(suspectNamed(reasoner.suspects(), id))];
+}
+
+TEST(Belief, ReadingsOnBothSidesNameThePart)
+{
+    const auto reasoner = test::complete(test::smallMap());
+    const Map& map = reasoner->map();
+    practice::SimulatedMachine machine(map, {{Fault::Kind::AddedResistance, map.elementIndex("X-1"), -1, -1, 3}});
+    const auto run = practice::follow(*reasoner, machine, {}, {}, 30);
+    EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::Outside);
+    ASSERT_FALSE(run.last.groups.empty());
+    const auto places = practice::placesOf(*reasoner, run);
+    EXPECT_NE(std::find(places.begin(), places.end(), "X-1"), places.end());
+    EXPECT_GT(probability(*reasoner, "X-1 added resistance"), 0.5);
+    EXPECT_NEAR(run.last.suspects.front().probability, probability(*reasoner, "X-1 added resistance"), 1e-9);
+}
+
+TEST(Belief, ASoundMachineGivesNoVerdictAgainstAnyPart)
+{
+    const auto reasoner = test::complete(test::smallMap());
+    practice::SimulatedMachine machine(reasoner->map(), {});
+    const auto run = practice::follow(*reasoner, machine, {}, {}, 40);
+    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Inside);
+    EXPECT_NE(run.last.conclusion.kind, Conclusion::Kind::Outside);
+}
+
+TEST(Belief, TenReadingsOfOnePlaceAreNotTenWitnesses)
+{
+    // The same slightly low sensor read again and again stays what it is: a part within its tolerance.
+    const auto reasoner = test::complete(test::smallMap());
+    const Map& map = reasoner->map();
+    Observation o;
+    o.setup.state = map.stateIndex("key-on");
+    o.probe = {map.nodeIndex("M-5.a"), map.nodeIndex("M-4.a")};
+    const auto healthy = operatingPoint(map, o.setup);
+    const Column* column = reasoner->table().find(o.setup, o.probe);
+    ASSERT_TRUE(column);
+    o.value = healthy->voltage(o.probe.red, o.probe.black) - 1.5 * static_cast<double>(column->tolerance);
+    o.sigma = 0.004;
+    Belief belief(reasoner->suspects());
+    double after1 = 0;
+    for (int n = 1; n <= 10; ++n) {
+        o.id = n;
+        ASSERT_TRUE(belief.take(reasoner->table(), o));
+        if (n == 1) after1 = belief.probabilities()[0];
+    }
+    EXPECT_GT(belief.probabilities()[0], 0.5 * after1);
+}
+
+TEST(Belief, WhatHangsOnTheBatteryIsExpectedWhereItsPostsStandAlsoBesideTheAlternator)
+{
+    // The battery's own voltage has fallen by half a volt; beside the running alternator the posts show a tenth.
+    const Map& map = test::pt9();
+    std::vector<Suspect> none(1);
+    none.front().severities = {{}};
+    for (const char* state : {"key-on", "idle-warm", "running-loaded"}) {
+        Condition setup;
+        setup.state = map.stateIndex(state);
+        std::vector<Probe> probes{batteryProbeOf(map)};
+        for (const char* place : {"K4.30", "F17.out", "X7-5.b"})
+            probes.push_back({map.nodeIndex(place), map.batteryMinus()});
+        const auto prediction = predict(map, none, setup, probes);
+        ASSERT_TRUE(prediction);
+        Condition drained = setup;
+        drained.batteryEmf_V = map.element(map.battery).value("emf") - 0.5;
+        const auto is = operatingPoint(map, drained);
+        ASSERT_TRUE(is);
+        for (std::size_t p = 1; p < probes.size(); ++p)
+            EXPECT_NEAR(shiftedTo(prediction->columns[p], 0, prediction->columns[0], is->potential(map.batteryPlus())),
+                        is->potential(probes[p].red), 0.006)
+                << state << " at " << map.node(probes[p].red);
+    }
+}
+
+// The pump's winding is short of turns: somewhere between two severities of it the fuse blows, and nothing that is
+// interpolated over that is right. A short at its terminal blows the fuse too, and would be named alone.
+TEST(Belief, AFuseThatBlowsBetweenTwoSeveritiesDoesNotHideThePart)
+{
+    Reasoner reasoner(test::pt9(), WayOfWorking{}, true);
+    const Map& map = reasoner.map();
+    practice::SimulatedMachine machine(map, {{Fault::Kind::OutOfValue, map.elementIndex("M2"), -1, -1, 0, 0.235}});
+    test::Bench bench(map);
+    const int off = map.stateIndex("key-off"), cranking = map.stateIndex("cranking"), minus = map.batteryMinus();
+    const auto take = [&](const Step& step) { bench.take(step, machine.read(step)->value); };
+    bench.battery(machine.read(batteryStep(map, "key-off"))->value, "key-off");
+    take(resistanceStep(map, map.nodeIndex("K2.87"), minus, off, {}, -1));
+    bench.battery(machine.read(batteryStep(map, "cranking"))->value, "cranking");
+    for (const char* place : {"K2.87", "K2.30", "F16.out", "M2.plus", "M2.minus"}) {
+        take(pointStep(map, map.nodeIndex(place), minus, cranking, {}, -1));
+        ASSERT_TRUE(reasoner.observe(bench.assessed(), {}));
+        ASSERT_TRUE(reasoner.refine());
+        EXPECT_GT(probability(reasoner, "M2 resistance too low"), 0.2) << place;
+    }
+    EXPECT_GT(probability(reasoner, "M2.plus to ground"), 0.05) << "nor is that excluded";
+    const auto severity = reasoner.belief().severity(suspectNamed(reasoner.suspects(), "M2 resistance too low"));
+    EXPECT_GT(severity, 2);
+    EXPECT_LT(severity, 3);
+}
+
+TEST(Belief, OhmsOnALiveCircuitSayNothing)
+{
+    const Map& map = test::smallMap();
+    const auto suspects = suspectsOf(map, true);
+    Observation o;
+    o.setup.state = map.stateIndex("key-on");
+    o.probe = {map.nodeIndex("M-1.a"), map.batteryMinus()};
+    o.probe.ohms = true;
+    o.value = decadesOf(1e9), o.sigma = 0.05;
+    auto prediction = predict(map, suspects, o.setup, {o.probe});
+    ASSERT_TRUE(prediction);
+    ASSERT_TRUE(std::isnan(prediction->columns.front().value[0])) << "12 V stand there";
+    PredictionTable table;
+    table.add(std::move(*prediction));
+    Belief belief(suspects);
+    const auto before = belief.probabilities();
+    EXPECT_FALSE(belief.take(table, o));
+    EXPECT_EQ(belief.probabilities(), before);
+    EXPECT_TRUE(belief.taken().empty());
+}
+
+// A wire of a pedal's signal at a hundred and fifty kilohms, between two severities that are weighed, and a track that
+// stands higher than the book says. The first reading leaves both open; the second shows the track, which the first
+// one shares: what it was off by for want of a finer severity must not be held against the wire.
+TEST(Belief, AWireBetweenItsSeveritiesIsNotRuledOutByTwoReadingsThatShareAPart)
+{
+    const Map& map = test::pt9();
+    Reasoner reasoner(map, WayOfWorking{}, true);
+    const Fault wire{Fault::Kind::AddedResistance, map.elementIndex("W78"), -1, -1, 147604};
+    const Reports told = practice::reportOf(map, {wire});
+    test::Bench bench(map);
+    const auto take = [&](const char* red, const char* black, double battery_V, double value_V) {
+        bench.battery(battery_V);
+        bench.take(pointStep(map, map.nodeIndex(red), map.nodeIndex(black), map.stateIndex("key-on"), {}, -1), value_V);
+        ASSERT_TRUE(reasoner.observe(bench.assessed(), told));
+        ASSERT_TRUE(reasoner.refine());
+    };
+    take("J1-14.a", "J1-11.a", 12.71, 0.4635);
+    take("PED1.supply", "B1.-", 12.70, 4.989);
+    take("PED1.signal", "B1.-", 12.69, 0.782);
+    EXPECT_GT(probability(reasoner, "W78 added resistance"), 0.05);
+    EXPECT_GT(probability(reasoner, "X4-1 added resistance"), 0.05);
+    // Only a reading between the two tells them apart.
+    take("X4-1.b", "B1.-", 12.68, 0.782);
+    EXPECT_GT(probability(reasoner, "W78 added resistance"), 0.95);
+}
+
+// A second battery has a voltage of its own, which nobody has told the map.
+TEST(Belief, ASecondBatteryMayStandElsewhereThanTheBookSays)
+{
+    const Map& map = test::pt9();
+    EXPECT_EQ(toleranceOf(map, map.battery), 0);
+    EXPECT_GT(toleranceOf(map, map.elementIndex("B2")), 0.01);
+    Reasoner reasoner(map, WayOfWorking{}, true);
+    test::Bench bench(map);
+    for (const auto& [state, battery_V] :
+         {std::pair{"key-on", 12.5}, {"running-loaded", 13.58}, {"idle-warm", 13.74}}) {
+        bench.battery(battery_V, state);
+        bench.take(pointStep(map, map.nodeIndex("F30.out"), map.batteryMinus(), map.stateIndex(state), {}, -1), 12.45);
+    }
+    reasoner.observe(bench.assessed(), {});
+    const double before = reasoner.suspects().front().prior;
+    EXPECT_GT(reasoner.belief().probabilities().front(), 0.8 * before);
+    EXPECT_LT(probability(reasoner, "F30.in to supply"), 0.01);
+}
+
+// A conductor that is fed from that battery stands where it does: three per cent higher than the book says.
+TEST(Belief, AFeedFromAnotherBatteryMayStandWhereThatBatteryDoes)
+{
+    const Map& map = test::pt9();
+    Reasoner reasoner(map, WayOfWorking{}, true);
+    const int terminal = map.nodeIndex("J2-15.a");
+    practice::SimulatedMachine machine(map, {{Fault::Kind::ShortBetween, -1, map.nodeIndex("B2.+"), terminal, 0.4},
+                                             {Fault::Kind::OutOfValue, map.elementIndex("B2"), -1, -1, 0, 1.03}});
+    test::Bench bench(map);
+    for (const auto& [state, place] :
+         {std::pair{"key-off", "J2-15.a"}, {"key-off", "F17.out"}, {"key-on", "J2-15.a"}}) {
+        bench.battery(machine.read(batteryStep(map, state))->value, state);
+        const Step step = pointStep(map, map.nodeIndex(place), map.batteryMinus(), map.stateIndex(state), {}, -1);
+        bench.take(step, machine.read(step)->value);
+        ASSERT_TRUE(reasoner.observe(bench.assessed(), {}));
+        ASSERT_TRUE(reasoner.refine());
+    }
+    // Two places are short to supply all the same; the rest is for other readings.
+    EXPECT_GT(probability(reasoner, "J2-15 from B2"), 0.2);
+    const auto& belief = reasoner.belief();
+    for (std::size_t o = 0; o < belief.taken().size(); ++o)
+        EXPECT_LT(std::abs(belief.against(suspectNamed(reasoner.suspects(), "J2-15 from B2"), o).z), 2)
+            << belief.taken()[o].words;
+}
+
+// What was computed of a suspect at some severities of those that it is weighed with, for all that was taken.
+class Computed {
+public:
+    Computed(const Map& map, const Belief& belief, int suspect, std::vector<std::size_t> severities)
+        : severities_(std::move(severities))
+    {
+        std::vector<Suspect> list(1);
+        list.front().severities = {{}};
+        list.push_back(belief.dense(suspect, severities_));
+        const auto wanted = wantedBy(map, belief.taken());
+        for (const auto& w : wanted) {
+            auto prediction = predict(map, list, w.setup, w.probes, false);
+            EXPECT_TRUE(prediction);
+            if (prediction) table_.add(std::move(*prediction));
+        }
+        for (const Observation& o : belief.taken()) {
+            Condition bare;
+            bare.state = o.setup.state;
+            exact_.push_back(
+                {{table_.find(o.setup, o.probe)}, o.battery_V ? table_.find(bare, o.batteryProbe) : nullptr, 1});
+        }
+    }
+
+    void refine(Belief& belief, int suspect) const { belief.refine(suspect, severities_, exact_); }
+
+private:
+    std::vector<std::size_t> severities_;
+    PredictionTable table_;
+    std::vector<Belief::Exact> exact_;
+};
+
+TEST(Belief, WhatCouldBeOfWeightComputedIsAsGoodAsEverySeverityComputed)
+{
+    const auto reasoner = test::complete(test::smallMap());
+    const Map& map = reasoner->map();
+    int compared = 0;
+    std::size_t few = 0, all = 0;
+    for (const double resistance_ohm : {1.1, 27.0, 5200.0}) {
+        practice::SimulatedMachine machine(
+            map, {{Fault::Kind::AddedResistance, map.elementIndex("X-1"), -1, -1, resistance_ohm}});
+        test::Bench bench(map);
+        bench.battery(machine.read(batteryStep(map, "key-on"))->value);
+        for (const char* place : {"M-5.a", "M-3.a", "M-2.a", "F1.out"}) {
+            const Step step =
+                pointStep(map, map.nodeIndex(place), map.batteryMinus(), map.stateIndex("key-on"), {}, -1);
+            bench.take(step, machine.read(step)->value);
+        }
+        ASSERT_TRUE(reasoner->observe(bench.assessed(), {}));
+        for (const int s : reasoner->belief().couldBe(2e-3, 40)) {
+            Belief windowed = reasoner->belief(), whole = windowed;
+            const auto window = windowed.worthComputing(s);
+            std::vector<std::size_t> every(whole.weighed(s));
+            std::iota(every.begin(), every.end(), 0U);
+            Computed(map, windowed, s, window).refine(windowed, s);
+            Computed(map, whole, s, every).refine(whole, s);
+            const auto i = static_cast<std::size_t>(s);
+            EXPECT_NEAR(std::log(windowed.probabilities()[i]), std::log(whole.probabilities()[i]), 0.02)
+                << reasoner->suspects()[i].id << " beside " << resistance_ohm << " ohm";
+            few += window.size(), all += every.size();
+            ++compared;
+        }
+    }
+    EXPECT_GT(compared, 5);
+    EXPECT_LT(few, all);
+}
+
+}  // namespace
+}  // namespace ilvek

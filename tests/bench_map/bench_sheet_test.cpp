@@ -1,0 +1,216 @@
+// Sheets as technicians have them: routes, parts in words, other consumers and sources, in any order, half of it
+// missing.
+#include <gmock/gmock.h>
+
+#include <algorithm>
+#include <random>
+
+#include "bench_map/sheet_map.h"
+#include "circuit/operating_point.h"
+#include "machine/map_reader.h"
+#include "machine/paths.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+using testing::Contains;
+using testing::HasSubstr;
+using testing::Not;
+
+const std::string head = "cavity;circuit;role;colour;route;far end;current;expected;source\n";
+
+Result<std::string, Problems> documentOf(const std::string& rows)
+{
+    const auto sheet = readPinSheet(head + rows, "sheet");
+    EXPECT_TRUE(sheet) << (sheet ? "" : sheet.error().message());
+    EXPECT_TRUE(sheet->problems.empty()) << sheet->problems.front().message();
+    return mapFromSheet(sheet->rows, {});
+}
+
+Map mapOf(const std::string& rows)
+{
+    const auto document = documentOf(rows);
+    EXPECT_TRUE(document) << (document ? "" : document.error().front().message());
+    auto map = document ? readMap(*document, "sheet") : Result<Map, Problems>(tl::unexpected(Problems{}));
+    EXPECT_TRUE(map) << rows;
+    return map ? std::move(*map) : Map{};
+}
+
+// The parts on the way of a terminal, from the battery on.
+std::vector<std::string> wayOf(const Map& map, const char* terminal)
+{
+    std::vector<std::string> out;
+    const auto loop = loopOf(map, map.terminalIndex(terminal));
+    EXPECT_TRUE(loop) << terminal;
+    if (!loop) return out;
+    for (const Path* path : {&loop->feed, &loop->back}) {
+        for (const PathStep& step : *path) {
+            const Element& e = map.element(step.element);
+            if (e.kind != ElementKind::Wire) out.push_back(e.id);
+        }
+    }
+    return out;
+}
+
+double volts(const Map& map, const char* node, const char* state)
+{
+    Condition condition;
+    condition.state = map.stateIndex(state);
+    EXPECT_GE(condition.state, 0) << state;
+    const auto point = operatingPoint(map, condition);
+    EXPECT_TRUE(point);
+    return point ? point->potential(map.nodeIndex(node)) : 0;
+}
+
+TEST(BenchSheet, ARouteIsWiredFromThePinToItsSource)
+{
+    const Map& map = test::washer();
+    const auto main = wayOf(map, "A2");
+    EXPECT_THAT(main, testing::IsSupersetOf({"K2", "F5", "X2-3"}));
+    EXPECT_LT(std::find(main.begin(), main.end(), "K2"), std::find(main.begin(), main.end(), "F5"));
+    EXPECT_THAT(wayOf(map, "A7"), testing::IsSupersetOf({"X2-4", "G1"}));
+    EXPECT_THAT(wayOf(map, "A1"), Contains("F3"));
+    EXPECT_EQ(map.element(map.elementIndex("F5")).value("rating"), 30);
+    EXPECT_FALSE(map.connectors[static_cast<std::size_t>(map.connectorIndex("X2"))].ofModule);
+}
+
+TEST(BenchSheet, EachStateBringsAboutWhatItsNameSays)
+{
+    const Map& map = test::washer();
+    EXPECT_GT(volts(map, "A2.a", "key-on"), 11.5) << "the module holds its relay";
+    EXPECT_LT(volts(map, "A2.a", "key-off"), 0.5);
+    EXPECT_GT(volts(map, "B3.a", "key-on"), 11.5) << "the valve brings the feed to the pin";
+    EXPECT_LT(volts(map, "B3.a", "b3-commanded"), 1.0);
+    EXPECT_GT(volts(map, "B4.a", "b4-commanded"), 11.0);
+    EXPECT_GT(std::abs(volts(map, "B8.a", "key-on") - volts(map, "B8.a", "b8-operated")), 3.0);
+    EXPECT_GT(volts(map, "battery.+", "running"), volts(map, "battery.+", "key-on") + 0.5);
+    EXPECT_NEAR(volts(map, "C1.a", "key-on"), 2.5, 0.5);
+}
+
+TEST(BenchSheet, AnyOrderOfRowsIsTheSameMachine)
+{
+    const std::string text = test::sourceText("data/sheets/washer-12v.csv");
+    std::vector<std::string> rows;
+    for (std::size_t at = text.find('\n') + 1; at < text.size();) {
+        const std::size_t end = text.find('\n', at);
+        rows.push_back(text.substr(at, end - at + 1));
+        at = end + 1;
+    }
+    std::mt19937 random(3);
+    const Map& drawn = test::washer();
+    for (int n = 0; n < 12; ++n) {
+        std::shuffle(rows.begin(), rows.end(), random);
+        std::string all;
+        for (const std::string& row : rows)
+            all += row;
+        const Map map = mapOf(all);
+        EXPECT_EQ(map.elements.size(), drawn.elements.size());
+        EXPECT_EQ(map.moduleTerminals().size(), drawn.moduleTerminals().size());
+        for (const char* node : {"A1.a", "A2.a", "B3.a", "B6.a", "S1"})
+            EXPECT_NEAR(volts(map, node, "key-on"), volts(drawn, node, "key-on"), 0.15) << node << "\n" << all;
+    }
+}
+
+TEST(BenchSheet, APlaceOfTwoRowsIsOneAndWhatOneRowLeavesOutAnotherTells)
+{
+    const Map map = mapOf(
+        "1;main;supply, by relay K1;;S1 > F5 20 A > K1;;;;\n2;second;supply, by relay K1;;S1;;;;\n"
+        "3;gnd;return;;G1;;;;\n;pump;consumer;;S1;motor, ground G1;;;\n");
+    EXPECT_THAT(wayOf(map, "2"), testing::IsSupersetOf({"K1", "F5"}));
+    const int pump = map.elementIndex("pump");
+    ASSERT_GE(pump, 0);
+    EXPECT_EQ(map.element(pump).kind, ElementKind::Motor);
+    EXPECT_THAT(siblingsOf(map, map.terminalIndex("1")), Contains(map.terminalIndex("2")));
+}
+
+TEST(BenchSheet, WhatCannotBeIsNamedByItsRow)
+{
+    const auto problems = [](const std::string& rows) {
+        const auto document = documentOf(rows);
+        std::string all;
+        if (!document) {
+            for (const Error& e : document.error())
+                all += e.message() + "\n";
+        }
+        return all;
+    };
+    EXPECT_THAT(problems("1;a;supply, always;;F1 10 A;;;;\n2;b;supply, always;;F1 15 A;;;;\n3;g;gnd;;;;;;\n"),
+                HasSubstr("row 3, route: F1 has 15 A here and 10 A in another row"));
+    EXPECT_THAT(problems("1;a;supply, always;;F1 > K1;;;;\n2;b;supply, always;;F1 > K2;;;;\n3;g;gnd;;;;;;\n"),
+                HasSubstr("F1 comes from K2 here and from K1 in row 2"));
+    EXPECT_THAT(problems("1;a;supply, always;;F1;;lots;;\n2;g;gnd;;;;;;\n"), HasSubstr("row 2, current"));
+    EXPECT_THAT(problems("1;a;supply, always;;F1;;;;\n2;g;gnd;;;;;;\n3;v;drive, low side;;;valve;;sometimes 3 V;\n"),
+                HasSubstr("row 4, expected: “sometimes” is no state"));
+    EXPECT_EQ(problems("1;a;supply, always;;F1;;;;\n2;g;gnd;;;;;;\n"), "");
+}
+
+TEST(BenchSheet, WhatIsStatedIsNotAssumedAndWhatIsMissingIs)
+{
+    const Map& map = test::washer();
+    EXPECT_TRUE(map.isCurrentStated(map.terminal(map.terminalIndex("A2"))));
+    EXPECT_FALSE(map.isCurrentStated(map.terminal(map.terminalIndex("A1"))));
+    const Element& valve = map.element(map.elementIndex("load B3"));
+    EXPECT_FALSE(valve.assumed);
+    EXPECT_NEAR(valve.value("resistance"), 12.5, 1e-9);
+    EXPECT_GT(valve.value("tolerance"), 2) << "of the range that was given";
+    EXPECT_TRUE(map.element(map.elementIndex("wash pump")).assumed);
+    for (const Terminal& t : map.terminals) {
+        for (const Expected& e : t.expected)
+            EXPECT_NE(map.sourceId(e.source), "assumed") << t.id << ": no limit is one that nobody stands for";
+    }
+}
+
+TEST(BenchSheet, TwelveVoltsOnATwelveVoltMachineAreTheBatteryWhateverItHas)
+{
+    const Map map =
+        mapOf("1;a;supply, always;;F1;;;;\n2;g;gnd;;;;;;\n3;v;drive, low side;;;valve;;off 12 V / commanded 1 V;\n");
+    const auto& expected = map.terminal(map.terminalIndex("3")).expected;
+    ASSERT_EQ(expected.size(), 2U);
+    for (const Expected& e : expected) {
+        const bool off = map.state(e.state).id == "key-on";
+        EXPECT_NEAR(*e.low, off ? 10.2 : 0.9, 0.01);
+        EXPECT_EQ(e.high.has_value(), !off) << "a battery that is well charged is no fault";
+    }
+}
+
+TEST(BenchSheet, ASignalIsReadAgainstWhatItsPartReturnsTo)
+{
+    const Map& map = test::washer();
+    const auto own = [&](const char* id) { return map.terminal(map.terminal(map.terminalIndex(id)).ownReturn).id; };
+    EXPECT_EQ(own("B6"), "A8") << "as the sheet says";
+    EXPECT_EQ(own("B7"), "A8") << "the sensors' common return";
+    EXPECT_EQ(own("B8"), "A7") << "its switch is grounded on the frame";
+}
+
+TEST(BenchSheet, FunctionsOfTheMachineComeWithItsDrives)
+{
+    const Map& map = test::washer();
+    std::vector<std::string> names;
+    for (const Function& f : map.functions)
+        names.push_back(f.name);
+    EXPECT_THAT(names, testing::IsSupersetOf({"WCU-1 wakes", "wash valve works", "brush lamp works"}));
+    EXPECT_THAT(names, Not(Contains("relay control works"))) << "that is a matter of the feeds";
+}
+
+TEST(BenchSheet, AFeedThatASecondSourceKeepsLiveNeedNotBeAbsent)
+{
+    const std::string rest = "2;g;gnd;;G1;;;;\n;second battery;source;;F9 80 A > S1;;;;\n";
+    const Map fed = mapOf("1;main;supply, by relay K1;;S1 > F5 20 A > K1;;;;\n" + rest);
+    EXPECT_TRUE(fed.terminal(fed.terminalIndex("1")).absentIn.empty());
+    const Map apart = mapOf("1;main;supply, by relay K1;;S2 > F5 20 A > K1;;;;\n" + rest);
+    EXPECT_FALSE(apart.terminal(apart.terminalIndex("1")).absentIn.empty());
+    EXPECT_GT(volts(fed, "1.a", "key-off"), 11.0);
+}
+
+TEST(BenchSheet, APlaceThatLeadsToItselfEnds)
+{
+    const auto document = documentOf("1;a;supply, always;;S1 > S2 > S1;;;;\n2;g;gnd;;G1;;;;\n");
+    ASSERT_TRUE(document) << document.error().front().message();
+    const auto map = readMap(*document, "ring");
+    ASSERT_FALSE(map);
+    EXPECT_THAT(map.error().front().message(), HasSubstr("there is no path from battery plus to this supply"));
+}
+
+}  // namespace
+}  // namespace ilvek

@@ -1,0 +1,202 @@
+#include "bench_map/sheet_map.h"
+
+#include <gmock/gmock.h>
+
+#include <algorithm>
+
+#include "circuit/operating_point.h"
+#include "machine/map_reader.h"
+#include "machine/paths.h"
+#include "machine/schedule_gaps.h"
+#include "practice/simulated_machine.h"
+#include "proving/plan.h"
+#include "support/maps.h"
+
+namespace ilvek {
+namespace {
+
+using testing::Contains;
+using testing::HasSubstr;
+
+Map mapOf(const std::string& csv, double system_V = 12)
+{
+    const auto sheet = readPinSheet(csv, "sheet.csv");
+    EXPECT_TRUE(sheet) << (sheet ? "" : sheet.error().message());
+    NewMachine machine;
+    machine.systemVoltage_V = system_V;
+    machine.module = "BHC-2";
+    const auto document = mapFromSheet(sheet->rows, machine);
+    EXPECT_TRUE(document);
+    auto map = readMap(*document, "sheet");
+    if (!map) {
+        for (const Error& problem : map.error())
+            ADD_FAILURE() << problem.message();
+        return {};
+    }
+    return std::move(*map);
+}
+
+TEST(PinSheet, TheShippedSampleBecomesAWorkingMap)
+{
+    const Map map = mapOf(test::sourceText("data/sheets/hauler-24v.csv"), 24);
+    EXPECT_EQ(map.moduleTerminals().size(), 20U);
+    EXPECT_THAT(siblingsOf(map, map.terminalIndex("A1")), Contains(map.terminalIndex("A2")));
+    EXPECT_EQ(groundPointOf(map, map.terminalIndex("A6")), groundPointOf(map, map.terminalIndex("A7")));
+    EXPECT_NE(groundPointOf(map, map.terminalIndex("A6")), groundPointOf(map, map.terminalIndex("A8")));
+    Condition on;
+    on.state = map.stateIndex("key-on");
+    const auto point = operatingPoint(map, on);
+    ASSERT_TRUE(point);
+    EXPECT_GT(point->potential(map.terminal(map.terminalIndex("A1")).a), 22.0) << "relay K7 pulls in";
+    EXPECT_NEAR(point->voltage(map.terminal(map.terminalIndex("A9")).a, map.terminal(map.terminalIndex("A10")).a), 5.0,
+                0.25);
+    for (const int terminal : map.moduleTerminals()) {
+        if (map.terminal(terminal).role != Role::Empty) {
+            EXPECT_TRUE(map.terminal(terminal).assumed) << map.terminal(terminal).id;
+        }
+    }
+}
+
+// What is assumed must agree with itself: a sound machine that is just as the sheet says is proven terminal by
+// terminal.
+TEST(PinSheet, ASoundMachineAsTheSheetSaysPassesTheLimitsThatAreAssumed)
+{
+    for (const double systemVoltage_V : {12.0, 24.0, 48.0}) {
+        const Map map = mapOf(test::sourceText("data/sheets/hauler-24v.csv"), systemVoltage_V);
+        practice::SimulatedMachine machine(map, {});
+        test::Bench bench(map);
+        std::string state = "key-off";
+        for (int readings = 0; readings < 150; ++readings) {
+            const auto step = nextStep(map, bench.assessed(), {bench.now(), state});
+            if (!step) break;
+            state = step->state;
+            const auto value = machine.read(*step);
+            ASSERT_TRUE(value) << step->title;
+            bench.take(*step, value->value);
+        }
+        const Assessment assessment = bench.assessed();
+        for (const int terminal : provingOrder(map, {})) {
+            const Proof proof = proofOf(map, assessment, terminal);
+            // What must be seen to move is not shown by standing where it stands.
+            if (map.terminal(terminal).moves.size() == 1) {
+                EXPECT_EQ(proof.state, ProofState::ReadOnly) << map.terminal(terminal).id;
+                continue;
+            }
+            EXPECT_TRUE(proof.missing.empty()) << systemVoltage_V << " V: " << map.terminal(terminal).id << ", "
+                                               << proofWords(proof.state) << ", " << proof.figure;
+        }
+    }
+}
+
+TEST(PinSheet, AListThatIsNoModuleIsRefusedAndSaysSo)
+{
+    std::string text = "cavity,circuit,role\n";
+    for (int i = 0; i < 1'000'000; ++i)
+        text += "1,x,nonsense\n";
+    const auto sheet = readPinSheet(text, "big.csv");
+    ASSERT_FALSE(sheet);
+    EXPECT_NE(sheet.error().message().find("more than 2000 rows"), std::string::npos) << sheet.error().message();
+}
+
+TEST(PinSheet, EverySeparatorAndManyHeaderNamesAreUnderstood)
+{
+    for (const char separator : {',', ';', '\t', '|'}) {
+        std::string csv = "Pin Number,Function,Type,Wire Color,Earth\nJ1-1,supply,B+,RD/YE,\nJ1-2,ground,GND,brn,G4\n";
+        std::replace(csv.begin(), csv.end(), ',', separator);
+        const auto sheet = readPinSheet("\xEF\xBB\xBF" + csv, "sheet.csv");
+        ASSERT_TRUE(sheet) << separator;
+        ASSERT_EQ(sheet->rows.size(), 2U);
+        EXPECT_EQ(sheet->rows[1].ground, "G4");
+        EXPECT_EQ(sheet->rows[0].id(), "J1-1");
+    }
+}
+
+TEST(PinSheet, ReadsQuotedCellsWithSeparatorsAndLineBreaks)
+{
+    const auto sheet =
+        readPinSheet("cavity,circuit,role\n1,\"feed, \"\"main\"\"\nsecond line\",feed\n2,ground,gnd\n", "s");
+    ASSERT_TRUE(sheet);
+    ASSERT_EQ(sheet->rows.size(), 2U);
+    EXPECT_EQ(sheet->rows[0].circuit, "feed, \"main\"\nsecond line");
+    EXPECT_EQ(sheet->rows[1].line, 4);
+}
+
+TEST(PinSheet, NamesTheProblemsRowByRowAndKeepsTheGoodRows)
+{
+    const auto sheet = readPinSheet(
+        "cavity,circuit,role,colour\n1,supply,B+,octarine\nx,ground,gnd,\n3,third,wizardry,\n1,again,gnd,\n5,,gnd,\n6,"
+        "ok,gnd,\n",
+        "s");
+    ASSERT_TRUE(sheet);
+    std::string all;
+    for (const Error& problem : sheet->problems)
+        all += problem.message() + "\n";
+    EXPECT_THAT(all, HasSubstr("row 3, cavity: “x” is no cavity"));
+    EXPECT_THAT(all, HasSubstr("row 4, role: “wizardry” is no role"));
+    EXPECT_THAT(all, HasSubstr("row 5, cavity: 1 is listed twice"));
+    EXPECT_THAT(all, HasSubstr("row 6, circuit: the circuit has no name"));
+    EXPECT_EQ(sheet->rows.size(), 2U);
+    ASSERT_EQ(sheet->remarks.size(), 1U);
+    EXPECT_THAT(sheet->remarks[0].message(), HasSubstr("row 2, colour"));
+}
+
+TEST(PinSheet, RefusesWhatIsNoSheet)
+{
+    EXPECT_FALSE(readPinSheet("", "s"));
+    EXPECT_FALSE(readPinSheet("a,b,c\n1,2,3\n", "s"));
+    EXPECT_FALSE(readPinSheet(std::string("cavity,circuit,role\n1,\0,gnd\n", 28), "s"));
+    EXPECT_FALSE(readPinSheet("cavity,circuit,role\n", "s"));
+    EXPECT_FALSE(readPinSheet(std::string(1'000'000, '"'), "s"));
+    EXPECT_FALSE(readPinSheet(std::string(1'000'000, ','), "s"));
+}
+
+TEST(PinSheet, TakesLatin1WithARemark)
+{
+    const auto sheet = readPinSheet("cavity,circuit,role\n1,r\xE9servoir,gnd\n", "s");
+    ASSERT_TRUE(sheet);
+    EXPECT_EQ(sheet->rows[0].circuit, "réservoir");
+    EXPECT_EQ(sheet->remarks.size(), 1U);
+}
+
+TEST(PinSheet, NamesARowWhoseFuseIsNoFuse)
+{
+    const auto sheet = readPinSheet("cavity,circuit,role,fuse,rating\n1,supply,B+,F1,lots\n2,g,gnd,,\n", "s");
+    const auto made = mapFromSheet(sheet->rows, {});
+    ASSERT_FALSE(made);
+    EXPECT_THAT(made.error().front().message(), HasSubstr("row 2, fuse rating"));
+}
+
+TEST(PinSheet, TheTemplateIsASheet)
+{
+    const auto sheet = readPinSheet(pinSheetTemplate(), "s");
+    ASSERT_TRUE(sheet);
+    EXPECT_TRUE(sheet->problems.empty());
+    mapOf(pinSheetTemplate());
+}
+
+TEST(PinSheet, AnySingleRoleAloneMakesAMapOrSaysWhyNot)
+{
+    for (const std::string& role : roleNames()) {
+        const auto sheet = readPinSheet("cavity,circuit,role\n1,thing," + role + "\n", "s");
+        ASSERT_TRUE(sheet) << role;
+        const auto made = mapFromSheet(sheet->rows, {});
+        ASSERT_TRUE(made) << role;
+        const auto map = readMap(*made, "s");
+        if (!map) {
+            EXPECT_FALSE(map.error().empty());
+        }
+    }
+}
+
+TEST(Schedule, FlagsTheRolesThatHaveNone)
+{
+    const auto gaps =
+        scheduleGaps(mapOf("cavity,circuit,role\n1,supply,relay-fed supply\n2,g,gnd\n3,level,analogue input\n"));
+    EXPECT_THAT(gaps, Contains(HasSubstr("No permanent feed")));
+    EXPECT_THAT(gaps, Contains(HasSubstr("no relay control")));
+    EXPECT_THAT(gaps, Contains(HasSubstr("no reference for their sensors")));
+    EXPECT_TRUE(scheduleGaps(test::pt9()).empty());
+}
+
+}  // namespace
+}  // namespace ilvek
