@@ -17,6 +17,8 @@ constexpr std::size_t mostFiner = 10;
 constexpr double finestStep = 0.01, smoothEnough = 0.7;
 // A reading that is passed between two severities further than this from both, in sigmas, calls for one between.
 constexpr double passesWithin = 0.7;
+// Of a log-likelihood.
+constexpr double told = 1e-3;
 // Worth telling: an unknown that the fit takes for so many times the map's figure, or less.
 constexpr double worthTelling = 1.25;
 
@@ -214,6 +216,9 @@ struct Fitter::Walk {
 
 std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>& others, double near)
 {
+    // The same whatever was fitted before.
+    for (const auto& circuit : readings_->circuits)
+        circuit->sweep.reset();
     Walk walk(*readings_, unknowns_, map_, suspect, others);
     walk.outwards(near);
     if (!walk.best) return std::nullopt;
@@ -229,6 +234,8 @@ std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>
         out.profile.push_back({node.severity, node.sum});
     out.logEvidence =
         suspect.graded ? logMeanOf(out.profile, walk.last) : logMeanOfEach(out.profile, suspect.severities.size());
+    // No finer than the fit comes to rest: what reads alike is alike, whatever the last digits of a solution are.
+    out.logEvidence = std::round(out.logEvidence / told) * told;
     for (std::size_t i = 0; i < unknowns_.size(); ++i) {
         const double factor = std::exp(unknowns_[i].spread * walk.best->u_(static_cast<Eigen::Index>(i)));
         if (factor > worthTelling || factor < 1 / worthTelling) out.assumed.emplace_back(unknowns_[i].element, factor);

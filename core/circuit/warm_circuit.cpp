@@ -174,6 +174,14 @@ bool WarmCircuit::apply(const std::vector<Fault>& faults)
     return std::all_of(parts_.begin(), parts_.end(), [&](const auto& part) { return part->apply(faults); });
 }
 
+void WarmCircuit::reset()
+{
+    for (const auto& part : parts_) {
+        part->warm.reset();
+        part->stands = false;
+    }
+}
+
 double WarmCircuit::voltage(int red, int black, double inputResistance_ohm) const
 {
     // U = U_open R_meter / (R_meter + R_source)

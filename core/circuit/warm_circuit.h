@@ -26,6 +26,9 @@ public:
     // nothing may be asked.
     bool apply(const std::vector<Fault>& faults);
 
+    // Forgets where it stood: what follows does not hang on what was asked before.
+    void reset();
+
     // What a meter of the given input resistance between the nodes shows, V; infinite: no meter.
     double voltage(int red, int black, double inputResistance_ohm) const;
     // d voltage / d(battery's own voltage), V/V.
