@@ -13,8 +13,8 @@ namespace {
 
 // Severities further below the best one, in log-likelihood, are not followed any further.
 constexpr double farBelow = 10;
-constexpr std::size_t mostFiner = 10;
-constexpr double finestStep = 0.01, smoothEnough = 0.7;
+constexpr std::size_t mostFiner = 14;
+constexpr double finestStep = 0.01, smoothEnough = 0.5;
 // A reading that is passed between two severities further than this from both, in sigmas, calls for one between.
 constexpr double passesWithin = 0.7;
 // Of a log-likelihood.
@@ -22,18 +22,39 @@ constexpr double told = 1e-3;
 // Worth telling: an unknown that the fit takes for so many times the map's figure, or less.
 constexpr double worthTelling = 1.25;
 
-// log ∫ over the profile, straight in logarithms between its points, per unit of the whole length.
+// The profile between two of its points, on the parabola in logarithms through them and a neighbour; no higher above
+// both than a step between points that needs none finer.
+double between(const std::vector<Fit::At>& profile, std::size_t i, double x)
+{
+    const Fit::At &a = profile[i], &b = profile[i + 1];
+    const double share = (x - a.severity) / (b.severity - a.severity);
+    const double line = (1 - share) * a.logLikelihood + share * b.logLikelihood;
+    double bend = 0;
+    int neighbours = 0;
+    const auto bendBy = [&](const Fit::At& c) {
+        const double s = (c.severity - a.severity) / (b.severity - a.severity);
+        bend += (c.logLikelihood - (1 - s) * a.logLikelihood - s * b.logLikelihood) / (s * (s - 1));
+        ++neighbours;
+    };
+    if (i > 0) bendBy(profile[i - 1]);
+    if (i + 2 < profile.size()) bendBy(profile[i + 2]);
+    if (neighbours == 0) return line;
+    return line + std::clamp(bend / neighbours * share * (share - 1), -smoothEnough, smoothEnough);
+}
+
+// log ∫ over the profile, per unit of the whole length.
 double logMeanOf(const std::vector<Fit::At>& profile, double length)
 {
     if (profile.size() == 1 || length <= 0) return profile.front().logLikelihood;
+    constexpr int points = 8;  // of each stretch
     double most = -1e300, sum = 0;
     for (const Fit::At& at : profile)
         most = std::max(most, at.logLikelihood);
     for (std::size_t i = 0; i + 1 < profile.size(); ++i) {
-        const double a = profile[i].logLikelihood - most, b = profile[i + 1].logLikelihood - most;
         const double width = profile[i + 1].severity - profile[i].severity;
-        const double mean = std::abs(a - b) < 1e-6 ? std::exp(a) : (std::exp(a) - std::exp(b)) / (a - b);
-        sum += width * mean;
+        for (int n = 0; n < points; ++n)
+            sum +=
+                width / points * std::exp(between(profile, i, profile[i].severity + width * (n + 0.5) / points) - most);
     }
     return most + std::log(std::max(sum / length, 1e-300));
 }

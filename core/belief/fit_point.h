@@ -135,10 +135,14 @@ struct FitPoint {
                 at.sigma[i] = static_cast<double>(freeSigma);
                 at.logLikelihood[i] = std::log(freeDensity);
             } else {
-                double given = 0;
-                for (std::size_t j = 0; j < i; ++j)
-                    given += r.spread.shared[j] * shareable(at.z[j]);
-                at.sigma[i] = std::sqrt(r.spread.left + square(besideShare * (at.predicted[i] - r.sound)) +
+                double given = 0, unsure2 = 0;
+                for (std::size_t j = 0; j < i; ++j) {
+                    // Only what it shares is told on, not what is its own beside a fault.
+                    const double own = sharedOf(j, at);
+                    given += r.spread.shared[j] * own * shareable(at.z[j]);
+                    unsure2 += square(r.spread.shared[j]) * (1 - own * own);
+                }
+                at.sigma[i] = std::sqrt(r.spread.left + unsure2 + square(besideShare * (at.predicted[i] - r.sound)) +
                                         square(starved(o, r, at.predicted[i])));
                 at.z[i] = (o.value - at.predicted[i] - given) / at.sigma[i];
                 at.logLikelihood[i] = logNormalOrSlip(at.z[i], at.sigma[i], o.slip);
@@ -147,6 +151,12 @@ struct FitPoint {
             const double z = std::abs(at.z[i]);
             at.pulled -= z < pullsUpTo ? 0.5 * z * z : pullsUpTo * (z - 0.5 * pullsUpTo);
         }
+    }
+
+    // Of one sigma of an earlier reading the part that the readings' common spread is.
+    double sharedOf(std::size_t j, const Point& at) const
+    {
+        return std::min(1.0, std::sqrt(in.readings[j].spread.left) / at.sigma[j]);
     }
 
     // What a module that is hardly fed still passes nobody knows.
@@ -178,7 +188,7 @@ struct FitPoint {
             }
             for (std::size_t j = 0; j < i; ++j) {
                 if (r.spread.shared[j] != 0 && shareable(at.z[j]) != 0)
-                    J.row(row) -= r.spread.shared[j] * J.row(static_cast<Eigen::Index>(j));
+                    J.row(row) -= r.spread.shared[j] * sharedOf(j, at) * J.row(static_cast<Eigen::Index>(j));
             }
             J.row(row) /= at.sigma[i];
         }

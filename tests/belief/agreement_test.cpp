@@ -227,9 +227,8 @@ TEST(Agreement, TheOrderOfEntriesAndAnUndoChangeNothing)
     ASSERT_EQ(turned.size(), first.size());
     ASSERT_EQ(undone.size(), first.size());
     for (std::size_t i = 0; i < first.size(); ++i) {
-        // Severities are weighed reading after reading, and what is a slip hands nothing on: the last per cents of a
-        // belief hang on the order.
-        EXPECT_NEAR(turned[i], first[i], 0.05) << i;
+        // Severities are weighed reading after reading on a grid: the last per cent of a belief hangs on the order.
+        EXPECT_NEAR(turned[i], first[i], 0.02) << i;
         EXPECT_NEAR(undone[i], first[i], 1e-9) << i;
     }
 }
