@@ -501,12 +501,27 @@ bool MainWindow::importMachine(const QString& path)
 bool MainWindow::keepThisMachine()
 {
     if (!liveJob_) return false;
-    Machine before;
+    const std::string& drawn = liveJob_->journal().mapDocument();
+    std::optional<Machine> before;
     for (const KeptMachine& kept : machinesIn(machinesFolder())) {
-        if (kept.title == machineTitle(liveJob_->journal().mapDocument()))
-            before = readMachineFile(kept.path).value_or(Machine{});
+        if (kept.title != machineTitle(drawn)) continue;
+        auto there = readMachineFile(kept.path);
+        if (!there) {
+            say(words(there.error()), true);
+            return false;
+        }
+        before = std::move(*there);
     }
-    const Machine machine = machineOf(liveJob_->journal(), &before);
+    // What was found on another drawing may be of another cavity.
+    if (before && !isSameDrawing(before->document, drawn)) {
+        const auto answer = QMessageBox::question(
+            this, tr("Another drawing of this machine is kept"),
+            tr("%1 is kept with another drawing. Put this job's in its place, without what was found on that one?")
+                .arg(text(machineTitle(drawn))));
+        if (answer != QMessageBox::Yes) return false;
+        before.reset();
+    }
+    const Machine machine = machineOf(liveJob_->journal(), before ? &*before : nullptr);
     const auto kept = keepMachine(machinesFolder(), machine);
     if (!kept) {
         say(text(kept.error().message()), true);
@@ -514,8 +529,9 @@ bool MainWindow::keepThisMachine()
     }
     const int found = static_cast<int>(machine.found.size());
     say(found == 0 ? tr("Kept for the next job: %1.").arg(text(machineTitle(machine.document)))
-                   : tr("Kept for the next job: %1, as drawn and with %n as found.", nullptr, found)
-                         .arg(text(machineTitle(machine.document))),
+                   : tr("Kept for the next job: %1. Corrections beside the drawing: %2.")
+                         .arg(text(machineTitle(machine.document)))
+                         .arg(found),
         false);
     return true;
 }

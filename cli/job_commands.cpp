@@ -125,6 +125,8 @@ int jobKeepMachine(const std::string& file, const std::string& out)
     // What was found by earlier jobs stays theirs.
     const auto before = std::filesystem::exists(out) ? readMachineFile(out) : Result<Machine, Problems>(Machine{});
     if (!before) return print(before.error()), BadInput;
+    if (!before->document.empty() && !isSameDrawing(before->document, journal->mapDocument()))
+        return print(Problems{{out, "holds another machine, or another drawing of it; choose another name"}}), BadInput;
     const Machine machine = machineOf(*journal, &*before);
     auto written = checkOutput(out, {file});
     if (written) written = writeFile(out, writeMachine(machine));

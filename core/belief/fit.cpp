@@ -19,6 +19,8 @@ constexpr double finestStep = 0.01, smoothEnough = 0.5;
 constexpr double passesWithin = 0.7;
 // Of a log-likelihood.
 constexpr double told = 1e-3;
+// So many times the map's figure no wire of a sound loom has: it is dimensioned for what it carries.
+constexpr double mostOfWire = 6;
 // Worth telling: an unknown that the fit takes for so many times the map's figure, or less.
 constexpr double worthTelling = 1.25;
 
@@ -70,6 +72,16 @@ double logMeanOfEach(const std::vector<Fit::At>& profile, std::size_t count)
 
 }  // namespace
 
+double Unknown::logFactor(double u) const
+{
+    return u <= 0 || std::isinf(most) ? spread * u : most * -std::expm1(-spread * u / most);
+}
+
+double Unknown::slope(double u) const
+{
+    return u <= 0 || std::isinf(most) ? spread : spread * std::exp(-spread * u / most);
+}
+
 std::vector<Unknown> unknownsOf(const Map& map)
 {
     std::vector<Unknown> out;
@@ -79,7 +91,9 @@ std::vector<Unknown> unknownsOf(const Map& map)
         const bool otherBattery = e.kind == ElementKind::Battery && element != map.battery;
         if (!e.assumed && !otherBattery) continue;
         const double tolerance = toleranceOf(map, element);
-        if (tolerance > 0) out.push_back({element, std::log1p(tolerance)});
+        if (tolerance <= 0) continue;
+        out.push_back({element, std::log1p(tolerance)});
+        if (e.kind == ElementKind::Wire) out.back().most = std::log(mostOfWire);
     }
     return out;
 }
@@ -258,7 +272,7 @@ std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>
     // No finer than the fit comes to rest: what reads alike is alike, whatever the last digits of a solution are.
     out.logEvidence = std::round(out.logEvidence / told) * told;
     for (std::size_t i = 0; i < unknowns_.size(); ++i) {
-        const double factor = std::exp(unknowns_[i].spread * walk.best->u_(static_cast<Eigen::Index>(i)));
+        const double factor = std::exp(unknowns_[i].logFactor(walk.best->u_(static_cast<Eigen::Index>(i))));
         if (factor > worthTelling || factor < 1 / worthTelling) out.assumed.emplace_back(unknowns_[i].element, factor);
     }
     std::sort(out.assumed.begin(), out.assumed.end(),

@@ -2,6 +2,7 @@
 // in straight lines about the sound machine, a resistance in front of a draw that nobody knows, is solved here.
 #pragma once
 
+#include <limits>
 #include <map>
 #include <memory>
 #include <optional>
@@ -16,11 +17,15 @@ namespace ilvek {
 struct FitReadings;  // belief/fit_point.h
 struct Observation;  // belief/observations.h
 
-// A figure of the map that nobody stated. `spread`: one sigma of the natural logarithm of its true figure over the
-// map's.
+// A figure of the map that nobody stated; u is how many sigmas the machine is off.
 struct Unknown {
     int element = -1;
-    double spread = 0;
+    double spread = 0;                                      // one sigma of ln(true figure / the map's)
+    double most = std::numeric_limits<double>::infinity();  // of that logarithm, which no u reaches
+
+    // ln(true figure / the map's) = σ u, and above the map's L (1 − e^(−σ u / L)), L the most.
+    double logFactor(double u) const;
+    double slope(double u) const;  // d of it / du
 };
 std::vector<Unknown> unknownsOf(const Map& map);
 

@@ -68,13 +68,11 @@ struct FitPoint {
                pulled = 0;  // log-likelihood with the prior; the same where no reading pulls further than it may
     };
 
-    double spread(std::size_t i) const { return unknowns[i].spread; }
-
     std::vector<Fault> edits(const Vector& u) const
     {
         std::vector<Fault> out;
         for (std::size_t i = 0; i < unknowns.size(); ++i) {
-            const double log = spread(i) * u(static_cast<Eigen::Index>(i));
+            const double log = unknowns[i].logFactor(u(static_cast<Eigen::Index>(i)));
             if (std::abs(log) > leastShare)
                 out.push_back({Fault::Kind::OutOfValue, unknowns[i].element, -1, -1, 0, std::exp(log)});
         }
@@ -232,8 +230,9 @@ struct FitPoint {
                 const double shown = std::abs(open) > 1e-6 ? at.value[volts[k]] / open : 1.0;
                 for (std::size_t i = 0; i < unknowns.size(); ++i) {
                     const auto column = static_cast<Eigen::Index>(i);
-                    const double own = ownShare(unknowns[i].element, std::exp(spread(i) * u(column)));
-                    out(static_cast<Eigen::Index>(volts[k]), column) = spread(i) * own * shown * slopes[k][i];
+                    const double own = ownShare(unknowns[i].element, std::exp(unknowns[i].logFactor(u(column))));
+                    out(static_cast<Eigen::Index>(volts[k]), column) =
+                        unknowns[i].slope(u(column)) * own * shown * slopes[k][i];
                 }
             }
         }

@@ -298,12 +298,13 @@ void dropRepeats(const std::vector<Candidate>& candidates, std::size_t most, std
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
                                   const std::vector<SuspectGroup>& groups, const PredictionTable& table,
                                   const std::vector<Candidate>& candidates, const WayOfWorking& working,
-                                  const Standing& standing, std::size_t most)
+                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver)
 {
     const Ranking ranking(suspects, belief, groups);
     const int likeliest = groups.empty() || groups.front().members.empty() ? -1 : groups.front().members.front();
     // What one candidate is worth; nothing when it tells nothing.
     const auto weighed = [&](const Ranking& by, std::size_t i) -> std::optional<RankedTest> {
+        if (i < passedOver.size() && passedOver[i]) return std::nullopt;
         const Candidate& c = candidates[i];
         RankedTest test;
         test.candidate = static_cast<int>(i);

@@ -157,20 +157,26 @@ Result<std::filesystem::path> keepMachine(const std::filesystem::path& folder, c
 
 Machine machineOf(const Journal& journal, const Machine* before)
 {
-    Machine machine{journal.mapDocument(), {}};
+    Machine machine{journal.mapDocument(), before ? before->found : std::vector<FoundOnMachine>{}};
     const auto job = foldJob(journal.content());
     if (!job) return machine;
     const std::set<std::int64_t> standing(job->correctionIds.begin(), job->correctionIds.end());
     for (const Event& event : journal.events()) {
         const auto* correction = std::get_if<MapCorrection>(&event.body);
-        if (!correction || !standing.contains(event.id)) continue;
-        FoundOnMachine found{correction->row, event.time_ms, job->details.title};
-        for (std::size_t i = 0; before && i < before->found.size(); ++i) {
-            if (before->found[i].row == found.row) found = before->found[i];
-        }
-        machine.found.push_back(std::move(found));
+        if (!correction) continue;
+        const auto known = std::find_if(machine.found.begin(), machine.found.end(),
+                                        [&](const FoundOnMachine& f) { return f.row == correction->row; });
+        const bool stands = standing.contains(event.id);
+        if (stands && known == machine.found.end())
+            machine.found.push_back({correction->row, event.time_ms, job->details.title});
+        if (!stands && known != machine.found.end()) machine.found.erase(known);
     }
     return machine;
+}
+
+bool isSameDrawing(const std::string& a, const std::string& b)
+{
+    return a == b || Json::parse(a, nullptr, false) == Json::parse(b, nullptr, false);
 }
 
 Result<Journal> newJobOn(const Machine& machine, const std::filesystem::path& path, std::int64_t now_ms)

@@ -43,9 +43,12 @@ std::vector<KeptMachine> machinesIn(const std::filesystem::path& folder);
 // written to.
 Result<std::filesystem::path> keepMachine(const std::filesystem::path& folder, const Machine& machine);
 
-// The machine of a job as it stands: its map as drawn, and every correction that was not taken back. What was found
-// before this job, and is in it, keeps its time and its job.
+// The machine of a job as it stands: its map as drawn, what was found before, and every correction of the job. What the
+// job took back is taken back; what other jobs found meanwhile stays. REQUIRES: `before` has the job's map as drawn.
 Machine machineOf(const Journal& journal, const Machine* before = nullptr);
+
+// Whether two map documents say the same, however they are laid out.
+bool isSameDrawing(const std::string& a, const std::string& b);
 
 // A new job on it; what was found is its first entries, so that as drawn and as found stay apart.
 // ERRORS: as of Journal::create.

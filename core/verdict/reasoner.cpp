@@ -15,6 +15,7 @@
 #include "belief/further.h"
 #include "belief/in_doubt.h"
 #include "choice/hunt.h"
+#include "choice/test_cost.h"
 #include "suspects/severity.h"
 
 namespace ilvek {
@@ -129,6 +130,13 @@ bool Reasoner::observe(const Assessment& assessment, const Reports& reports, std
     std::set<std::int64_t> failures;
     for (std::size_t i = 0; i < assessment.judgements.size(); ++i) {
         if (isFailure(assessment.judgements[i].verdict)) failures.insert(assessment.evidence.readings[i].id);
+    }
+    read_.clear();
+    for (std::size_t i = 0; i < assessment.evidence.readings.size(); ++i) {
+        const Reading& r = assessment.evidence.readings[i];
+        const auto setup = assessment.stale[i] ? std::nullopt : conditionOf(map_, r);
+        const bool ohms = unitAsked(r.test) == Unit::Ohm;
+        if (setup) read_.emplace_back(*setup, Probe{map_.nodeIndex(r.red), map_.nodeIndex(r.black), 10e6, -1, ohms});
     }
     auto all = observationsOf(map_, assessment, reports);
     const std::size_t seen = all.size();
@@ -283,6 +291,22 @@ bool Reasoner::buildNext()
     return false;
 }
 
+// Candidates that were read and told nothing: a level that stands where nobody stated one.
+std::vector<char> Reasoner::passedOver() const
+{
+    std::vector<char> passed(candidates_.size(), 0);
+    for (std::size_t i = 0; i < candidates_.size(); ++i) {
+        const Candidate& c = candidates_[i];
+        if (c.kind == Candidate::Kind::Look || !takenBefore(*belief_, c).empty()) continue;
+        const Probe probe = probeOf(c);
+        passed[i] = std::any_of(read_.begin(), read_.end(), [&](const auto& r) {
+            return r.second.red == probe.red && r.second.black == probe.black && r.second.ohms == probe.ohms &&
+                   r.first == c.setup;
+        });
+    }
+    return passed;
+}
+
 Reasoning Reasoner::reason(const Standing& standing) const
 {
     Reasoning r;
@@ -292,7 +316,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.leftOut = leftOut_;
     r.revision = weighed_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
-    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3);
+    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3, passedOver());
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();
     if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
     r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);

@@ -99,6 +99,7 @@ private:
     bool addFurther();
     // The belief in that the map and the machine differ.
     double mapDoubt() const;
+    std::vector<char> passedOver() const;
     void addHunts();
     void fitLikeliest();
     void fit(const std::vector<int>& suspects);
@@ -118,6 +119,7 @@ private:
     std::size_t builtSinglesOnly_ = 0;
     std::unique_ptr<Belief> belief_;
     std::vector<Observation> observations_;
+    std::vector<std::pair<Condition, Probe>> read_;  // where the leads were, evidence or not
     std::size_t leftOut_ = 0;
     std::int64_t revision_ = 0, weighed_ = -1;  // that is being weighed; the last that was in full
     std::size_t counted_ = 0;                   // readings of the evidence when all of it was last counted

@@ -99,7 +99,7 @@ protected:
                     std::vector<Fault> faults;
                     for (std::size_t i = 0; i < 2; ++i)
                         faults.push_back({Fault::Kind::OutOfValue, unknowns[i].element, -1, -1, 0,
-                                          std::exp(unknowns[i].spread * u[i])});
+                                          std::exp(unknowns[i].logFactor(u[i]))});
                     for (const Fault& f : faultsAt(s, severity))
                         faults.push_back(f);
                     if (!circuit.apply(faults)) continue;

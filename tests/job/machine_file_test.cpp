@@ -63,6 +63,25 @@ TEST(MachineFile, CorrectionsOfAJobGoBackBesideTheDrawing)
     EXPECT_EQ(now.found[0], machine->found[0]) << "found by the first job still";
 }
 
+TEST(MachineFile, WhatAnotherJobFoundMeanwhileIsNotLost)
+{
+    const test::TemporaryFolder folder;
+    const Machine drawn{hauler(""), {}};
+    auto one = newJobOn(drawn, folder / "one.ilvek", 1), two = newJobOn(drawn, folder / "two.ilvek", 1);
+    ASSERT_TRUE(one && two);
+    ASSERT_TRUE(one->append(MapCorrection{"A1", row("A1", &PinRow::current, "6.5 A")}, 2));
+    ASSERT_TRUE(two->append(MapCorrection{"A3", row("A3", &PinRow::colour, "white")}, 3));
+    const Machine first = machineOf(*one, &drawn), both = machineOf(*two, &first);
+    EXPECT_EQ(both.found.size(), 2U);
+    EXPECT_TRUE(
+        isSameDrawing(test::pt9().document, readMachine(writeMachine({test::pt9().document, {}}), "m")->document));
+    EXPECT_FALSE(isSameDrawing(hauler(""), hauler("second series")));
+    ASSERT_TRUE(one->append(Undo{1}, 4));
+    const Machine after = machineOf(*one, &both);
+    ASSERT_EQ(after.found.size(), 1U) << "what the job took back, and only that";
+    EXPECT_EQ(after.found[0].row, row("A3", &PinRow::colour, "white"));
+}
+
 TEST(MachineFile, MachinesAreToldApartByNameVariantAndModule)
 {
     const test::TemporaryFolder folder;
