@@ -90,6 +90,7 @@ int jobSuspects(const std::string& file, bool asJson)
     }
     for (const std::int64_t id : r.doubtful)
         fmt::print("Reading {} fits no likely suspect: read it again.\n", id);
+    if (!r.misplaced.empty()) fmt::print("{}\n", r.misplaced);
     return Ok;
 }
 

@@ -21,11 +21,16 @@ using namespace ilvek;
 using namespace ilvek::practice;
 
 constexpr int mostTests = 40;
+constexpr double presentShare = 0.6;  // of the readings, of a fault that comes and goes
 constexpr double wrongNeighbour = 0.02;
+
+// What is hidden in a machine that is not sound.
+enum class Hides { OneFault, ComesAndGoes, TwoFaults };
 
 struct Task {
     std::uint32_t seed = 0;
     bool isHealthy = false;
+    Hides hides = Hides::OneFault;
     bool shows = false;
     FieldSpread spread = {};
     std::string jobFile = {};
@@ -34,6 +39,7 @@ struct Task {
 struct End {
     bool accused = false, verdict = false, right = false, first = false, inside = false, moduleVerdict = false;
     bool condemned = false, contradicts = false;
+    Hides hides = Hides::OneFault;
     int tests = 0, readings = 0, slips = 0;
     std::string words;
 };
@@ -105,18 +111,35 @@ Reports reportsOn(const Map& map, const std::vector<Fault>& truth, const std::ve
         }
         (dead ? out.dead : out.works).push_back(f.id);
     }
+    for (const CodeCondition& c : map.codes) {
+        Condition condition;
+        condition.state = c.state;
+        condition.faults = truth;
+        condition.faults.insert(condition.faults.end(), faults.begin(), faults.end());
+        const auto now = operatingPoint(map, condition);
+        const Terminal& t = map.terminal(c.terminal);
+        if (!now || t.b < 0) continue;
+        const double level = now->voltage(t.b, t.ownReturn >= 0 ? map.terminal(t.ownReturn).b : map.batteryMinus());
+        if ((c.below_V && level < *c.below_V) || (c.above_V && level > *c.above_V)) out.codes.push_back(c.code);
+    }
     return out;
 }
 
-// A fault that somebody complains of: a function of the machine fails.
-Hidden complainedOf(HiddenFaults& faults, const FieldMachine& machine)
+// Faults that somebody complains of: a function of the machine fails.
+Hidden complainedOf(HiddenFaults& faults, const FieldMachine& machine, Hides hides)
 {
     constexpr int mostDraws = 400;
     for (int n = 0;; ++n) {
-        Hidden hidden = faults.single(false);
+        Hidden hidden = hides == Hides::TwoFaults ? faults.pair(false) : faults.single(false);
         hidden.reports = reportsOn(machine.map, machine.truth, hidden.faults);
         if (!hidden.reports.dead.empty() || n == mostDraws) return hidden;
     }
+}
+
+// Of twenty machines one has a fault that comes and goes, and one has two.
+Hides hidesOf(int number)
+{
+    return number % 20 == 9 ? Hides::ComesAndGoes : number % 20 == 19 ? Hides::TwoFaults : Hides::OneFault;
 }
 
 End play(const Task& task)
@@ -127,7 +150,7 @@ End play(const Task& task)
     }
     Hidden hidden;
     HiddenFaults hiddenFaults(reasoner, task.seed);
-    if (!task.isHealthy) hidden = complainedOf(hiddenFaults, machine);
+    if (!task.isHealthy) hidden = complainedOf(hiddenFaults, machine, task.hides);
     Imperfection imperfection;
     imperfection.none = false;
     imperfection.parts = 0;
@@ -135,7 +158,9 @@ End play(const Task& task)
     imperfection.wrongNeighbour = wrongNeighbour;
     std::vector<Fault> faults = machine.truth;
     faults.insert(faults.end(), hidden.faults.begin(), hidden.faults.end());
-    SimulatedMachine simulated(machine.map, faults, {}, imperfection);
+    Timing timing;
+    if (task.hides == Hides::ComesAndGoes) timing.presentShare = presentShare;
+    SimulatedMachine simulated(machine.map, faults, timing, imperfection);
     const Run run = follow(reasoner, simulated, {hidden.reports, true}, {}, mostTests);
     const Gate gate = run.open.gate(run.now_ms(), &run.last);
     End end;
@@ -154,7 +179,9 @@ End play(const Task& task)
     end.moduleVerdict = kind == Kind::Inside;
     end.inside = hidden.insideModule;
     if (!run.last.groups.empty() && !task.isHealthy)
-        end.first = names(reasoner, run.last.groups.front(), hidden.suspects.front());
+        end.first = std::any_of(hidden.suspects.begin(), hidden.suspects.end(),
+                                [&](int s) { return names(reasoner, run.last.groups.front(), s); });
+    end.hides = task.hides;
     end.right = end.verdict && end.first;
     end.condemned = gate.outcome == Outcome::MayBeCondemned && !hidden.insideModule;
     end.contradicts =
@@ -212,6 +239,9 @@ std::string table(const std::vector<End>& healthy, const std::vector<End>& fault
             total += e.*of;
         return total;
     };
+    const auto of = [&](Hides hides, auto what) {
+        return count(faulty, [&](const End& e) { return e.hides == hides && what(e); });
+    };
     std::vector<int> tests;
     for (const End& e : faulty) {
         if (e.verdict) tests.push_back(e.tests);
@@ -240,6 +270,14 @@ std::string table(const std::vector<End>& healthy, const std::vector<End>& fault
          fmt::format("{}", count(healthy, [](const End& e) { return e.contradicts; }) +
                                count(faulty, [](const End& e) { return e.contradicts; })));
     line("verdict given", "", share(verdicts, size(faulty)));
+    for (const auto& [hides, name] : {std::pair{Hides::ComesAndGoes, "comes and goes"},
+                                      std::pair{Hides::TwoFaults, "two faults, one of them named"}}) {
+        const auto given = of(hides, [](const End& e) { return e.verdict; });
+        line(fmt::format("{}: right when a verdict is given", name).c_str(), "",
+             share(of(hides, [](const End& e) { return e.right; }), given));
+        line(fmt::format("{}: right group first", name).c_str(), "",
+             share(of(hides, [](const End& e) { return e.first; }), of(hides, [](const End&) { return true; })));
+    }
     line("tests to the verdict, median / 90 %", "≤ 8 / 25",
          fmt::format("{} / {}", quantile(tests, 0.5), quantile(tests, 0.9)));
     return out;
@@ -270,15 +308,16 @@ int main(int argc, char** argv)
     app.add_option("--show", shown, "only the machine of this seed, with its sheet and every reading");
     CLI11_PARSE(app, argc, argv);
     if (shown > 0) {
-        const End end = play({shown, shown < seed + 100'000U, true, spread, jobFile});
+        const End end = play({shown, shown < seed + 100'000U, hidesOf(static_cast<int>(shown - seed - 100'000U)), true,
+                              spread, jobFile});
         fmt::print("{}\n", end.words);
         return 0;
     }
     std::vector<Task> sound, hidden;
     for (int n = 0; n < healthy; ++n)
-        sound.push_back({seed + static_cast<std::uint32_t>(n), true, false, spread});
+        sound.push_back({seed + static_cast<std::uint32_t>(n), true, Hides::OneFault, false, spread});
     for (int n = 0; n < faulty; ++n)
-        hidden.push_back({seed + 100'000U + static_cast<std::uint32_t>(n), false, false, spread});
+        hidden.push_back({seed + 100'000U + static_cast<std::uint32_t>(n), false, hidesOf(n), false, spread});
     const auto a = playAll(sound), b = playAll(hidden);
     std::string misses;
     for (const End& e : a) {

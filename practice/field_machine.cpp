@@ -26,6 +26,10 @@ public:
         while (rows_ < budget)
             circuit();
         if (chance(0.5)) loose("pump", "consumer", "S1", "motor, ground G2", maybe("5 A"));
+        for (const std::string& input : inputs_) {
+            if (chance(0.3))
+                loose(fmt::format("C{}", 100 + rows_++), "code", "", input + (chance(0.5) ? " low" : " high"), "");
+        }
         if (chance(0.05)) loose("second battery", "source", "F99 80 A > S1", "", "");
         return std::move(text_);
     }
@@ -115,12 +119,12 @@ private:
                     row("sensor supply", "reference", way(""), "sensors", "");
                     hasReference_ = true;
                 }
-                row(name, "analogue input", way(""), "position sensor", "");
+                inputs_.push_back(row(name, "analogue input", way(""), "position sensor", ""));
                 return;
             }
             case 5:
-                row(name, "thermistor input", way(""), maybe("x").empty() ? "thermistor" : "thermistor 2.2 kΩ at 25 °C",
-                    "");
+                inputs_.push_back(row(name, "thermistor input", way(""),
+                                      maybe("x").empty() ? "thermistor" : "thermistor 2.2 kΩ at 25 °C", ""));
                 return;
             case 6:
                 if (hasBus_) return circuit();
@@ -137,6 +141,7 @@ private:
     std::mt19937& random_;
     const FieldSpread& spread_;
     std::string text_;
+    std::vector<std::string> inputs_;
     unsigned rows_ = 0, fuses_ = 0, cavities_ = 0;
     bool isSpliced_ = false, hasReference_ = false, hasBus_ = false;
 };

@@ -51,7 +51,7 @@ Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
 {
     int red = map_.nodeIndex(step.red);
     const int black = map_.nodeIndex(step.black);
-    auto set = conditionOf(map_, step);
+    auto set = conditionOf(map_, step, step.test);
     if (!set || red < 0 || black < 0) return fail(step.title, "the step names a place that the map does not have");
     ++made_;
     if (imperfection_.wrongNeighbour > 0 && std::bernoulli_distribution(imperfection_.wrongNeighbour)(random_)) {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <numeric>
 
 #include "belief/fit_point.h"
@@ -21,6 +22,8 @@ constexpr double passesWithin = 0.7;
 constexpr double told = 1e-3;
 // So many times the map's figure no wire of a sound loom has: it is dimensioned for what it carries.
 constexpr double mostOfWire = 6;
+// A module draws for all that it drives, of which at rest hardly anything is on: how much less nobody knows.
+constexpr double lessAtRest = 2.5;
 // Worth telling: an unknown that the fit takes for so many times the map's figure, or less.
 constexpr double worthTelling = 1.25;
 
@@ -74,12 +77,15 @@ double logMeanOfEach(const std::vector<Fit::At>& profile, std::size_t count)
 
 double Unknown::logFactor(double u) const
 {
-    return u <= 0 || std::isinf(most) ? spread * u : most * -std::expm1(-spread * u / most);
+    if (u > 0 && std::isfinite(most)) return most * -std::expm1(-spread * u / most);
+    const double below = (std::log1p(std::exp(-turns * u)) - std::numbers::ln2) / turns;
+    return spread * (u - (less - 1) * below);
 }
 
 double Unknown::slope(double u) const
 {
-    return u <= 0 || std::isinf(most) ? spread : spread * std::exp(-spread * u / most);
+    if (u > 0 && std::isfinite(most)) return spread * std::exp(-spread * u / most);
+    return spread * (1 + (less - 1) / (1 + std::exp(turns * u)));
 }
 
 std::vector<Unknown> unknownsOf(const Map& map)
@@ -94,6 +100,7 @@ std::vector<Unknown> unknownsOf(const Map& map)
         if (tolerance <= 0) continue;
         out.push_back({element, std::log1p(tolerance)});
         if (e.kind == ElementKind::Wire) out.back().most = std::log(mostOfWire);
+        if (e.kind == ElementKind::SupplyPort && e.assumed) out.back().less = lessAtRest;
     }
     return out;
 }

@@ -21,9 +21,12 @@ struct Observation;  // belief/observations.h
 struct Unknown {
     int element = -1;
     double spread = 0;                                      // one sigma of ln(true figure / the map's)
+    double less = 1;                                        // so many times that where it is below the map's
     double most = std::numeric_limits<double>::infinity();  // of that logarithm, which no u reaches
 
-    // ln(true figure / the map's) = σ u, and above the map's L (1 − e^(−σ u / L)), L the most.
+    // ln(true figure / the map's) = σ (u − (k − 1) (ln(1 + e^(−2u)) − ln 2) / 2), k the times less; and above the
+    // map's L (1 − e^(−σ u / L)) where there is a most L.
+    static constexpr double turns = 2;
     double logFactor(double u) const;
     double slope(double u) const;  // d of it / du
 };

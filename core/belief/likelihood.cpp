@@ -11,6 +11,8 @@ constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within som
 constexpr double slipZ = 5;
 // What people and modules report is right this often.
 constexpr double reportWrong = 0.04;
+constexpr double seenWrong = 0.004;       // of a lamp or a breaker that somebody looked at
+constexpr double vagueWrong = 0.4;        // of what hangs on a feed that nobody stated
 constexpr double complaintWrong = 0.015;  // what fails is why the machine was brought in
 constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
 
@@ -47,11 +49,20 @@ double logMean(const std::vector<double>& logs, const std::vector<double>& weigh
 double chance(const Observation::Need& need, double value)
 {
     const double inside = std::min(value - need.low, need.high - value);
-    return 1.0 / (1.0 + std::exp(-std::clamp(inside / need.soft, -30.0, 30.0)));
+    const double holds = 1.0 / (1.0 + std::exp(-std::clamp(inside / need.soft, -30.0, 30.0)));
+    return 1 - need.share * (1 - holds);
 }
 
 double logOfReport(const Observation& o, double p)
 {
+    if (o.isVague) {
+        const double told = o.kind == Observation::Kind::FunctionWorks ? p : 1 - p;
+        return std::log(vagueWrong + (1 - 2 * vagueWrong) * told);
+    }
+    if (o.isSeen) {
+        const double seen = o.kind == Observation::Kind::FunctionWorks ? p : 1 - p;
+        return std::log(seenWrong + (1 - 2 * seenWrong) * seen);
+    }
     switch (o.kind) {
         case Observation::Kind::Code:
             return std::log(codeWhenNot + (codeWhenMet - codeWhenNot) * p);

@@ -52,12 +52,28 @@ Probe levelProbe(const Map& map, int terminal)
     return {t.b, own >= 0 ? own : map.batteryMinus(), 1e12, -1};
 }
 
+// A module that lacks one of its supplies may drive nothing, or only what hangs on that one: no sheet says which.
+constexpr double mayBeNeeded = 0.5;
+
+std::vector<int> suppliesThatMayBeNeeded(const Map& map, const Function& f)
+{
+    std::vector<int> out;
+    const auto inside = insideModule(map);
+    for (std::size_t i = 0; map.isOfSheet() && i < map.elements.size(); ++i) {
+        const bool told = std::find(f.ports.begin(), f.ports.end(), static_cast<int>(i)) != f.ports.end();
+        if (inside[i] && map.elements[i].kind == ElementKind::SupplyPort && !told) out.push_back(static_cast<int>(i));
+    }
+    return out;
+}
+
 Observation functionSeen(const Map& map, const Function& f, bool works)
 {
     Observation o;
     o.kind = works ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
     o.words = f.name + (works ? " works" : " fails");
     o.setup.state = f.state;
+    o.isVague = std::any_of(map.elements.begin(), map.elements.end(),
+                            [&](const Element& e) { return e.feedAssumed && e.isIn(f.state); });
     const auto point = operatingPoint(map, o.setup);
     if (!point) return o;
     for (const int e : f.currents) {
@@ -76,6 +92,10 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
     for (const int p : f.ports) {
         const Element& e = map.element(p);
         o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2});
+    }
+    for (const int p : f.currents.empty() ? std::vector<int>{} : suppliesThatMayBeNeeded(map, f)) {
+        const Element& e = map.element(p);
+        o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2, mayBeNeeded});
     }
     for (const int e : f.rests)
         o.needs.push_back({{-1, -1, 10e6, e}, -restCurrent_A, restCurrent_A, 0.2 * restCurrent_A});
@@ -125,6 +145,7 @@ std::optional<Observation> shownSeen(const Map& map, const Reading& r, Observati
 {
     const Shown shown = *r.shows;
     o.words = fmt::format("{}{}", r.terminal.empty() ? "" : r.terminal + ", ", shownWords(shown));
+    o.isSeen = true;
     o.kind = Observation::Kind::FunctionWorks;
     if (shown == Shown::Tripped || shown == Shown::Holds) {
         if (r.jumpers.empty()) return std::nullopt;
@@ -154,9 +175,10 @@ std::optional<Observation> shownSeen(const Map& map, const Reading& r, Observati
 std::optional<Observation> reportedSeen(const Map& map, const Reading& r, Observation o)
 {
     const int terminal = map.terminalIndex(r.terminal);
-    if (terminal < 0 || !map.terminal(terminal).role || !isSupply(*map.terminal(terminal).role) ||
-        r.value.unit != Unit::Volt || r.value.overLimit)
+    if (terminal < 0 || !map.terminal(terminal).role || r.value.unit != Unit::Volt || r.value.overLimit)
         return std::nullopt;
+    const Group group = groupOf(*map.terminal(terminal).role);
+    if (group != Group::Supplies && group != Group::Inputs) return std::nullopt;
     o.probe = levelProbe(map, terminal);
     o.words = r.terminal + ", as the module reports it";
     o.value = r.value.value;
@@ -224,7 +246,8 @@ void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observat
 bool saysNothing(const Map& map, const Reading& r, const Judgement& j)
 {
     const int at = map.terminalIndex(r.terminal);
-    if (at < 0 || (r.test != TestKind::Level && r.test != TestKind::Point) || isFailure(j.verdict)) return false;
+    const bool isLevel = r.test == TestKind::Level || r.test == TestKind::Point || r.test == TestKind::Reported;
+    if (at < 0 || !isLevel || isFailure(j.verdict)) return false;
     const Terminal& t = map.terminal(at);
     const Group group = t.role ? groupOf(*t.role) : Group::Empty;
     if (!t.assumed || (group != Group::Inputs && group != Group::Networks) || !r.load.empty() || !r.jumpers.empty())
@@ -312,6 +335,8 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     if ((loaded || map.isOfSheet()) &&
         !isOfNeighbour(o.value, o.battery_V.value_or(map.systemVoltage_V), !loaded && hasSignals(map)))
         o.slip = loaded ? slipUnderLoad : slipBetween;
+    // No lead can be misplaced.
+    if (r.test == TestKind::Reported || setup->alone >= 0) o.slip = slipBetween;
     std::optional<Observation> seen;
     if (r.shows)
         seen = shownSeen(map, r, std::move(o));

@@ -24,6 +24,7 @@ struct Observation {
         Probe probe;
         double low = -1e9, high = 1e9;  // holds inside
         double soft = 0.1;              // and fades over this much
+        double share = 1;               // chance that it is needed at all
     };
     Kind kind = Kind::Reading;
     std::int64_t id = 0;  // of the reading
@@ -49,6 +50,8 @@ struct Observation {
     Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it
     // Functions and codes:
     std::vector<Need> needs;
+    bool isSeen = false;   // by the technician: a lamp's light, a breaker
+    bool isVague = false;  // it hangs on a wire that nobody stated, and tells half
     // Looks:
     int terminal = -1;
     Found found = Found::AsDrawn;

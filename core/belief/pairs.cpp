@@ -42,7 +42,9 @@ Suspect pairOf(const std::vector<Suspect>& suspects, const Pair& pair, double st
     s.graded = false;
     s.id = a.id + " + " + b.id;
     s.place = a.place + " and " + b.place;
-    s.words = a.words + "; and " + b.words;
+    s.sentences = {a.words, b.words};
+    s.secondAt = a.severities.front().size();
+    s.words = a.words + ". And " + b.words;
     s.sights = a.sights;
     s.sights.insert(s.sights.end(), b.sights.begin(), b.sights.end());
     for (int i = -reach; i <= reach; ++i) {

@@ -11,10 +11,11 @@ using Json = nlohmann::ordered_json;
 
 constexpr const char* key = "sheet";
 
-constexpr std::string PinRow::*cells[] = {
-    &PinRow::circuit,   &PinRow::role,   &PinRow::colour,   &PinRow::fuse,    &PinRow::fuseRating, &PinRow::relay,
-    &PinRow::ground,    &PinRow::splice, &PinRow::otherEnd, &PinRow::route,   &PinRow::current,    &PinRow::expected,
-    &PinRow::ownReturn, &PinRow::hazard, &PinRow::source,   &PinRow::asFound, &PinRow::holds,      &PinRow::side};
+constexpr std::string PinRow::*cells[] = {&PinRow::circuit,    &PinRow::role,   &PinRow::colour,  &PinRow::fuse,
+                                          &PinRow::fuseRating, &PinRow::relay,  &PinRow::ground,  &PinRow::splice,
+                                          &PinRow::otherEnd,   &PinRow::route,  &PinRow::current, &PinRow::expected,
+                                          &PinRow::ownReturn,  &PinRow::hazard, &PinRow::source,  &PinRow::asFound,
+                                          &PinRow::holds,      &PinRow::side,   &PinRow::fedBy,   &PinRow::section};
 
 void merge(const PinRow& correction, PinRow& row)
 {

@@ -95,10 +95,10 @@ bool onlyStatesFigures(const std::string& rowJson)
     const auto row = readPinRow(rowJson);
     if (!row || row->whole || !row->isTerminal()) return false;
     const bool wiring =
-        !(row->circuit + row->role + row->colour + row->fuse + row->fuseRating + row->relay + row->ground +
+        !(row->circuit + row->role + row->colour + row->fuse + row->fuseRating + row->relay + row->fedBy + row->ground +
           row->splice + row->otherEnd + row->route + row->ownReturn + row->asFound + row->holds)
              .empty();
-    return !wiring && !(row->current + row->expected).empty();
+    return !wiring && !(row->current + row->expected + row->section).empty();
 }
 
 std::string correctionWords(const std::string& rowJson)

@@ -30,6 +30,7 @@ const std::vector<Column>& columns()
         {&PinRow::fuse, "fuse", {"fuse"}},
         {&PinRow::fuseRating, "fuse_rating", {"rating", "fuse rating", "amps", "fuse amps"}},
         {&PinRow::relay, "relay", {"relay"}},
+        {&PinRow::fedBy, "fed_by", {"fed by", "supply terminal"}},
         {&PinRow::ground, "ground", {"ground", "ground point", "earth", "earth point", "gnd"}},
         {&PinRow::splice, "splice", {"splice", "joint"}},
         {&PinRow::otherEnd,
@@ -37,6 +38,7 @@ const std::vector<Column>& columns()
          {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end", "far end", "part",
           "component", "load"}},
         {&PinRow::route, "route", {"route", "way", "path", "through", "via"}},
+        {&PinRow::section, "section", {"section", "cross-section", "cross section", "mm2", "mm²", "wire size"}},
         {&PinRow::current, "current", {"current", "real current", "draws"}},
         {&PinRow::expected,
          "expected",
@@ -192,6 +194,7 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     if (!role) return refuse("role", "“" + row.role + "” " + role.error().reason);
     row.role = roleName(role->role);
     if (!role->relay.empty()) row.relay = role->relay;
+    if (!role->fedBy.empty()) row.fedBy = role->fedBy;
     if (role->role == Role::DifferentialBus) row.side = role->lowLine ? "low" : role->highLine ? "high" : "";
     if (row.circuit.empty() && role->role != Role::Empty) return refuse("circuit", "the circuit has no name");
     if (!seen.insert(row.connector + "-" + std::to_string(row.cavity)).second)

@@ -36,6 +36,13 @@ std::string groundOf(const SheetRow& row)
     return other.empty() ? groundOf(row.route) : other;
 }
 
+FarEnd called(const std::string& name)
+{
+    FarEnd out;
+    out.name = name, out.isNamed = true;
+    return out;
+}
+
 }  // namespace
 
 void SheetOverview::take(const SheetRow& row)
@@ -54,10 +61,17 @@ void SheetOverview::take(const SheetRow& row)
     first(row.isSupply() && role != Role::RelayFedSupply, firstPermanent);
     first(role == Role::Reference, firstReference);
     first(role == Role::ReferenceReturn, firstReferenceReturn);
+    const std::string part = lowered(row.far.name);
+    if (row.far.isNamed && role == Role::Reference) referenceOf.emplace(part, row.id());
+    if (row.far.isNamed && role == Role::ReferenceReturn) referenceReturnOf.emplace(part, row.id());
+    if (row.far.isNamed && row.isSensorSignal()) sensors.insert(part);
     if (role == Role::Return) ++returns;
     if (!row.isSupply()) return;
     ++pinsOfFuse[fuseOf(row)];
-    mainRank = std::max(mainRank, mainRankOf(role));
+    const int rank = mainRankOf(role);
+    if (rank != mainRank) mainSupplies = 0;
+    mainRank = std::max(mainRank, rank);
+    if (rank == mainRank) ++mainSupplies;
 }
 
 std::string SheetOverview::terminal(const std::string& named) const
@@ -86,6 +100,15 @@ double SheetOverview::ownCurrent_A(const SheetRow& row) const
 void SheetCircuits::add(const SheetRow& row, Json& cavity)
 {
     wiring_.carry(row.row.circuit, row.colourWords());
+    if (const auto section = row.section_mm2()) {
+        doc_.stateSection(row.out(), *section);
+        // On its way over in-line connectors it is the same wire.
+        for (const RoutePlace& place : row.route) {
+            if (place.kind != Kind::Connector) break;
+            doc_.stateSection(place.id + ".a", *section);
+            doc_.stateSection(place.id + ".b", *section);
+        }
+    }
     switch (groupOf(row.role)) {
         case Group::Supplies:
             supply(row, cavity);
@@ -178,7 +201,9 @@ std::string SheetCircuits::regulated()
 // Where the far side of a sensor returns to: as the sheet says, else the sensors' common return.
 std::string SheetCircuits::farReturn(const SheetRow& row)
 {
-    const std::string& common = sheet_.firstReferenceReturn;
+    const auto same = sheet_.referenceReturnOf.find(lowered(row.far.name));
+    const bool isSame = row.far.isNamed && same != sheet_.referenceReturnOf.end();
+    const std::string& common = isSame ? same->second : sheet_.firstReferenceReturn;
     const std::string named = sheet_.terminal(row.far.otherWire);
     if (!named.empty()) return named + (named == common ? ".end" : ".a");
     const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
@@ -204,7 +229,7 @@ void SheetCircuits::wireToEnd(const SheetRow& row)
 
 PartBasis SheetCircuits::basisOf(const SheetRow& row, double resistance_ohm) const
 {
-    PartBasis basis{"load " + row.id(), resistance_ohm, Assumed::loadCurrent_A, {}, doc_.states()};
+    PartBasis basis{"load " + row.id(), row.partName(), resistance_ohm, Assumed::loadCurrent_A, {}, doc_.states()};
     if (row.role == Role::SwitchInput) basis.closedIn = {row.operatedIn()};
     return basis;
 }
@@ -213,9 +238,10 @@ void SheetCircuits::reference(const SheetRow& row, Json& cavity)
 {
     joint("tie " + row.id(), row.in(), regulated());
     wireToEnd(row);
-    FarEnd sensors;
-    sensors.name = row.row.otherEnd;
-    addPart(doc_, sensors, basisOf(row, 1000), row.end(), farReturn(row));
+    if (!sheet_.isSensorOf(row)) {
+        const FarEnd sensors = called(row.far.isNamed ? row.row.otherEnd : "sensors on " + row.id());
+        addPart(doc_, sensors, basisOf(row, 1000), row.end(), farReturn(row));
+    }
     if (!sheet_.firstReferenceReturn.empty()) cavity["return"] = sheet_.firstReferenceReturn;
 }
 
@@ -224,8 +250,8 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
     if (!sheet_.firstReturn.empty()) cavity["return"] = sheet_.firstReturn;
     joint("tie " + row.id(), row.in(), doc_.ground());
     wireToEnd(row);
-    FarEnd sensors;
-    sensors.name = "sensors on this return";
+    if (sheet_.isSensorOf(row)) return;
+    const FarEnd sensors = called("sensors on this return");
     PartBasis basis = basisOf(row, 1000);
     basis.id = "between " + row.id();
     const std::string& fed = sheet_.firstReference;
@@ -235,13 +261,12 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
 // Three wires, standing in the middle of its span: nobody knows where.
 void SheetCircuits::sensor(const SheetRow& row)
 {
+    const auto own = sheet_.referenceOf.find(lowered(row.far.name));
+    const bool hasOwn = row.far.isNamed && own != sheet_.referenceOf.end();
     doc_.add({"load " + row.id(),
               "sensor",
-              {sheet_.firstReference + ".end", row.end(), farReturn(row)},
-              {{"resistance", "5 kΩ"},
-               {"output", "50 %"},
-               {"output_resistance", "1 kΩ"},
-               {"name", row.far.name.empty() ? row.row.circuit : row.far.name}}});
+              {(hasOwn ? own->second : sheet_.firstReference) + ".end", row.end(), farReturn(row)},
+              {{"resistance", "5 kΩ"}, {"output", "50 %"}, {"output_resistance", "1 kΩ"}, {"name", row.partName()}}});
 }
 
 void SheetCircuits::input(const SheetRow& row, Json& cavity)
@@ -256,8 +281,7 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
                         {regulated(), row.in()},
                         {{"name", "the pull-up behind " + row.id()}, {"resistance", "2200 Ω"}}});
     wireToEnd(row);
-    const bool vague = row.far.kind == FarEnd::Kind::Unknown || row.far.kind == FarEnd::Kind::Sensor;
-    if (row.role == Role::AnalogueInput && vague && !sheet_.firstReference.empty())
+    if (row.isSensorSignal() && !sheet_.firstReference.empty())
         sensor(row);
     else
         addPart(doc_, row.far, basisOf(row, 2200), row.end(), farReturn(row));
@@ -270,7 +294,7 @@ void SheetCircuits::drive(const SheetRow& row)
     const bool high = row.role == Role::HighSideDrive;
     // What feeds a drive that switches the module's own relay cannot be behind that relay.
     const bool early = row.drivesCoil && !sheet_.firstPermanent.empty();
-    const std::string& from = early ? sheet_.firstPermanent : sheet_.firstSupply;
+    const std::string& from = !row.fedBy.empty() ? row.fedBy : early ? sheet_.firstPermanent : sheet_.firstSupply;
     const std::string supplyNode = from.empty() ? doc_.battery() + ".+" : from + ".b";
     SheetElement driver;
     driver.id = "driver " + row.id();
@@ -278,6 +302,7 @@ void SheetCircuits::drive(const SheetRow& row)
     driver.nodes = high ? std::vector{supplyNode, row.in()} : std::vector{row.in(), doc_.ground()};
     driver.values = {{"name", "the driver behind " + row.id()}, {"resistance", "0.2 Ω"}};
     driver.hasStates = true;
+    driver.isFeedAssumed = high && row.fedBy.empty() && sheet_.mainSupplies > 1;
     // One that holds a supply's relay is on with the key; the others are off until commanded.
     if (row.drivesCoil)
         driver.in = wiring_.onStates();
@@ -341,8 +366,7 @@ void SheetCircuits::bus(const SheetRow& row)
                     {row.in(), doc_.ground()},
                     {{"name", "the input behind " + row.id()}, {"resistance", "30000 Ω"}}});
     wireToEnd(row);
-    FarEnd other;
-    other.name = row.row.otherEnd;
+    const FarEnd other = called(row.far.isNamed ? row.row.otherEnd : "other nodes on " + row.id());
     addPart(doc_, other, basisOf(row, 30000), row.end(), wiring_.groundPoint(""));
     // Awake its line stands about half of the module's own 5 V, whatever talks on it.
     doc_.addWithin({"bias " + row.id(),
@@ -354,14 +378,15 @@ void SheetCircuits::bus(const SheetRow& row)
 
 void SheetCircuits::addBusNode(const SheetRow& row)
 {
+    if (busLines_.size() < 2) return;
+    constexpr double bare_ohm = 50000;  // between the lines of a node that does not terminate them
+    const std::string& name = row.row.circuit;
     const bool terminates = row.far.ohms || lowered(row.row.otherEnd).find("terminat") != std::string::npos;
-    if (busLines_.size() < 2 || !terminates) return;
-    FarEnd termination;
-    termination.name = "bus termination in " + row.row.circuit;
-    termination.ohms = row.far.ohms ? row.far.ohms : StatedFigure{120, 120};
-    PartBasis basis = basisOf(row, 120);
-    basis.id = row.row.circuit + " termination";
-    addPart(doc_, termination, basis, busLines_[0], busLines_[1]);
+    FarEnd node = called(terminates ? "bus termination in " + name : name);
+    node.ohms = row.far.ohms ? row.far.ohms : terminates ? std::optional(StatedFigure{120, 120}) : std::nullopt;
+    PartBasis basis = basisOf(row, bare_ohm);
+    basis.id = name + (terminates ? " termination" : " node");
+    addPart(doc_, node, basis, busLines_[0], busLines_[1]);
 }
 
 void SheetCircuits::addLoose(const SheetRow& row)
@@ -378,7 +403,7 @@ void SheetCircuits::consumer(const SheetRow& row)
     FarEnd far = row.far;
     if (const auto stated = row.current_A()) far.amperes = StatedFigure{*stated, *stated};
     if (far.amperes && far.kind == FarEnd::Kind::Unknown) far.kind = FarEnd::Kind::Module;
-    far.name = name;
+    far.name = name, far.isNamed = true;
     const std::string plus = name + ".+";
     wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, Assumed::loadCurrent_A), plus, Assumed::loadCurrent_A);
     PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);

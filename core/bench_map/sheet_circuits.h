@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "base/text.h"
 #include "bench_map/sheet_parts.h"
 #include "bench_map/sheet_row.h"
 
@@ -17,15 +18,20 @@ namespace ilvek {
 struct SheetOverview {
     std::map<std::string, std::string> names;  // of the terminals as written, by lowered name
     std::string firstReturn, firstSupply, firstPermanent, firstReference, firstReferenceReturn;
+    // The reference and the sensors' return that name the same part as a signal, by its lowered name.
+    std::map<std::string, std::string> referenceOf, referenceReturnOf;
+    std::set<std::string> sensors;                             // parts that a signal names, lowered
     std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
     std::set<std::string> fedBySources;                        // places that a second source of the sheet feeds
     std::map<std::string, std::vector<std::string>> together;  // states in which a drive is commanded beside others
-    int returns = 0, mainRank = 0;
+    int returns = 0, mainRank = 0, mainSupplies = 0;
     double total_A = 0;  // what the machine draws; looms are dimensioned for it
 
     void take(const SheetRow& row);
     // The terminal that is meant, as written; empty: none.
     std::string terminal(const std::string& named) const;
+    // Whether the same part is named on a signal's row: it is one part.
+    bool isSensorOf(const SheetRow& row) const { return row.far.isNamed && sensors.contains(lowered(row.far.name)); }
     // As stated; else a share of the rating of its fuse.
     double ownCurrent_A(const SheetRow& row) const;
     // Whether a second source keeps it live whatever the key says.

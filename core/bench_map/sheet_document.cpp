@@ -18,6 +18,20 @@ bool isIn(const Json& list, const std::string& id)
     return std::any_of(list.begin(), list.end(), [&](const Json& x) { return x.value("id", "") == id; });
 }
 
+// Time to get a hand on what can be pulled or unplugged. SOURCE: a rough custom of the trade, docs/formats.md.
+const char* reachOf(const SheetElement& element)
+{
+    const auto isInside = [](const auto& value) {
+        return value.first == "place" && value.second == "inside the module";
+    };
+    if (std::any_of(element.values.begin(), element.values.end(), isInside)) return nullptr;
+    if (element.kind == "fuse" || element.kind == "relay") return "60 s";
+    for (const char* part : {"lamp", "motor", "winding", "resistor", "thermistor", "sensor", "switch", "supply port"}) {
+        if (element.kind == part && element.id != "KEY") return "150 s";
+    }
+    return nullptr;
+}
+
 }  // namespace
 
 std::string assumedFigure(double value, Unit unit)
@@ -95,8 +109,12 @@ void SheetDocument::add(const SheetElement& element)
     if (!elementIds_.insert(element.id).second) return;
     Json e{{"id", element.id}, {"kind", element.kind}, {"nodes", element.nodes}};
     if (!element.stated) e["assumed"] = true;
+    if (element.isFeedAssumed) e["feed_assumed"] = true;
+    for (const auto& [figure, known] : element.known)
+        e["known"][figure] = nameOf(known);
     for (const auto& [key, value] : element.values)
         e[key] = value;
+    if (const char* reach = reachOf(element); reach && !e.contains("reach")) e["reach"] = reach;
     if (element.hasStates) e["in"] = element.in;
     (*json_)["elements"].push_back(std::move(e));
 }
@@ -124,11 +142,13 @@ void SheetDocument::addState(const std::string& id, const std::string& name, con
 
 void SheetDocument::wire(const std::string& a, const std::string& b, double length_m, double section_mm2)
 {
-    add({"wire " + a + " to " + b,
-         "wire",
-         {a, b},
-         {{"length", assumedFigure(length_m, Unit::Metre)},
-          {"section", assumedFigure(section_mm2, Unit::SquareMillimetre)}}});
+    SheetElement e{"wire " + a + " to " + b, "wire", {a, b}, {{"length", assumedFigure(length_m, Unit::Metre)}}};
+    for (const std::string& end : {a, b}) {
+        const auto stated = stated_mm2_.find(end);
+        if (stated != stated_mm2_.end()) section_mm2 = stated->second, e.known = {{"section", Known::Stated}};
+    }
+    e.values.emplace_back("section", assumedFigure(section_mm2, Unit::SquareMillimetre));
+    add(e);
 }
 
 void SheetDocument::splice(const std::string& id)

@@ -1,6 +1,7 @@
 // A map document that grows out of a pin sheet: parts, splices, states and in-line connectors, each made once.
 #pragma once
 
+#include <map>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
 #include <set>
@@ -9,6 +10,7 @@
 #include <vector>
 
 #include "base/result.h"
+#include "quantity/known.h"
 #include "quantity/quantity.h"
 
 namespace ilvek {
@@ -21,6 +23,8 @@ struct SheetElement {
     std::vector<std::string> in = {};                              // states in which it is on
     bool hasStates = false;
     bool stated = false;
+    bool isFeedAssumed = false;                             // of a driver
+    std::vector<std::pair<std::string, Known>> known = {};  // of single figures
 };
 
 class SheetDocument {
@@ -50,7 +54,9 @@ public:
     void addState(const std::string& id, const std::string& name, const std::string& how, const std::string& caution,
                   const std::string& effort);
     // "wire <a> to <b>".
+    // Of the given section, or of the one that was stated for a conductor with an end there.
     void wire(const std::string& a, const std::string& b, double length_m, double section_mm2);
+    void stateSection(const std::string& node, double section_mm2) { stated_mm2_.emplace(node, section_mm2); }
     void splice(const std::string& id);
     // Both halves of a cavity "X2-3" of an in-line connector; what is assumed of the connector is said nowhere.
     void inlineCavity(const std::string& id, const std::string& circuit, const std::string& colour);
@@ -67,6 +73,7 @@ private:
     Problems problems_;
     std::string module_, battery_;
     double volts_ = 12;
+    std::map<std::string, double> stated_mm2_;  // by node
 };
 
 // Assumed figures are no finer than four digits.

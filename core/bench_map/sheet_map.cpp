@@ -44,7 +44,9 @@ public:
             if (r.drivesCoil)
                 wiring_.announceCoil(r.relay, {r.out(), r.route, r.role == Role::HighSideDrive, r.otherWire,
                                                r.row.circuit, r.colourWords()});
-            wiring_.announce(itemOf(r.row, "route"), r.route, r.bus());
+            // Where a second source joins is live whatever the key says.
+            const Bus bus = r.row.loose == "source" ? Bus::Battery : r.bus();
+            wiring_.announce(itemOf(r.row, "route"), r.route, bus);
             wiring_.announce(itemOf(r.row, "far end"), r.otherWire, Bus::Unknown);
         }
     }

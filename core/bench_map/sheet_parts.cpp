@@ -104,7 +104,7 @@ void addPart(SheetDocument& doc, const FarEnd& far, const PartBasis& basis, cons
     SheetElement e = partOf(doc, far, basis);
     e.id = basis.id;
     e.nodes = {a, b};
-    e.values.emplace_back("name", far.name);
+    e.values.emplace_back("name", far.isNamed || basis.name.empty() ? far.name : basis.name);
     if (!far.plug.empty()) e.values.emplace_back("place", "plug " + far.plug);
     doc.add(e);
 }

@@ -15,6 +15,7 @@ constexpr double thermistorBeta_K = 3435;
 // What a part is made for where the sheet gives no figure of it.
 struct PartBasis {
     std::string id;
+    std::string name;                   // of what the sheet gives no name of its own
     double resistance_ohm = 1000;       // of what has no figure
     double current_A = 1;               // of a motor or a module
     std::vector<std::string> closedIn;  // states, of a switch that is open at rest

@@ -101,9 +101,21 @@ std::optional<double> SheetRow::current_A() const
     return figure && !figure->overLimit ? std::optional(figure->value) : std::nullopt;
 }
 
+std::optional<double> SheetRow::section_mm2() const
+{
+    const auto figure = parseQuantity(row.section, Unit::SquareMillimetre);
+    return figure && !figure->overLimit && figure->value >= 0.05 && figure->value <= 500 ? std::optional(figure->value)
+                                                                                         : std::nullopt;
+}
+
 bool SheetRow::isCurrentMeasured() const
 {
     return current_A() && isMeasured(row.source);
+}
+
+std::string SheetRow::partName() const
+{
+    return far.isNamed || row.circuit.empty() ? far.name : row.circuit;
 }
 
 std::string SheetRow::colourWords() const
@@ -127,12 +139,21 @@ SheetRow understood(const PinRow& row, const std::map<std::string, std::string>&
             doc.complain({itemOf(row, "far end"), other.error().message()});
     }
     r.drivesCoil = r.isDrive() && !r.relay.empty();
+    if (r.isDrive() && !row.fedBy.empty()) {
+        const auto behind = names.find(lowered(row.fedBy));
+        if (behind != names.end())
+            r.fedBy = behind->second;
+        else
+            doc.complain({itemOf(row, "role"), "“" + row.fedBy + "”, which feeds it, is no cavity of this sheet"});
+    }
     // A coil that is grounded at its other end is driven from plus.
     if (r.drivesCoil && !r.otherWire.empty() && r.otherWire.back().kind == Kind::Ground) r.role = Role::HighSideDrive;
     r.route = routeOf(r, doc);
     const auto current = r.current_A();
     if (!row.current.empty() && (!current || *current <= 0))
         doc.complain({itemOf(row, "current"), "“" + row.current + "” is no current; write as 2.4 A"});
+    if (!row.section.empty() && !r.section_mm2())
+        doc.complain({itemOf(row, "section"), "“" + row.section + "” is no section of a wire; write as 1.5 mm²"});
     return r;
 }
 

@@ -21,6 +21,7 @@ struct SheetRow {
     std::vector<RoutePlace> otherWire = {};  // of the part at its far end
     bool drivesCoil = false;                 // of a relay
     std::string relay = {};                  // that feeds it, or whose coil it drives
+    std::string fedBy = {};                  // of a drive, the supply terminal behind it, as written
 
     std::string id() const { return row.id(); }
     std::string in() const { return row.id() + ".b"; }
@@ -29,6 +30,11 @@ struct SheetRow {
     bool isTerminal() const { return row.isTerminal(); }
     bool isDrive() const { return groupOf(role) == Group::Drives; }
     bool isSupply() const { return ilvek::isSupply(role); }
+    // Of a part with a supply, a return and this signal, as far as anybody says.
+    bool isSensorSignal() const
+    {
+        return role == Role::AnalogueInput && (far.kind == FarEnd::Kind::Unknown || far.kind == FarEnd::Kind::Sensor);
+    }
     // The state in which its drive is commanded, its switch operated.
     std::string commandedIn() const;
     std::string operatedIn() const;
@@ -37,9 +43,13 @@ struct SheetRow {
     Bus bus() const;
     // Stated for the circuit at full work, A.
     std::optional<double> current_A() const;
-    // Whether that was measured on this machine, by what its source says.
+    // Of its own wire, mm², where it is stated.
+    std::optional<double> section_mm2() const;
+    // Whether that current was measured on this machine, by what its source says.
     bool isCurrentMeasured() const;
     std::string colourWords() const;  // "red/white"; empty when it is not known
+    // What hangs at its far end: by its own name, else by the circuit's.
+    std::string partName() const;
 };
 
 // "row 7, route"

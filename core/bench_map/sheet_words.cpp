@@ -352,6 +352,17 @@ FarEnd::Kind farKind(const std::vector<std::string>& words)
     return F::Unknown;
 }
 
+// Whether a word says which part it is, and not only of what kind, how large or how it rests.
+bool tellsName(const std::string& word)
+{
+    static constexpr std::array<std::string_view, 17> besides{"at", "rest",  "rests", "closed", "open", "normally",
+                                                              "of", "about", "wire",  "wires",  "ohm",  "ohms",
+                                                              "Ω",  "w",     "a",     "v",      "°c"};
+    const bool figure = std::any_of(word.begin(), word.end(), isDigit);
+    const bool beside = std::find(besides.begin(), besides.end(), word) != besides.end();
+    return !figure && !beside && farKind({word}) == FarEnd::Kind::Unknown;
+}
+
 }  // namespace
 
 std::vector<std::string> loweredWords(std::string_view text)
@@ -389,6 +400,7 @@ Result<SheetRole> parseRole(std::string_view text)
                                 "“drive, low side”",
                                 roleName(Role::Return)));
     out.role = *role;
+    if (groupOf(out.role) == Group::Drives) out.fedBy = behindWords(text, {"fed by ", "fed from "});
     return out;
 }
 
@@ -448,6 +460,8 @@ FarEnd parseFarEnd(std::string_view text)
     out.name = first;
     const std::size_t plug = lowered(first).find(" at plug ");
     if (plug != std::string::npos) out.name = first.substr(0, plug);
+    const auto nameWords = loweredWords(out.name);
+    out.isNamed = std::any_of(nameWords.begin(), nameWords.end(), tellsName);
     return out;
 }
 

@@ -28,6 +28,7 @@ Result<std::vector<RoutePlace>> parseRoute(std::string_view text);
 struct SheetRole {
     Role role = Role::Empty;
     std::string relay;      // that feeds it by its contact, or whose coil it drives
+    std::string fedBy;      // of a drive, the supply terminal behind it: "drive, high side, fed by A2"
     bool highLine = false;  // of a pair: the line that rises
     bool lowLine = false;
 };
@@ -66,7 +67,8 @@ struct FarEnd {
         Module
     };
     Kind kind = Kind::Unknown;
-    std::string name;  // in the words of the sheet, without what follows
+    std::string name;      // in the words of the sheet, without what follows
+    bool isNamed = false;  // it says more than what kind of part it is: "pressure sensor", not "sensor, 3 wires"
     std::optional<StatedFigure> watts, ohms, amperes;
     std::optional<double> at_C;   // to which the ohms belong
     bool isClosedAtRest = false;  // of a switch

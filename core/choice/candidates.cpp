@@ -76,6 +76,7 @@ private:
     {
         if (red < 0 || black < 0 || red == black || forbidden_.contains(red) || forbidden_.contains(black)) return;
         out_.push_back({kind, terminal, -1, red, black, setup, effort_s});
+        takeAlong(map_, out_.back().setup.removed);
     }
 
     void mated(int state)
@@ -190,8 +191,16 @@ private:
         for (const Element& e : map_.elements) {
             const bool part =
                 specOf(e.kind).isLoad && e.kind != ElementKind::SupplyPort && e.place != "inside the module";
-            if (part && e.reach_s)
+            if (!part || !e.reach_s) continue;
+            if (!map_.isOfSheet()) {
                 add(Candidate::Kind::Ohms, -1, e.nodes.front(), e.nodes.back(), setup, *e.reach_s + unplug);
+                continue;
+            }
+            Condition own;
+            own.state = setup.state;
+            own.alone = static_cast<int>(&e - map_.elements.data());
+            own.removed = {own.alone};
+            add(Candidate::Kind::Ohms, -1, e.nodes.front(), e.nodes.back(), own, *e.reach_s);
         }
     }
 
@@ -302,8 +311,11 @@ Step stepFor(const Map& map, const WayOfWorking& working, const Candidate& c)
         case Candidate::Kind::Ohms:
             return resistanceStep(map, c.red, c.black, c.setup.state, unplugged, c.terminal,
                                   {c.setup.removed.begin(), c.setup.removed.end()});
-        case Candidate::Kind::LampForFuse:
-            return lampForFuseStep(map, c.part, c.setup.load->load, c.setup.state, unplugged);
+        case Candidate::Kind::LampForFuse: {
+            std::vector<int> parts(c.setup.removed.begin(), c.setup.removed.end());
+            std::erase(parts, c.part);
+            return lampForFuseStep(map, c.part, c.setup.load->load, c.setup.state, unplugged, parts);
+        }
         case Candidate::Kind::IsolatedWire:
             return isolatedWireStep(map, c.part,
                                     {c.setup.state,

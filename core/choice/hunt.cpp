@@ -4,6 +4,7 @@
 #include <set>
 
 #include "circuit/operating_point.h"
+#include "proving/setup.h"
 
 namespace ilvek {
 
@@ -57,16 +58,26 @@ std::vector<Candidate> shortHunt(const Map& map, int fuse, int state)
     const std::set<int> branch = branchOf(map, e.nodes[1], fuse);
     if (!lamp || !e.reach_s || std::any_of(branch.begin(), branch.end(), [&](int n) { return isForbidden(map, n); }))
         return {};
-    std::vector<std::vector<int>> apart{{}};
+    struct Apart {
+        std::vector<int> connectors, parts;
+    };
+    std::vector<Apart> apart{{}};
     for (std::size_t c = 0; c < map.connectors.size(); ++c) {
         const auto& terminals = map.connectors[c].terminals;
         const bool onBranch = std::any_of(terminals.begin(), terminals.end(), [&](int t) {
             return t >= 0 && (branch.contains(map.terminal(t).a) || branch.contains(map.terminal(t).b));
         });
-        if (onBranch) apart.push_back({static_cast<int>(c)});
+        if (onBranch) apart.push_back({{static_cast<int>(c)}, {}});
+    }
+    for (std::size_t i = 0; map.isOfSheet() && i < map.elements.size(); ++i) {
+        const Element& part = map.elements[i];
+        const bool onBranch =
+            specOf(part.kind).isLoad && part.reach_s &&
+            std::any_of(part.nodes.begin(), part.nodes.end(), [&](int n) { return branch.contains(n); });
+        if (onBranch) apart.push_back({{}, {static_cast<int>(i)}});
     }
     std::vector<Candidate> out;
-    for (const auto& connectors : apart) {
+    for (const auto& [connectors, parts] : apart) {
         Candidate c;
         c.kind = Candidate::Kind::LampForFuse;
         c.part = fuse;
@@ -75,10 +86,14 @@ std::vector<Candidate> shortHunt(const Map& map, int fuse, int state)
         c.setup.state = state;
         c.setup.unplugged = {connectors.begin(), connectors.end()};
         c.setup.removed = {fuse};
+        c.setup.removed.insert(parts.begin(), parts.end());
+        takeAlong(map, c.setup.removed);
         c.setup.load = AppliedLoad{*lamp, e.nodes[0], e.nodes[1]};
         c.effort_s = *e.reach_s + placeLamp_s;
         for (const int connector : connectors)
             c.effort_s += map.connectors[static_cast<std::size_t>(connector)].unplug_s;
+        for (const int part : parts)
+            c.effort_s += *map.element(part).reach_s;
         out.push_back(std::move(c));
     }
     return out;

@@ -47,7 +47,7 @@ struct Fault {
         AddedResistance,      // in a conducting element or a load
         AddedCoilResistance,  // in a relay's coil
         Open,                 // a part that no longer conducts; a relay's contact that never closes, a dead driver
-        ShortBetween,         // two nodes
+        ShortBetween,         // two nodes; with an element inside that one, and gone when it is taken out
         StuckClosed,          // a relay's contact, a switch, a driver or a Hall sensor's output that never opens
         OutOfValue,           // a load, sensor, regulator or pull-up whose figure is `factor` times what it should be
         Dead                  // a supply port and what the module does with it: draws nothing, regulates nothing
@@ -67,6 +67,7 @@ struct Condition {
     std::set<int> unplugged;         // connectors apart
     std::set<int> unpinned;          // terminals whose wire was taken out of the connector
     std::set<int> removed;           // elements taken out (fuses, relays)
+    int alone = -1;                  // ≥ 0: a part taken out that is measured on its own; nothing else is there
     std::map<int, double> celsius;   // parts warmed or cooled, instead of the map's temperature
     std::set<int> latchedOff;        // drivers that shut themselves down earlier and wait for the key
     std::optional<AppliedLoad> load;

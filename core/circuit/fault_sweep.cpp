@@ -249,6 +249,7 @@ struct FaultSweep::Part {
         std::vector<int> touched;
         for (const Fault& fault : faults)
             now.apply(fault, touched);
+        if (touched.empty()) return true;  // inside a part that is taken out
         for (int round = 0; round < mostRounds; ++round) {
             changed.insert(changed.end(), touched.begin(), touched.end());
             for (const int index : touched)

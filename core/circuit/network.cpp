@@ -260,12 +260,19 @@ void Network::connect(const Condition& condition)
             open(t.contact);
     }
     // What is pulled out takes all of itself along: a relay its contact and its coil.
+    removed_ = condition.removed;
+    removed_.erase(condition.alone);
     for (const int element : condition.removed) {
         for (std::size_t i = static_cast<std::size_t>(first_[static_cast<std::size_t>(element)]);
              i < devices_.size() && devices_[i].element == element; ++i) {
             devices_[i].on = false;
             devices_[i].forcedOff = true;
         }
+    }
+    for (Device& device : devices_) {
+        if (condition.alone < 0) break;
+        device.forcedOff = device.element != condition.alone;
+        device.on = !device.forcedOff;
     }
     if (condition.batteryEmf_V)
         devices_[static_cast<std::size_t>(first_[static_cast<std::size_t>(map_->battery)])].values[0] =
@@ -338,6 +345,7 @@ void Network::apply(const Fault& fault, std::vector<int>& touched)
 {
     if (fault.kind == Fault::Kind::Dead) return kill(fault.element, touched);
     if (fault.kind == Fault::Kind::ShortBetween) {
+        if (removed_.contains(fault.element)) return;
         touched.push_back(static_cast<int>(devices_.size()));
         push(Device::Law::Resistance, -1, {fault.nodeA, fault.nodeB},
              {std::max(leastResistance_ohm, fault.resistance_ohm)});

@@ -99,6 +99,7 @@ private:
     std::vector<Port> ports_;
     std::vector<Driver> drivers_;
     std::vector<Protection> protections_;
+    std::set<int> removed_;  // parts taken out
     int load_ = -1;
 };
 

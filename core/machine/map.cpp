@@ -25,6 +25,12 @@ double Element::value(std::string_view key, double otherwise) const
     return at == values.end() ? otherwise : at->second;
 }
 
+Known Element::knownOf(std::string_view key) const
+{
+    const auto at = known.find(key);
+    return at != known.end() ? at->second : assumed ? Known::Unknown : Known::Stated;
+}
+
 bool Element::isIn(int state) const
 {
     return std::find(states.begin(), states.end(), state) != states.end();
@@ -93,6 +99,33 @@ bool Map::isCurrentStated(const Terminal& t) const
     return t.currentSource >= 0 ? sources[static_cast<std::size_t>(t.currentSource)].kind != "assumed" : !t.assumed;
 }
 
+std::string Map::sideOf(int element, int node) const
+{
+    const Element& e = this->element(element);
+    const auto at = std::find(e.nodes.begin(), e.nodes.end(), node);
+    if (at == e.nodes.end()) return "";
+    const auto i = static_cast<std::size_t>(at - e.nodes.begin());
+    const ElementKindSpec& spec = specOf(e.kind);
+    const std::string named(i < spec.nodes.size() ? spec.nodes[i] : "");
+    // Only nodes that are called by a mere letter need better words.
+    if (named.size() != 1) return named.empty() ? "" : named + " side";
+    const int t = e.id.starts_with("load ") ? terminalIndex(e.id.substr(5)) : -1;
+    const auto role = t < 0 ? std::nullopt : terminal(t).role;
+    if (!role) return "side " + named;
+    const bool near = i == 0;
+    switch (groupOf(*role)) {
+        case Group::Drives:
+            if (*role == Role::HighSideDrive) return near ? "feed side" : "ground side";
+            return near ? "control side" : "feed side";
+        case Group::Inputs:
+            return near ? "signal side" : "return side";
+        case Group::References:
+            return near ? "supply side" : "return side";
+        default:
+            return "side " + named;
+    }
+}
+
 std::string Map::nodeWords(int node) const
 {
     if (node < 0) return "nowhere";
@@ -122,11 +155,10 @@ std::string Map::nodeWords(int node) const
         return this->node(node);
     for (const Element& element : elements) {
         const ElementKindSpec& spec = specOf(element.kind);
-        if (!spec.isLoad || element.kind == ElementKind::SupplyPort) continue;
-        for (std::size_t i = 0; i < element.nodes.size(); ++i) {
-            if (element.nodes[i] == node && !element.name.empty())
-                return element.name + ", " + std::string(spec.nodes[i]);
-        }
+        const bool isPart = spec.isLoad || element.kind == ElementKind::Switch || element.kind == ElementKind::Sensor;
+        if (!isPart || element.kind == ElementKind::SupplyPort || element.name.empty()) continue;
+        const std::string side = sideOf(static_cast<int>(&element - elements.data()), node);
+        if (!side.empty()) return element.name + ", " + side;
     }
     return this->node(node);
 }

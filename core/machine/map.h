@@ -11,6 +11,7 @@
 #include "base/result.h"
 #include "machine/element_kinds.h"
 #include "machine/vocabulary.h"
+#include "quantity/known.h"
 
 namespace ilvek {
 
@@ -102,9 +103,12 @@ struct Element {
     std::string loom;
     std::optional<double> reach_s;
     double weakness = 1;  // how many times likelier to fail than its kind: an old repair, a known weak part
-    bool assumed = false;
+    std::map<std::string, Known, std::less<>> known;  // of single figures, where it differs from the part's
+    bool assumed = false;                             // its figures are known by nobody
+    bool feedAssumed = false;                         // of a driver: which supply of several is behind it nobody stated
 
     double value(std::string_view key, double otherwise = 0.0) const;
+    Known knownOf(std::string_view key) const;
     bool isIn(int state) const;
 };
 
@@ -184,6 +188,9 @@ struct Map {
     std::string sourceId(int source) const { return source < 0 ? "" : sources[static_cast<std::size_t>(source)].id; }
     // A node in the words of the bay: "J2-1, wire side", "F15, far side", "battery minus".
     std::string nodeWords(int node) const;
+    // Of a part at the end of a wire what the wire at a node is for: "control side", "feed side"; of others the name of
+    // the node in the file. Empty: it has none there.
+    std::string sideOf(int element, int node) const;
 };
 
 }  // namespace ilvek

@@ -338,6 +338,7 @@ private:
         element.loom = fields.text("loom", Need::Optional);
         element.colour = colour(fields);
         element.assumed = fields.flag("assumed");
+        readKnown(element, fields);
         element.weakness = fields.whole("weakness", 1, 100, Need::Optional);
         if (const auto reach = fields.quantity("reach", Unit::Second, 0, 86400, Need::Optional))
             element.reach_s = reach->value;
@@ -345,7 +346,8 @@ private:
             element.values.emplace("tolerance", tolerance->value);
         if (spec->usesStates) element.states = states(fields, "in");
         if (spec->kind == ElementKind::LowSideDriver || spec->kind == ElementKind::HighSideDriver)
-            needs_.emplace_back(map_.elements.size(), fields.texts("needs", Need::Optional));
+            needs_.emplace_back(map_.elements.size(), fields.texts("needs", Need::Optional)),
+                element.feedAssumed = fields.flag("feed_assumed");
         if (spec->kind == ElementKind::SupplyPort) readCurrents(element, fields);
         if (spec->kind == ElementKind::Thermistor) readTable(element, fields);
         fields.reportUnknown();
@@ -420,6 +422,22 @@ private:
                 fields.problem("below", "a code needs the level that sets it, below or above");
             fields.reportUnknown();
             if (code.terminal >= 0) map_.codes.push_back(std::move(code));
+        }
+    }
+
+    // "known": {"section": "stated"}: of figures that the part has.
+    void readKnown(Element& element, Fields& fields)
+    {
+        const json* known = fields.object("known", Need::Optional);
+        if (!known) return;
+        for (const auto& [figure, how] : known->items()) {
+            const auto read = how.is_string() ? knownNamed(how.get<std::string>()) : std::nullopt;
+            if (!element.values.contains(figure))
+                fields.problem("known", "“" + figure + "” is no figure of this part");
+            else if (!read)
+                fields.problem("known", "how " + figure + " is known must be stated, typical or unknown");
+            else
+                element.known.emplace(figure, *read);
         }
     }
 

@@ -141,6 +141,24 @@ int sideNamed(const Map& map, const std::string& typed)
     return -1;
 }
 
+// "w4 feed side", "fuel valve control side": a side of what hangs at the end of a wire, by its name or its plug.
+int partSideNamed(const Map& map, const std::string& typed)
+{
+    for (auto cut = typed.find(' '); cut != std::string::npos; cut = typed.find(' ', cut + 1)) {
+        const std::string part = key(typed.substr(0, cut)), side = key(typed.substr(cut));
+        if (part.empty() || side.empty()) continue;
+        for (std::size_t e = 0; e < map.elements.size(); ++e) {
+            const Element& element = map.elements[e];
+            if (key(element.name) != part && key(element.place) != "plug" + part) continue;
+            for (const int node : element.nodes) {
+                const std::string is = key(map.sideOf(static_cast<int>(e), node));
+                if (!is.empty() && (is == side || is == side + "side")) return node;
+            }
+        }
+    }
+    return -1;
+}
+
 }  // namespace
 
 std::string placeName(const Map& map, int node)
@@ -189,6 +207,7 @@ Result<int> placeNamed(const Map& map, std::string_view text)
     }
     const std::string typed = spelledOut(text);
     if (const int node = sideNamed(map, typed); node >= 0) return node;
+    if (const int node = partSideNamed(map, low); node >= 0) return node;
     std::vector<std::string> names;
     const auto places = placesOf(map);
     for (const Place& p : places)
@@ -217,7 +236,8 @@ Result<int> elementNamed(const Map& map, std::string_view text)
     const auto byId = named(text, map.elements, "part", [](const Element& e) { return e.id; });
     if (byId) return byId;
     const auto byName = named(text, map.elements, "part", [](const Element& e) { return e.name; });
-    return byName ? byName : byId;
+    const auto many = [](const auto& r) { return !r && r.error().reason.starts_with("may be"); };
+    return byName || many(byName) ? byName : byId;
 }
 
 Result<int> connectorNamed(const Map& map, std::string_view text)

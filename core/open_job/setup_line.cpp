@@ -108,6 +108,7 @@ public:
         if (takeWord(rest, "load")) return load(rest);
         if (takeWord(rest, "bridged")) return bridge(rest);
         if (takeWord(rest, "commanded")) return command(rest);
+        if (takeWord(rest, "operated")) return operated(rest);
         if (takeWord(rest, "warmed")) return warmed(rest);
         if (takeWord(rest, "clamp")) return clamp(rest);
         if (takeWord(rest, "leads")) return leads(rest);
@@ -120,7 +121,7 @@ public:
         if (!state)
             return fail(std::string(part),
                         "neither two places (A2 > A7), nor a state, nor something that was done: "
-                        "apart, pulled, unpinned, load, bridged, commanded, clamp, warmed, leads, "
+                        "apart, pulled, unpinned, load, bridged, commanded, operated, clamp, warmed, leads, "
                         "touched, shut down");
         s_.state = map_.state(*state).id;
         return {};
@@ -204,6 +205,18 @@ private:
         if (!element) return tl::unexpected(element.error());
         c.element = map_.element(*element).id;
         s_.commands.push_back(std::move(c));
+        return {};
+    }
+
+    // A switch, by its terminal, in the state that has it operated.
+    Done operated(Words text)
+    {
+        const auto terminal = terminalNamed(map_, text);
+        if (!terminal) return tl::unexpected(terminal.error());
+        const std::string state = lowered(map_.terminal(*terminal).id) + "-operated";
+        if (map_.stateIndex(state) < 0)
+            return fail(std::string(text), "there is no state of this map in which its switch is operated");
+        s_.state = state;
         return {};
     }
 

@@ -129,6 +129,7 @@ public:
     void tolerances()
     {
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            if (isOutOfSight(static_cast<int>(i))) continue;
             const auto off = offBy(static_cast<int>(i));
             if (!off) continue;
             stopPoint();
@@ -187,9 +188,13 @@ private:
         return a;
     }
 
+    // What is not the part that is measured on its own.
+    bool isOutOfSight(int element) const { return prediction_.setup.alone >= 0 && element != prediction_.setup.alone; }
+
     // No fault can move a node further than the voltage that it puts in or takes away.
     bool isUnseen(const Fault& f) const
     {
+        if (isOutOfSight(f.element)) return true;
         if (hasOhms_) return false;
         if (f.kind == Fault::Kind::AddedResistance)
             return f.resistance_ohm < seenByMeter_ohm &&
@@ -232,6 +237,9 @@ namespace {
 
 // Of a part whose figure nobody stated: a length, a section, a draw or a sensor's level may be half of what is assumed
 // or twice that.
+// One sigma of ln(true figure / the map's), of a wire that nobody measured.
+constexpr double unknownLength = 0.75, unknownSection = 0.53;
+
 double unstatedTolerance(ElementKind kind)
 {
     switch (kind) {
@@ -244,13 +252,22 @@ double unstatedTolerance(ElementKind kind)
         case ElementKind::Regulator:
             return 0.02;
         case ElementKind::Wire:
-            return 1.5;
+            return std::expm1(std::hypot(unknownLength, unknownSection));
         case ElementKind::LowSideDriver:
         case ElementKind::HighSideDriver:
             return 0.7;
         default:
             return 1.0;
     }
+}
+
+// R = ρ l / A: each of the two is known or not.
+double wireTolerance(const Element& e)
+{
+    constexpr double stated = 0.07;
+    const double length = e.knownOf("length") == Known::Unknown ? unknownLength : stated;
+    const double section = e.knownOf("section") == Known::Unknown ? unknownSection : stated;
+    return std::expm1(std::hypot(length, section));
 }
 
 }  // namespace
@@ -260,6 +277,7 @@ double toleranceOf(const Map& map, int part)
     constexpr double unsaid = -1;
     const Element& e = map.element(part);
     if (const double said = e.value("tolerance", unsaid); said >= 0) return said / 100;
+    if (e.kind == ElementKind::Wire && !e.known.empty()) return wireTolerance(e);
     if (e.assumed && e.kind != ElementKind::Battery && e.kind != ElementKind::Alternator)
         return unstatedTolerance(e.kind);
     switch (e.kind) {

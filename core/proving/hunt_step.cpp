@@ -16,17 +16,25 @@ std::string partName(const Map& map, int element)
 
 }  // namespace
 
-Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int state, const std::vector<int>& unplugged)
+Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int state, const std::vector<int>& unplugged,
+                     const std::vector<int>& parts)
 {
     const Element& e = map.element(fuse);
     Step step = pointStep(map, e.nodes[1], map.batteryMinus(), state, unplugged, -1);
     step.removed = {e.id};
+    std::vector<std::string> names;
+    for (const int part : parts) {
+        step.removed.push_back(map.element(part).id);
+        names.push_back(partName(map, part));
+    }
     step.load = lamp.id;
     step.loadFrom = map.node(e.nodes[0]);
     step.loadTo = map.node(e.nodes[1]);
     step.title = fmt::format("{} in place of {}", lamp.name, e.id);
     if (!step.unplugged.empty()) step.title += fmt::format(", {} apart", listed(step.unplugged));
+    if (!names.empty()) step.title += fmt::format(", {} unplugged", listed(names));
     step.instructions[0] += fmt::format("; {} out, the {} in its place", e.id, lamp.name);
+    if (!names.empty()) step.instructions.insert(step.instructions.begin() + 1, listed(names) + " unplugged");
     step.expectation = expectedWords(map, step);
     step.why =
         "The lamp limits the current and shows the fault: bright while the short is fed, dimmer once what was "

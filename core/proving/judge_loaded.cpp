@@ -114,6 +114,15 @@ void decide(const LoopFigures& f, Judgement& j)
 {
     const double share = f.current / f.own;
     const bool failsAsTried = f.vOpen - f.vLoaded > f.limit;
+    // Of a load that hangs there and takes nothing any more no current need be known.
+    constexpr double collapsed = 0.1;
+    if (f.vLoaded < collapsed * f.vOpen) {
+        j.verdict = Verdict::FailsLoaded;
+        j.word = "Fails under load";
+        j.proves.push_back("This loop cannot even feed the load that was tried.");
+        j.doesNotProve.push_back("Which side is bad: the feed or the return. Swap the ground.");
+        return;
+    }
     if (f.dropAtOwn - f.limit > f.uncertainty && f.ownAssumed && !failsAsTried) {
         j.verdict = Verdict::OpenOnly;
         j.word = "Right at this load";

@@ -142,6 +142,18 @@ std::optional<Found> parseFound(std::string_view text)
     return only;
 }
 
+std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp, TestKind test)
+{
+    auto condition = conditionOf(map, setUp);
+    if (condition && unitAsked(test) == Unit::Ohm) condition->alone = partAlone(map, setUp);
+    return condition;
+}
+
+std::optional<Condition> conditionOf(const Map& map, const Reading& reading)
+{
+    return conditionOf(map, reading, reading.test);
+}
+
 double partOhms(const Reading& reading)
 {
     constexpr double leadsCountBelow_ohm = 10;

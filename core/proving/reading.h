@@ -95,6 +95,10 @@ struct Reading : SetUp {
 // "12.41 V", "11.8 V to 12.4 V", or what a look or a lamp showed.
 std::string figureOf(const Reading& reading);
 
+// As of its set-up; of ohms across a part that was taken out that part alone.
+std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp, TestKind test);
+std::optional<Condition> conditionOf(const Map& map, const Reading& reading);
+
 // Of an ohmmeter's figure what is not its own leads, Ω; they count below ten ohms.
 double partOhms(const Reading& reading);
 

@@ -50,6 +50,7 @@ private:
             if (element < 0) return missing("part", id);
             condition.removed.insert(element);
         }
+        takeAlong(map_, condition.removed);
         return true;
     }
 
@@ -97,6 +98,30 @@ std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp)
 {
     Placing placing(map, setUp);
     return placing.run() ? std::optional(std::move(placing.condition)) : std::nullopt;
+}
+
+void takeAlong(const Map& map, std::set<int>& removed)
+{
+    if (!map.isOfSheet()) return;
+    for (const int part : std::set<int>(removed)) {
+        for (const char* other : {" termination", " node"}) {
+            const int with = map.elementIndex(map.element(part).id + other);
+            if (with >= 0) removed.insert(with);
+        }
+    }
+}
+
+int partAlone(const Map& map, const SetUp& setUp)
+{
+    const int red = map.nodeIndex(setUp.red), black = map.nodeIndex(setUp.black);
+    for (const std::string& id : setUp.removed) {
+        const int element = map.elementIndex(id);
+        if (element < 0) continue;
+        const std::vector<int>& nodes = map.element(element).nodes;
+        const auto onIt = [&](int node) { return std::find(nodes.begin(), nodes.end(), node) != nodes.end(); };
+        if (red != black && onIt(red) && onIt(black)) return element;
+    }
+    return -1;
 }
 
 int stateOf(const Map& map, const SetUp& setUp)

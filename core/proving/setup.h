@@ -4,6 +4,7 @@
 #pragma once
 
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -54,6 +55,12 @@ struct SetUp {
 
 // The machine as it stands in the set-up, healthy; nullopt when a name is not on the map.
 std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp);
+
+// What goes with a part that is taken out: on a sheet a unit and its end of a bus are two parts in one housing.
+void takeAlong(const Map& map, std::set<int>& removed);
+
+// The part that an ohmmeter in this set-up measures on its own: taken out, with a lead on either end of it; -1: none.
+int partAlone(const Map& map, const SetUp& setUp);
 
 // The state that the machine really stands in: where a drive is commanded or a switch told otherwise, the one of the
 // map in which just those are on. −1: the state is not on the map.

@@ -18,7 +18,7 @@ namespace {
 
 std::string expectedOhms(const Map& map, const Step& step)
 {
-    auto condition = conditionOf(map, step);
+    auto condition = conditionOf(map, step, step.test);
     if (!condition) return "";
     condition->meter = Meter{map.nodeIndex(step.red), map.nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
     const auto healthy = displayOf(map, *condition);

@@ -46,9 +46,10 @@ Step resistanceStep(const Map& map, int red, int black, int state, const std::ve
 // Into a connector, by eye: is the terminal there, is it the drawn wire, is it sound (W5, W6, W13).
 Step lookStep(const Map& map, int terminal, int state);
 
-// A lamp in place of a fuse, with connectors of its branch apart: it limits the current of a short and shows it (W22).
-Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int state,
-                     const std::vector<int>& unplugged);
+// A lamp in place of a fuse, with connectors and parts of its branch unplugged: it limits the current of a short and
+// shows it (W22).
+Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int state, const std::vector<int>& unplugged,
+                     const std::vector<int>& parts = {});
 
 // What frees a wire at both ends, and what it is tried with (W25).
 struct IsolatedWire {

@@ -105,13 +105,20 @@ std::string severityWords(const Suspect& s, double at)
     if (s.severities.size() < 2 || !isFault(s)) return "";
     const auto low = std::min(static_cast<std::size_t>(std::max(0.0, at)), s.severities.size() - 1);
     const auto high = std::min(low + 1, s.severities.size() - 1);
-    if (s.graded)
-        return wordsBetween(s.severities[low].front(), s.severities[high].front(), at - static_cast<double>(low));
-    // Of a pair each has its own.
-    std::string words;
-    for (const Fault& f : s.severities[low])
-        words += (words.empty() ? "" : "; ") + wordsBetween(f, f, 0);
-    return words;
+    if (!s.graded) return "";
+    return wordsBetween(s.severities[low].front(), s.severities[high].front(), at - static_cast<double>(low));
+}
+
+std::string wordsAt(const Suspect& s, double at)
+{
+    const auto joined = [](const std::string& words, const std::string& severity) {
+        return severity.empty() || words.find(severity) != std::string::npos ? words : words + ", " + severity;
+    };
+    if (s.sentences.size() != 2) return joined(s.words, severityWords(s, at));
+    const std::vector<Fault> faults = faultsAt(s, at);
+    const Fault& second = faults[std::min(s.secondAt, faults.size() - 1)];
+    return joined(s.sentences[0], wordsBetween(faults.front(), faults.front(), 0)) + ". And " +
+           joined(s.sentences[1], wordsBetween(second, second, 0));
 }
 
 }  // namespace ilvek

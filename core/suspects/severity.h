@@ -5,9 +5,11 @@
 
 namespace ilvek {
 
-// The severity as people say it: "about 4 Ω added", "nearly open", of a pair that of each. `at` counts in severities
-// and may lie between two. Empty where there is but one.
+// The severity as people say it: "about 4 Ω added", "nearly open". `at` counts in severities and may lie between two.
+// Empty where there is but one, and of a pair.
 std::string severityWords(const Suspect& suspect, double at);
+// The suspect's own words with its severity; of a pair a sentence for each fault.
+std::string wordsAt(const Suspect& suspect, double at);
 
 // A severity as the number x in which every voltage of a linear circuit is (a + b x)/(1 + c x), 0 when sound: the added
 // resistance, a short's conductance, the deviation of a value as a share.

@@ -22,6 +22,10 @@ constexpr double neighbourSteps_ohm[] = {2e3, 200, 20, 0.5};
 constexpr double coilShortSteps_ohm[] = {20, 4, 0.5}, insideShortSteps_ohm[] = {8, 2, 0.3};
 constexpr double joinedLinesSteps_ohm[] = {60, 10, 1}, wetLeaks_ohm[] = {2e4, 2e3, 300};
 constexpr double drawFactors[] = {1.6, 2.5, 5};
+// Figures of a part that nobody stated are sound within this factor, either way.
+constexpr double beyondUnknown = 6;
+// Chance that a figure is of another part or was misread, and that all else that matters is sound so far.
+constexpr double wrongPage = 0.025;
 constexpr double wrongFigures[] = {0.2, 0.35, 0.6, 0.9, 1.1, 1.6, 2.8, 5};
 constexpr double lowFactors[] = {0.8, 0.6, 0.35, 0.1, 0.01};
 constexpr double highFactors[] = {1.25, 1.6, 2.5, 5, 20};
@@ -34,7 +38,7 @@ constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1
 constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
 constexpr double insideShortWeight = 0.15, drawWeight = 0.1, silentWeight = 0.2, joinedWeight = 0.4,
                  coilShortWeight = 0.2;
-constexpr double wetConnectorWeight = 0.5, figureWeight = 0.15;
+constexpr double wetConnectorWeight = 0.5;
 constexpr double wetFactor = 2.5, movingFactor = 1.8;
 // An exchanged wire is about as long as its neighbour.
 constexpr double exchangedWire_ohm = 0.03;
@@ -58,6 +62,8 @@ public:
         nothing.words = "No fault is present now";
         out_.push_back(nothing);
         markConductors();
+        grounded_ = joinedTo(map_.batteryMinus());
+        fed_ = joinedTo(map_.batteryPlus());
         for (std::size_t i = 0; i < map_.elements.size(); ++i)
             addElement(static_cast<int>(i));
         addSilentModule();
@@ -176,10 +182,11 @@ private:
         s.graded = false;
     }
 
-    void factors(Suspect& s, const double (&values)[5])
+    void factors(Suspect& s, const double (&values)[5], double beyond = 1)
     {
         for (const double f : values)
-            s.severities.push_back({Fault{Fault::Kind::OutOfValue, s.element, -1, -1, 0, f}});
+            if (f > beyond || f < 1 / beyond)
+                s.severities.push_back({Fault{Fault::Kind::OutOfValue, s.element, -1, -1, 0, f}});
     }
 
     void load(int index)
@@ -192,12 +199,67 @@ private:
                                                                        : loadWeight;
         const bool source = e.kind == ElementKind::Battery || e.kind == ElementKind::Alternator;
         const std::string what = sensor ? "reads" : source ? "voltage too" : "resistance too";
-        factors(addFor(index, SuspectKind::Low, weight * 0.5, what + " low"), lowFactors);
+        // Of a figure that nobody stated only what is beyond any sound part is too low or too high.
+        const bool isUnknown = map_.isOfSheet() && e.assumed && !source;
+        factors(addFor(index, SuspectKind::Low, weight * 0.5, what + " low"), lowFactors,
+                isUnknown ? beyondUnknown : 1);
         if (e.kind != ElementKind::Battery)
-            factors(addFor(index, SuspectKind::High, weight * 0.5, what + " high"), highFactors);
+            factors(addFor(index, SuspectKind::High, weight * 0.5, what + " high"), highFactors,
+                    isUnknown ? beyondUnknown : 1);
         Suspect& open = addFor(index, SuspectKind::High, weight * 0.5, "open");
         open.severities.push_back({Fault{Fault::Kind::Open, index}});
         open.graded = false;
+        if (isBusNode(e)) return busHeldBy(index, e.nodes[0], e.nodes[1], map_.batteryMinus());
+        if (const int live = liveEnd(index); live >= 0)
+            between(addFor(index, SuspectKind::Low, insideShortWeight, "shorted to its case"), live,
+                    map_.batteryMinus(), groundSteps_ohm);
+    }
+
+    // What stands on a sheet for another node of the pair.
+    bool isBusNode(const Element& e) const
+    {
+        const auto isLine = [&](int node) {
+            const auto terminals = map_.moduleTerminals();
+            return std::any_of(terminals.begin(), terminals.end(), [&](int t) {
+                const Terminal& at = map_.terminal(t);
+                return at.role == Role::DifferentialBus && map_.node(node) == at.id + ".end";
+            });
+        };
+        return e.kind == ElementKind::Resistor && isLine(e.nodes[0]) && isLine(e.nodes[1]);
+    }
+
+    // Of a part outside the module the end that is fed, else that is driven; -1: neither end can be.
+    int liveEnd(int index) const
+    {
+        const Element& e = map_.element(index);
+        const bool hasCase = e.kind == ElementKind::Winding || e.kind == ElementKind::Motor ||
+                             e.kind == ElementKind::Resistor || e.kind == ElementKind::Lamp;
+        if (!hasCase || inside_[static_cast<std::size_t>(index)]) return -1;
+        int live = -1;
+        for (const int node : e.nodes) {
+            if (grounded_.contains(node)) continue;
+            if (live < 0 || fed_.contains(node)) live = node;
+        }
+        return live;
+    }
+
+    // The nodes that a conductor without a part in it joins to a post of the battery.
+    std::set<int> joinedTo(int post) const
+    {
+        std::set<int> seen{post};
+        std::vector<int> open{post};
+        while (!open.empty()) {
+            const int at = open.back();
+            open.pop_back();
+            for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+                const Element& e = map_.elements[i];
+                if (inside_[i] || !specOf(e.kind).conducts || e.kind == ElementKind::Battery) continue;
+                for (std::size_t n = 0; n < 2; ++n) {
+                    if (e.nodes[n] == at && seen.insert(e.nodes[1 - n]).second) open.push_back(e.nodes[1 - n]);
+                }
+            }
+        }
+        return seen;
     }
 
     // It switches: it holds its output low, or never pulls it.
@@ -234,7 +296,7 @@ private:
     static void between(Suspect& s, int a, int b, const double (&ohms)[N])
     {
         for (const double r : ohms)
-            s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, a, b, r}});
+            s.severities.push_back({Fault{Fault::Kind::ShortBetween, s.element, a, b, r}});
     }
 
     // What a module does to its own feed. Of one whose draw nobody stated no draw is too much.
@@ -251,37 +313,46 @@ private:
             more.severities.push_back({Fault{Fault::Kind::OutOfValue, index, -1, -1, 0, f}});
     }
 
-    // Fed and alive, and nothing is driven.
+    // Fed, and nothing is driven; or its own five volts are dead too.
     void addSilentModule()
     {
-        std::vector<Fault> silent;
+        std::vector<Fault> silent, dead;
         int first = -1;
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
             const ElementKind kind = map_.elements[i].kind;
-            if (!inside_[i] || (kind != ElementKind::LowSideDriver && kind != ElementKind::HighSideDriver)) continue;
-            silent.push_back(Fault{Fault::Kind::Open, static_cast<int>(i)});
-            if (first < 0) first = static_cast<int>(i);
+            const bool drives = kind == ElementKind::LowSideDriver || kind == ElementKind::HighSideDriver;
+            const bool feeds = kind == ElementKind::Regulator || kind == ElementKind::PullUp;
+            if (!inside_[i] || (!drives && !feeds)) continue;
+            (drives ? silent : dead).push_back(Fault{Fault::Kind::Open, static_cast<int>(i)});
+            if (drives && first < 0) first = static_cast<int>(i);
         }
         if (silent.size() < 2) return;
+        dead.insert(dead.end(), silent.begin(), silent.end());
         Suspect& s = add(SuspectKind::ModulePart, silentWeight, map_.module + " silent", map_.module,
                          map_.module + ": fed, and drives nothing");
         s.element = first;
         s.insideModule = true;
         s.graded = false;
         s.severities = {silent};
+        if (dead.size() > silent.size()) s.severities.push_back(dead);
     }
 
     void busNode(int index)
     {
         const Element& e = map_.element(index);
-        for (std::size_t line = 0; line < 2; ++line) {
+        busHeldBy(index, e.nodes[0], e.nodes[1], e.nodes[3]);
+    }
+
+    void busHeldBy(int index, int high, int low, int ground)
+    {
+        for (const int line : {high, low}) {
             Suspect& s = addFor(index, SuspectKind::BusHeld, busWeight,
-                                line == 0 ? "holds the high line down" : "holds the low line down");
+                                line == high ? "holds the high line down" : "holds the low line down");
             for (const double r : {300.0, 30.0, 3.0})
-                s.severities.push_back({Fault{Fault::Kind::ShortBetween, -1, e.nodes[line], e.nodes[3], r}});
+                s.severities.push_back({Fault{Fault::Kind::ShortBetween, index, line, ground, r}});
         }
-        between(addFor(index, SuspectKind::BusHeld, busWeight * joinedWeight, "joins its two lines"), e.nodes[0],
-                e.nodes[1], joinedLinesSteps_ohm);
+        between(addFor(index, SuspectKind::BusHeld, busWeight * joinedWeight, "joins its two lines"), high, low,
+                joinedLinesSteps_ohm);
     }
 
     // One node stands for each run of conductors of low resistance between two places where something else joins.
@@ -401,10 +472,10 @@ private:
     {
         for (std::size_t i = 0; map_.isOfSheet() && i < map_.elements.size(); ++i) {
             const Element& e = map_.elements[i];
-            const bool stated = !e.assumed && specOf(e.kind).isLoad && e.value("tolerance", -1) >= 0;
+            const bool stated = !e.assumed && !inside_[i] && specOf(e.kind).isLoad;
             if (!stated || e.kind == ElementKind::SupplyPort) continue;
             const std::string place = partWords(map_, static_cast<int>(i));
-            Suspect& s = add(SuspectKind::FigureWrong, figureWeight, e.id + " figure", "the map's figure of " + place,
+            Suspect& s = add(SuspectKind::FigureWrong, 0, e.id + " figure", "the map's figure of " + place,
                              fmt::format("{}: the map's figure is not that of this part", place));
             s.element = static_cast<int>(i);
             for (const double f : wrongFigures)
@@ -499,13 +570,17 @@ private:
 
     void normalise()
     {
+        // That a page is wrong is as likely whatever else is.
+        const auto isPage = [](const Suspect& s) { return s.kind == SuspectKind::FigureWrong; };
+        const auto pages = static_cast<double>(std::count_if(out_.begin(), out_.end(), isPage));
+        const double page = wrongPage / (1 + pages * wrongPage), left = 1 - pages * page;
+        const double nothing = left * (complaint_ ? nothingWithComplaint : nothingWithout);
+        const double elsewhere = (map_.isOfSheet() ? notOnSheet : notOnMap) * (left - nothing);
         double sum = 0;
         for (const Suspect& s : out_)
-            sum += s.prior;
-        const double nothing = complaint_ ? nothingWithComplaint : nothingWithout;
-        const double elsewhere = (map_.isOfSheet() ? notOnSheet : notOnMap) * (1 - nothing);
+            sum += isPage(s) ? 0.0 : s.prior;
         for (Suspect& s : out_)
-            s.prior *= (1 - nothing - elsewhere) / sum;
+            s.prior = isPage(s) ? page : s.prior * (left - nothing - elsewhere) / sum;
         out_.front().prior = nothing;
         out_.back().prior = elsewhere;
     }
@@ -514,6 +589,7 @@ private:
     std::vector<bool> inside_;
     bool complaint_;
     std::set<int> wireNodes_;
+    std::set<int> grounded_, fed_;  // nodes joined to a post of the battery
     std::vector<Suspect> out_;
 };
 

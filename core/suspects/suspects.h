@@ -56,6 +56,9 @@ struct Suspect {
     std::string id;             // "X4-7 resistance"; stable, for files and scripts
     std::string place;          // "X4-7", "the wire from S4 to J2-1"
     std::string words;          // "X4-7: added resistance"
+    // Of two faults together the words of each; the faults of the second begin at `secondAt` of a severity.
+    std::vector<std::string> sentences;
+    std::size_t secondAt = 0;
 };
 
 // Suspect 0 is Nothing. `complaint`: something is known to be wrong, so that nothing being wrong is unlikely.

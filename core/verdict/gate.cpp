@@ -286,13 +286,15 @@ std::string alternativeTo(const Reasoning& r, std::size_t verdict)
     return "";
 }
 
-// A reading failed that most of what is believed cannot give, and that is a sound machine, or what no map knows.
+// A reading failed that most of what is believed cannot give: one alone, or that is a sound machine, or what no map
+// knows.
 bool isLikelierASlip(const Reasoning& r)
 {
     double sound = r.notOnMap;
     for (const RankedSuspect& s : r.suspects)
         sound += s.suspect == 0 ? s.probability : 0;
-    return !r.doubtful.empty() && sound > 0.5;
+    return !r.doubtful.empty() &&
+           (sound > 0.5 || (r.doubtful.size() == 1 && r.conclusion.kind == Conclusion::Kind::Open));
 }
 
 }  // namespace

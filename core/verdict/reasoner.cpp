@@ -315,10 +315,11 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.readings = counted_;
     r.leftOut = leftOut_;
     r.revision = weighed_;
-    r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
+    r.groups = groupsOf(map_, suspects_, *belief_, table_, candidates_);
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3, passedOver());
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();
-    if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
+    if (nothingTells)
+        r.groups = joinedAtAnySeverity(map_, std::move(r.groups), suspects_, *belief_, table_, candidates_);
     r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
     // None before what was read last is weighed in full.
     if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
@@ -343,6 +344,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     if (r.conclusion.kind != Conclusion::Kind::Open && !r.suspects.empty() && !r.suspects.front().fitsIf.empty())
         r.conclusion.words += "; " + r.suspects.front().fitsIf;
     r.doubtful = doubtfulReadings(*belief_);
+    r.misplaced = misplaced(r.doubtful);
     return r;
 }
 
@@ -371,6 +373,34 @@ std::string rangeWords(const Suspect& suspect, const Fit& fit)
 
 }  // namespace
 
+std::string Reasoner::misplaced(const std::vector<std::int64_t>& doubtful) const
+{
+    constexpr double fitsWithin = 0.02;  // of the system voltage
+    const auto likeliest = belief_->ranked(1, suspects_.size());
+    if (likeliest.empty()) return "";
+    for (const Observation& o : belief_->taken()) {
+        if (o.probe.ohms || o.probe.element >= 0 || !std::count(doubtful.begin(), doubtful.end(), o.id)) continue;
+        for (const Connector& c : map_.connectors) {
+            for (std::size_t i = 0; i < c.terminals.size(); ++i) {
+                if (c.terminals[i] < 0 || map_.terminal(c.terminals[i]).a != o.probe.red) continue;
+                for (const std::size_t beside : {i - 1, i + 1}) {
+                    const int other = beside < c.terminals.size() ? c.terminals[beside] : -1;
+                    Probe probe = o.probe;
+                    probe.red = other < 0 ? -1 : map_.terminal(other).a;
+                    const Column* column = probe.red < 0 ? nullptr : table_.find(o.setup, probe);
+                    if (!column) continue;
+                    const double there = belief_->valueAt(*column, belief_->likeliest(likeliest.front()));
+                    if (std::abs(there - o.value) > fitsWithin * map_.systemVoltage_V) continue;
+                    return fmt::format(
+                        "Reading {} fits {}, the cavity beside {}: see where the lead stands, and read again.", o.id,
+                        map_.terminal(other).id, map_.terminal(c.terminals[i]).id);
+                }
+            }
+        }
+    }
+    return "";
+}
+
 std::vector<RankedSuspect> Reasoner::rankedSuspects() const
 {
     std::vector<RankedSuspect> ranked;
@@ -379,9 +409,7 @@ std::vector<RankedSuspect> Reasoner::rankedSuspects() const
         const Suspect& suspect = suspects_[static_cast<std::size_t>(s)];
         const double probability = p[static_cast<std::size_t>(s)], severity = belief_->severity(s);
         if (probability < worthShowing) break;
-        std::string words = suspect.words;
-        const std::string graded = severityWords(suspect, severity);
-        if (!graded.empty() && words.find(graded) == std::string::npos) words += ", " + graded;
+        std::string words = wordsAt(suspect, severity);
         const Fit* fit = belief_->fitOf(s);
         if (fit) words += rangeWords(suspect, *fit);
         ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),

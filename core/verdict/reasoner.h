@@ -48,6 +48,7 @@ struct Reasoning {
     double notOnMap = 0;                 // that it is something on no map
     std::string inDoubt;                 // a figure of the map that the likeliest does not agree with; may be empty
     double worstMisfit = 0;              // |z| that no single suspect explains away
+    std::string misplaced;               // one of `doubtful` that fits the cavity beside it, in words; may be empty
     std::vector<std::int64_t> doubtful;  // out of reach for most of the belief: read again (T8)
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
     std::size_t readings = 0;            // of the evidence, as of when all of it was last counted
@@ -100,6 +101,8 @@ private:
     // The belief in that the map and the machine differ.
     double mapDoubt() const;
     std::vector<char> passedOver() const;
+    // "Reading 5 fits B4, the cavity beside B3: …"; empty: none of them does.
+    std::string misplaced(const std::vector<std::int64_t>& doubtful) const;
     void addHunts();
     void fitLikeliest();
     void fit(const std::vector<int>& suspects);

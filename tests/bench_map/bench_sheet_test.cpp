@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <random>
 
+#include "belief/likelihood.h"
+#include "belief/observations.h"
 #include "bench_map/sheet_map.h"
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
@@ -210,6 +212,80 @@ TEST(BenchSheet, APlaceThatLeadsToItselfEnds)
     const auto map = readMap(*document, "ring");
     ASSERT_FALSE(map);
     EXPECT_THAT(map.error().front().message(), HasSubstr("there is no path from battery plus to this supply"));
+}
+
+const Element& partOf(const Map& map, const char* id)
+{
+    const int index = map.elementIndex(id);
+    EXPECT_GE(index, 0) << id;
+    return map.element(std::max(0, index));
+}
+
+TEST(BenchSheet, OnePartNamedOnSeveralRowsIsOnePart)
+{
+    const Map map = mapOf(
+        "1;supply;supply, always;;F1 10 A;;;;\n"
+        "2;ground;return;;G1;;;;\n"
+        "3;supply of sensors;reference;;;load sensor;;;\n"
+        "4;ground of sensors;sensor return;;;load sensor;;;\n"
+        "5;load;analogue input;;;load sensor;;;\n"
+        "6;second supply;reference;;;drum sensor;;;\n"
+        "7;drum;analogue input;;;drum sensor;;;\n");
+    EXPECT_EQ(map.elementIndex("load 3"), -1);
+    EXPECT_EQ(map.elementIndex("between 4"), -1);
+    EXPECT_EQ(map.node(partOf(map, "load 5").nodes[0]), "3.end");
+    EXPECT_EQ(map.node(partOf(map, "load 7").nodes[0]), "6.end") << "each from the supply that names it";
+    EXPECT_EQ(map.node(partOf(map, "load 7").nodes[2]), "4.end");
+}
+
+TEST(BenchSheet, APartWithoutANameOfItsOwnGoesByItsCircuit)
+{
+    const Map map = mapOf(
+        "1;supply;supply, always;;F1 10 A;;;;\n"
+        "2;ground;return;;G1;;;;\n"
+        "5;fuel valve;drive, low side;;;solenoid 7–9 Ω at plug W1, other wire F3 10 A;;;\n"
+        "6;lamp;drive, high side;;;beacon at the mast, ground G1;;;\n"
+        "7;tilt;switch input;;;switch, closed at rest, ground G1;;;\n");
+    EXPECT_EQ(partOf(map, "load 5").name, "fuel valve");
+    EXPECT_EQ(partOf(map, "load 6").name, "beacon at the mast");
+    EXPECT_EQ(partOf(map, "load 7").name, "tilt");
+    EXPECT_EQ(map.nodeWords(map.nodeIndex("5.end")), "fuel valve, control side");
+    EXPECT_EQ(map.nodeWords(map.nodeIndex("6.end")), "beacon at the mast, feed side");
+    EXPECT_EQ(map.nodeWords(map.nodeIndex("7.end")), "tilt, signal side");
+    EXPECT_TRUE(partOf(map, "load 5").reach_s && partOf(map, "F3").reach_s) << "can be unplugged, can be pulled";
+}
+
+TEST(BenchSheet, WhichOfSeveralSuppliesIsBehindADriveIsSaidOrNotKnown)
+{
+    const std::string rows =
+        "1;feed A;supply, always;;F1 10 A;;;;\n"
+        "2;feed B;supply, always;;F2 10 A;;;;\n"
+        "3;ground;return;;G1;;;;\n"
+        "5;left lamp;drive, high side;;;lamp 21 W, ground G1;;;\n"
+        "6;right lamp;drive, high side, fed by 2;;;lamp 21 W, ground G1;;;\n";
+    const Map map = mapOf(rows + ";left;function;;;5;;;\n;right;function;;;6;;;\n");
+    EXPECT_TRUE(partOf(map, "driver 5").feedAssumed);
+    EXPECT_FALSE(partOf(map, "driver 6").feedAssumed);
+    EXPECT_EQ(map.node(partOf(map, "driver 6").nodes[0]), "2.b");
+    Reports reports;
+    reports.works = {"function-left", "function-right"};
+    const auto seen = observationsOf(map, {}, reports);
+    ASSERT_EQ(seen.size(), 2U);
+    EXPECT_TRUE(seen[0].isVague) << "whether feed B has it nobody said";
+    EXPECT_FALSE(seen[1].isVague);
+    EXPECT_LT(std::abs(logOfReport(seen[0], 1) - logOfReport(seen[0], 0)), 0.5);
+    EXPECT_GT(std::abs(logOfReport(seen[1], 1) - logOfReport(seen[1], 0)), 2);
+}
+
+TEST(BenchSheet, WhatASecondBatteryJoinsDoesNotFeedTheKeyedBus)
+{
+    const Map map = mapOf(
+        "1;supply;supply, with key;;F2 10 A;;;;\n"
+        "2;ground;return;;G1;;;;\n"
+        ";pump;consumer;;S1;motor, ground G2;;;\n"
+        ";second battery;source;;F99 80 A > S1;;;;\n");
+    EXPECT_LT(volts(map, "1.a", "key-off"), 0.1);
+    EXPECT_GT(volts(map, "S1", "key-off"), 11);
 }
 
 }  // namespace

@@ -73,6 +73,24 @@ TEST(SetUpLine, PlacesGoByTheNamesThatPeopleUse)
     EXPECT_THAT(node("A"), HasSubstr("may be A1"));
 }
 
+TEST(SetUpLine, APartGoesByItsNameOrItsPlugAndASwitchIsOperated)
+{
+    const Map& map = test::washer();
+    const auto node = [&](const char* text) {
+        const auto place = placeNamed(map, text);
+        return place ? map.node(*place) : place.error().message();
+    };
+    EXPECT_EQ(node("wash valve control side"), "B3.end");
+    EXPECT_EQ(node("W1 feed side"), "S1");
+    EXPECT_EQ(node("w2 plus"), "wash pump.+");
+    EXPECT_THAT(node("W1"), HasSubstr("no place"));
+    EXPECT_EQ(parsed(map, "B8 > A7; operated B8").state, "b8-operated");
+    EXPECT_THAT(refusal(map, "B3 > A7; operated B3"), HasSubstr("no state"));
+    const auto pulled = elementNamed(map, "water pressure sensor");
+    ASSERT_TRUE(pulled) << "one part, whatever rows name it";
+    EXPECT_EQ(map.element(*pulled).id, "load B7");
+}
+
 TEST(SetUpLine, WhatCannotBeMeantIsNamedWithItsReason)
 {
     const Map& map = test::hauler();

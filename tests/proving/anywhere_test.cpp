@@ -72,9 +72,10 @@ TEST(Anywhere, AnyFigureIsTakenAndWhatCannotBeForetoldIsKept)
     EXPECT_EQ(job.take("A14 > minus", "120 Hz").verdict, Verdict::Noted);
     EXPECT_EQ(job.take("B1 > minus", "2.1 ms").verdict, Verdict::Noted);
     EXPECT_EQ(job.take("A14 > minus", "moves").word, "It moves");
+    const auto seen = [&] { return observationsOf(job.open().job.map, job.open().assessment, {}).size(); };
+    EXPECT_EQ(seen(), 0U) << "none of these can be foretold";
     EXPECT_EQ(job.take("A11 > A10", "module 2.4 V").verdict, Verdict::Noted);
-    const std::size_t seen = observationsOf(job.open().job.map, job.open().assessment, {}).size();
-    EXPECT_EQ(seen, 0U) << "none of these can be foretold";
+    EXPECT_EQ(seen(), 1U) << "it stands between its rails";
     for (const Judgement& j : job.open().assessment.judgements)
         EXPECT_THAT(j.doesNotProve, Not(IsEmpty())) << j.arithmetic;
 }
@@ -179,6 +180,16 @@ TEST(Anywhere, TheTestLeadsOwnOhmsAreTakenOff)
               Verdict::Noted);
     EXPECT_EQ(job.take("B1 > B1.end; key off; apart B; pulled load B1", "2.5 ohm").verdict, Verdict::High);
     EXPECT_EQ(job.take("A3 > A6; key off", "3 ohm").verdict, Verdict::NoEvidence) << "live: no figure of anything";
+}
+
+TEST(Anywhere, OhmsAcrossAPartThatIsUnpluggedAreOfThatPartAlone)
+{
+    OneJob job(test::washer());
+    EXPECT_EQ(job.take("W1 control side > W1 feed side; key off; pulled wash valve", "12.4 ohm").verdict,
+              Verdict::Noted);
+    EXPECT_EQ(job.take("W1 control side > W1 feed side; key off; pulled wash valve", "OL").verdict, Verdict::High);
+    EXPECT_EQ(job.take("W1 control side > minus; key off; apart B; pulled wash valve", "OL").verdict, Verdict::Noted)
+        << "with one lead elsewhere it is the loom";
 }
 
 TEST(Anywhere, AWarmWindingHasMoreOhms)

@@ -34,6 +34,7 @@ enum Column {
     OwnReturn,
     Hazard,
     AsFound,
+    Section,
     Columns
 };
 
@@ -145,6 +146,7 @@ std::array<std::string, Columns> cellsOf(const PinRow& row)
     if (drive && !row.relay.empty())
         roleWords =
             (*role == ilvek::Role::HighSideDrive ? "drive, high side, coil of " : "drives coil of ") + row.relay;
+    if (drive && !row.fedBy.empty()) roleWords += ", fed by " + row.fedBy;
     const std::string fuse = row.fuse.empty() ? "" : row.fuse + (row.fuseRating.empty() ? "" : " " + row.fuseRating);
     const std::string feed = joined(row.splice, " > ", fuse);
     if (drive && !feed.empty()) far = joined(far, ", ", "other wire " + feed);
@@ -154,8 +156,8 @@ std::array<std::string, Columns> cellsOf(const PinRow& row)
     if (!row.side.empty()) roleWords += ", " + row.side;
     if (!row.loose.empty()) roleWords = row.loose;
     const std::string cavity = row.isTerminal() ? row.id() : "";
-    return {cavity,      row.circuit,  roleWords,  row.colour,    route,      far,
-            row.current, row.expected, row.source, row.ownReturn, row.hazard, row.asFound};
+    return {cavity,       row.circuit, roleWords,     row.colour, route,       far,        row.current,
+            row.expected, row.source,  row.ownReturn, row.hazard, row.asFound, row.section};
 }
 
 // "A6" after "A5"; empty where the name ends with no number.
@@ -173,13 +175,13 @@ BenchTable::BenchTable(QWidget* parent) : QTableWidget(parent)
     setColumnCount(Columns);
     setHorizontalHeaderLabels({tr("Cavity"), tr("Circuit"), tr("Role"), tr("Colour"), tr("Route, from the pin"),
                                tr("Far end"), tr("Current"), tr("Expected"), tr("Source"), tr("Own return"),
-                               tr("Never probe"), tr("As found")});
+                               tr("Never probe"), tr("As found"), tr("Section, mm²")});
     setTabKeyNavigation(true);
     setEditTriggers(QAbstractItemView::AnyKeyPressed | QAbstractItemView::DoubleClicked |
                     QAbstractItemView::EditKeyPressed);
     setItemDelegate(new Completing(this, [this] { goOn(); }));
     setAccessibleName(tr("Bench map, a row a terminal"));
-    const int widths[Columns] = {70, 150, 170, 100, 200, 260, 80, 170, 110, 90, 110, 90};
+    const int widths[Columns] = {70, 150, 170, 100, 200, 260, 80, 170, 110, 90, 110, 90, 90};
     for (int c = 0; c < Columns; ++c)
         setColumnWidth(c, widths[c]);
     growTo(1);
@@ -237,7 +239,8 @@ void BenchTable::fill(const PinSheet& sheet)
 std::string BenchTable::csv() const
 {
     std::string out =
-        "cavity\tcircuit\trole\tcolour\troute\tfar end\tcurrent\texpected\tsource\town return\thazard\tas found\n";
+        "cavity\tcircuit\trole\tcolour\troute\tfar end\tcurrent\texpected\tsource\town return\thazard\tas "
+        "found\tsection\n";
     for (int r = 0; r < rowCount(); ++r) {
         for (int c = 0; c < Columns; ++c) {
             QString words = cell(r, c);

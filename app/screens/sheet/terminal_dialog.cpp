@@ -72,6 +72,8 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent, st
     ground_ = line("ground", tr("&Ground point"), text(before_.ground));
     splice_ = line("splice", tr("&Splice"), text(before_.splice));
     otherEnd_ = line("otherEnd", tr("At the oth&er end"), text(before_.otherEnd));
+    section_ = line("section", tr("Section of its w&ire, mm²"), text(before_.section));
+    section_->setPlaceholderText(tr("not known"));
     current_ = line("current", tr("Current at full wor&k"), text(before_.current));
     current_->setPlaceholderText(tr("not known"));
     expected_ = line("expected", tr("Ex&pected"), text(before_.expected));
@@ -83,7 +85,7 @@ TerminalDialog::TerminalDialog(const Map& map, int terminal, QWidget* parent, st
         form->setRowVisible(edit, !wired || !edit->text().isEmpty());
     for (QLineEdit* edit : {relay_, otherEnd_})
         form->setRowVisible(edit, !wired || keepsSheet);
-    for (QLineEdit* edit : {route_, current_, expected_, ownReturn_})
+    for (QLineEdit* edit : {route_, section_, current_, expected_, ownReturn_})
         form->setRowVisible(edit, keepsSheet);
     if (measured_A && keepsSheet) offer(*measured_A);
     problem_ = new QLabel;
@@ -153,7 +155,7 @@ PinRow TerminalDialog::row() const
         {fuse_, &PinRow::fuse},       {relay_, &PinRow::relay},       {ground_, &PinRow::ground},
         {splice_, &PinRow::splice},   {otherEnd_, &PinRow::otherEnd}, {route_, &PinRow::route},
         {current_, &PinRow::current}, {expected_, &PinRow::expected}, {ownReturn_, &PinRow::ownReturn},
-        {source_, &PinRow::source}};
+        {source_, &PinRow::source},   {section_, &PinRow::section}};
     for (const auto& [edit, cell] : cells) {
         if (s(edit) != before_.*cell) row.*cell = s(edit);
     }

@@ -31,7 +31,7 @@ private:
     int terminal_;
     PinRow before_;  // of a map that keeps its sheet: the row as it stands
     QLineEdit *cavity_, *circuit_, *colour_, *fuse_, *relay_, *ground_, *splice_, *otherEnd_, *source_;
-    QLineEdit *route_, *current_, *expected_, *ownReturn_;
+    QLineEdit *route_, *section_, *current_, *expected_, *ownReturn_;
     QComboBox *role_, *found_;
     QComboBox* holds_ = nullptr;  // where sources disagree
     QLabel* problem_;

@@ -52,6 +52,7 @@ QString verdictWords(const Reasoning& r, const QString& module)
         case Kind::Open:
             break;
     }
+    if (!r.misplaced.empty()) return QString::fromStdString(r.misplaced);
     if (!r.doubtful.empty()) return SuspectsScreen::tr("A reading contradicts the likeliest: take it again.");
     return r.tests.empty() && r.built == r.toBuild
                ? SuspectsScreen::tr("More than one is left, and no test of this map tells them apart.")
