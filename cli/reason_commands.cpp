@@ -65,11 +65,13 @@ int jobSuspects(const std::string& file, bool asJson)
     if (asJson) {
         fmt::print("{}\n", json{{"groups", groupsJson(*reasoner, r)},
                                 {"suspects", suspectsJson(*reasoner, r)},
+                                {"stretch", r.stretch},
                                 {"worst_misfit", r.worstMisfit},
                                 {"read_again", r.doubtful}}
                                .dump(1));
         return Ok;
     }
+    if (!r.stretch.empty()) fmt::print("{}\n\n", r.stretch);
     for (std::size_t i = 0; i < r.groups.size(); ++i) {
         const SuspectGroup& g = r.groups[i];
         if (g.probability < 0.001) continue;

@@ -4,10 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 #include <numeric>
-#include <optional>
-#include <set>
 
 #include "base/stop.h"
 
@@ -96,47 +93,12 @@ std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
     return fmt::format("{}, or {} other places beside it", first.words, places.size() - 1);
 }
 
-// What follows part by part along one way, and its two ends; nullopt: it branches, or parts are missing.
-std::optional<std::pair<int, int>> endsOf(const Map& map, const std::vector<Suspect>& suspects, const SuspectGroup& g)
-{
-    std::set<int> elements;
-    for (const int m : g.members) {
-        const Suspect& s = suspects[static_cast<std::size_t>(m)];
-        const bool inSeries = s.kind == SuspectKind::Resistance && s.element >= 0 && s.sentences.empty();
-        if (!inSeries) return std::nullopt;
-        elements.insert(s.element);
-    }
-    std::map<int, int> touched;
-    for (const int e : elements) {
-        ++touched[map.element(e).nodes[0]];
-        ++touched[map.element(e).nodes[1]];
-    }
-    std::vector<int> ends;
-    for (const auto& [node, times] : touched) {
-        if (times > 2) return std::nullopt;
-        if (times == 1) ends.push_back(node);
-    }
-    // One piece has one node more than it has parts.
-    if (ends.size() != 2 || touched.size() != elements.size() + 1) return std::nullopt;
-    return std::pair(ends[0], ends[1]);
-}
-
-std::string stretchOf(const Map& map, const std::vector<Suspect>& suspects, const SuspectGroup& g)
-{
-    const auto places = placesOf(suspects, g);
-    const auto ends = places.size() < 3 ? std::nullopt : endsOf(map, suspects, g);
-    if (!ends) return "";
-    return fmt::format("Between {} and {}: added resistance, in one of {} places", map.nodeWords(ends->first),
-                       map.nodeWords(ends->second), places.size());
-}
-
-void describe(const Map& map, const std::vector<Suspect>& suspects, SuspectGroup& g)
+void describe(const std::vector<Suspect>& suspects, SuspectGroup& g)
 {
     const auto inside = [&](int m) { return suspects[static_cast<std::size_t>(m)].insideModule; };
     g.insideModule = std::all_of(g.members.begin(), g.members.end(), inside);
     g.partlyInside = !g.insideModule && std::any_of(g.members.begin(), g.members.end(), inside);
-    g.words = stretchOf(map, suspects, g);
-    if (g.words.empty()) g.words = wordsOf(suspects, g);
+    g.words = wordsOf(suspects, g);
 }
 
 void sortByProbability(std::vector<SuspectGroup>& groups)
@@ -171,7 +133,7 @@ std::vector<Signature> mayRead(const Belief& belief, const std::vector<Belief::H
 
 }  // namespace
 
-std::vector<SuspectGroup> groupsOf(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
+std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const Belief& belief,
                                    const PredictionTable& table, const std::vector<Candidate>& candidates)
 {
     const std::vector<double> p = belief.probabilities();
@@ -214,7 +176,7 @@ std::vector<SuspectGroup> groupsOf(const Map& map, const std::vector<Suspect>& s
         groups[g].probability += p[i];
     }
     for (SuspectGroup& g : groups)
-        describe(map, suspects, g);
+        describe(suspects, g);
     sortByProbability(groups);
     if (1 - named > worthNaming) groups.push_back({{}, 1 - named, false, false, "anything else"});
     return groups;
@@ -228,18 +190,14 @@ std::string everyPlaceOf(const std::vector<Suspect>& suspects, const SuspectGrou
     if (first.kind == SuspectKind::Nothing || places.size() < 3) return group.words;
     const std::size_t left = places.size() > mostPlaces ? places.size() - mostPlaces : 0;
     places.resize(places.size() - left);
-    if (group.words.starts_with("Between ")) {
-        const std::string more = left > 0 ? fmt::format(" and {} more", left) : "";
-        return fmt::format("{} ({}{})", group.words, fmt::join(places, ", "), more);
-    }
     const std::string last = left > 0 ? fmt::format("{} more", left) : places.back();
     if (left == 0) places.pop_back();
     return fmt::format("{}, or {} or {}", first.words, fmt::join(places.begin() + 1, places.end(), ", "), last);
 }
 
-std::vector<SuspectGroup> joinedAtAnySeverity(const Map& map, std::vector<SuspectGroup> groups,
-                                              const std::vector<Suspect>& suspects, const Belief& belief,
-                                              const PredictionTable& table, const std::vector<Candidate>& candidates)
+std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, const std::vector<Suspect>& suspects,
+                                              const Belief& belief, const PredictionTable& table,
+                                              const std::vector<Candidate>& candidates)
 {
     const std::vector<const Column*> columns = columnsOf(table, candidates);
     const auto hypotheses = belief.hypotheses();
@@ -264,7 +222,7 @@ std::vector<SuspectGroup> joinedAtAnySeverity(const Map& map, std::vector<Suspec
         std::stable_sort(whole.members.begin(), whole.members.end(),
                          [&](int a, int b) { return p[static_cast<std::size_t>(a)] > p[static_cast<std::size_t>(b)]; });
         whole.probability += group.probability;
-        describe(map, suspects, whole);
+        describe(suspects, whole);
         groups.erase(groups.begin() + static_cast<std::ptrdiff_t>(g--));
         readings.pop_back();
     }

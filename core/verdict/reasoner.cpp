@@ -15,6 +15,7 @@
 #include "belief/further.h"
 #include "belief/in_doubt.h"
 #include "choice/hunt.h"
+#include "choice/stretch.h"
 #include "choice/test_cost.h"
 #include "suspects/severity.h"
 
@@ -315,11 +316,11 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.readings = counted_;
     r.leftOut = leftOut_;
     r.revision = weighed_;
-    r.groups = groupsOf(map_, suspects_, *belief_, table_, candidates_);
+    r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
     r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3, passedOver());
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();
-    if (nothingTells)
-        r.groups = joinedAtAnySeverity(map_, std::move(r.groups), suspects_, *belief_, table_, candidates_);
+    if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
+    r.stretch = stretchOf(map_, suspects_, r.groups);
     r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
     // None before what was read last is weighed in full.
     if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;

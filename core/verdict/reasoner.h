@@ -46,6 +46,7 @@ struct Reasoning {
     Conclusion conclusion;
     double outsideProbability = 0;       // of all suspects outside the module
     double notOnMap = 0;                 // that it is something on no map
+    std::string stretch;                 // where most of the belief lies along a way, in words; may be empty
     std::string inDoubt;                 // a figure of the map that the likeliest does not agree with; may be empty
     double worstMisfit = 0;              // |z| that no single suspect explains away
     std::string misplaced;               // one of `doubtful` that fits the cavity beside it, in words; may be empty

@@ -323,7 +323,7 @@ TEST_F(PlainBayes, BitsOfATestAreThoseOfIntegration)
 {
     reasoner.observe({}, {});
     const Belief& belief = reasoner.belief();
-    const auto groups = groupsOf(reasoner.map(), reasoner.suspects(), belief, reasoner.table(), reasoner.candidates());
+    const auto groups = groupsOf(reasoner.suspects(), belief, reasoner.table(), reasoner.candidates());
     std::vector<std::size_t> groupOf(reasoner.suspects().size());
     // Whoever is not named is a group by himself.
     std::iota(groupOf.begin(), groupOf.end(), groups.size());

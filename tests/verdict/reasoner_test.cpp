@@ -334,7 +334,7 @@ TEST(NextTest, TellsNothingBySmallDifferencesAndMuchByFaultsTooUnlikelyToName)
             bits.push_back(t.bits);
         return bits.empty() ? 0.0 : *std::max_element(bits.begin(), bits.end());
     };
-    const auto groups = groupsOf(map, reasoner->suspects(), belief, reasoner->table(), reasoner->candidates());
+    const auto groups = groupsOf(reasoner->suspects(), belief, reasoner->table(), reasoner->candidates());
     const double all = bitsAt(reasoner->table(), groups);
     // Nobody named: each suspect is still to be found, and told apart from every other.
     EXPECT_GE(bitsAt(reasoner->table(), {}), all - 1e-9);

@@ -91,6 +91,7 @@ QString glanceWords(const Reasoning& r)
     QString words = SuspectsScreen::tr("On one place: %1.").arg(percent(r.groups.front().probability));
     if (r.notOnMap >= 0.005)
         words += SuspectsScreen::tr(" On nothing that is on this map: %1.").arg(percent(r.notOnMap));
+    if (!r.stretch.empty()) words = unbroken(r.stretch) + QLatin1Char(' ') + words;
     if (!r.inDoubt.empty()) words += QLatin1Char(' ') + unbroken(r.inDoubt);
     return words;
 }
