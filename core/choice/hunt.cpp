@@ -4,6 +4,7 @@
 #include <set>
 
 #include "circuit/operating_point.h"
+#include "machine/paths.h"
 #include "proving/setup.h"
 
 namespace ilvek {
@@ -20,28 +21,6 @@ bool isForbidden(const Map& map, int node)
                        [&](const Terminal& t) { return !t.hazard.empty() && (t.a == node || t.b == node); });
 }
 
-// Everything that hangs on a node through conductors, up to the battery and to ground points.
-std::set<int> branchOf(const Map& map, int node, int without)
-{
-    std::set<int> seen{node};
-    std::vector<int> open{node};
-    while (!open.empty()) {
-        const int at = open.back();
-        open.pop_back();
-        for (std::size_t i = 0; i < map.elements.size(); ++i) {
-            const Element& e = map.elements[i];
-            const bool touches = std::find(e.nodes.begin(), e.nodes.end(), at) != e.nodes.end();
-            if (static_cast<int>(i) == without || !touches || !specOf(e.kind).conducts) continue;
-            for (std::size_t n = 0; n < 2; ++n) {
-                const int next = e.nodes[n];
-                if (next == map.batteryPlus() || next == map.batteryMinus()) continue;
-                if (seen.insert(next).second) open.push_back(next);
-            }
-        }
-    }
-    return seen;
-}
-
 std::optional<SubstituteLoad> lampOf(const Map& map)
 {
     const auto loads = loadCatalogue(map.systemVoltage_V);
@@ -55,7 +34,7 @@ std::vector<Candidate> shortHunt(const Map& map, int fuse, int state)
 {
     const Element& e = map.element(fuse);
     const std::optional<SubstituteLoad> lamp = lampOf(map);
-    const std::set<int> branch = branchOf(map, e.nodes[1], fuse);
+    const std::set<int> branch = joinedTo(map, e.nodes[1], fuse);
     if (!lamp || !e.reach_s || std::any_of(branch.begin(), branch.end(), [&](int n) { return isForbidden(map, n); }))
         return {};
     struct Apart {

@@ -75,6 +75,26 @@ std::optional<Ends> takePiece(const Map& map, std::set<int>& elements)
     return ends.size() == 2 ? std::optional(Ends{ends[0], ends[1]}) : std::nullopt;
 }
 
+// "F3" for either side of it.
+std::string bareName(const Map& map, int node)
+{
+    const std::string words = map.nodeWords(node);
+    return words.substr(0, words.find(','));
+}
+
+// From the battery's plus on, and on to its minus.
+std::string betweenWords(const Map& map, Ends ends)
+{
+    const auto isFuse = [&](int node) {
+        return std::any_of(map.elements.begin(), map.elements.end(), [&](const Element& e) {
+            return e.kind == ElementKind::Fuse && std::find(e.nodes.begin(), e.nodes.end(), node) != e.nodes.end();
+        });
+    };
+    if (ends.first == map.batteryMinus() || ends.second == map.batteryPlus() || isFuse(ends.second))
+        std::swap(ends.first, ends.second);
+    return fmt::format("etween {} and {}", bareName(map, ends.first), bareName(map, ends.second));
+}
+
 // Sound parts that lie between two of these are part of the piece.
 void fillGaps(const Map& map, std::set<int>& elements)
 {
@@ -100,8 +120,7 @@ std::string stretchOf(const Map& map, const std::vector<Suspect>& suspects, cons
     for (int pieces = 0; !lying->elements.empty(); ++pieces) {
         const auto ends = takePiece(map, lying->elements);
         if (!ends || pieces == 2) return "";
-        words += fmt::format("{}etween {} and {}", words.empty() ? "B" : ", or b", map.nodeWords(ends->first),
-                             map.nodeWords(ends->second));
+        words += (words.empty() ? "B" : ", or b") + betweenWords(map, *ends);
     }
     return fmt::format("{}: added resistance in one of {} places ({:.0f} %).", words, lying->places.size(),
                        100 * lying->probability);

@@ -111,7 +111,7 @@ std::string Map::sideOf(int element, int node) const
     if (named.size() != 1) return named.empty() ? "" : named + " side";
     const int t = e.id.starts_with("load ") ? terminalIndex(e.id.substr(5)) : -1;
     const auto role = t < 0 ? std::nullopt : terminal(t).role;
-    if (!role) return "side " + named;
+    if (!role) return this->node(node).ends_with(".+") ? "feed side" : "side " + named;
     const bool near = i == 0;
     switch (groupOf(*role)) {
         case Group::Drives:

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <limits>
 #include <queue>
+#include <set>
 
 namespace ilvek {
 
@@ -312,6 +313,27 @@ bool passesThrough(const Map& map, int terminal, int element)
             return uses(circuitPath(map, map.batteryPlus(), self.a)) ||
                    uses(circuitPath(map, self.a, map.batteryMinus()));
     }
+}
+
+std::set<int> joinedTo(const Map& map, int node, int without)
+{
+    std::set<int> seen{node};
+    std::vector<int> open{node};
+    while (!open.empty()) {
+        const int at = open.back();
+        open.pop_back();
+        for (std::size_t i = 0; i < map.elements.size(); ++i) {
+            const Element& e = map.elements[i];
+            const bool touches = std::find(e.nodes.begin(), e.nodes.end(), at) != e.nodes.end();
+            if (static_cast<int>(i) == without || !touches || !specOf(e.kind).conducts) continue;
+            for (std::size_t n = 0; n < 2; ++n) {
+                const int next = e.nodes[n];
+                if (next == map.batteryPlus() || next == map.batteryMinus()) continue;
+                if (seen.insert(next).second) open.push_back(next);
+            }
+        }
+    }
+    return seen;
 }
 
 }  // namespace ilvek

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <optional>
+#include <set>
 #include <vector>
 
 #include "machine/map.h"
@@ -63,6 +64,9 @@ std::vector<int> fusesOf(const Map& map, int terminal);
 int groundPointOf(const Map& map, int terminal);
 // Other module terminals of the same group fed by the same last fuse, or returned at the same ground point.
 std::vector<int> siblingsOf(const Map& map, int terminal);
+
+// The nodes that conductors join to a node, without one of them; up to the battery's posts.
+std::set<int> joinedTo(const Map& map, int node, int without = -1);
 
 // Whether the element lies on the feed of the terminal (supplies, references: none) or on its way to battery minus.
 bool passesThrough(const Map& map, int terminal, int element);

@@ -84,7 +84,10 @@ Result<Reading> readingAnywhere(const OpenJob& open, const SetUp& setUp, std::st
 {
     const Map& map = open.job.map;
     if (const auto unknown = unknownName(map, setUp)) return fail(*unknown, "is not on the map of this job");
-    const FigureKind asked = !setUp.conductor.empty() ? FigureKind::Amperes : FigureKind::Volts;
+    // Where no test asks for volts, over limit is ohms: no voltage of a machine is.
+    const FigureKind asked = !setUp.conductor.empty()          ? FigureKind::Amperes
+                             : lowered(trimmed(typed)) == "ol" ? FigureKind::Ohms
+                                                               : FigureKind::Volts;
     const auto figure = parseReading(typed, asked, open.job.evidence.instrument.clampScale_mVPerA);
     if (!figure) return tl::unexpected(figure.error());
     if (auto placed = isPlaced(setUp, figure->kind, std::string(typed)); !placed) return tl::unexpected(placed.error());

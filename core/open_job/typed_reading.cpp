@@ -133,8 +133,6 @@ Result<TypedReading> parseReading(std::string_view text, FigureKind asked, doubl
         rest = trimmed(rest.substr(0, at));
     }
     typed.kind = asked == FigureKind::Shown ? FigureKind::Volts : asked;
-    // No voltage of a machine is over a meter's limit.
-    if (typed.kind == FigureKind::Volts && whole == "ol") typed.kind = FigureKind::Ohms;
     bool fixed = true;
     if (takeFront(rest, "~") || takeBack(rest, "ac"))
         typed.kind = FigureKind::AlternatingVolts;

@@ -62,8 +62,8 @@ public:
         nothing.words = "No fault is present now";
         out_.push_back(nothing);
         markConductors();
-        grounded_ = joinedTo(map_.batteryMinus());
-        fed_ = joinedTo(map_.batteryPlus());
+        grounded_ = joinedTo(map_, map_.batteryMinus());
+        fed_ = joinedTo(map_, map_.batteryPlus());
         for (std::size_t i = 0; i < map_.elements.size(); ++i)
             addElement(static_cast<int>(i));
         addSilentModule();
@@ -228,38 +228,20 @@ private:
         return e.kind == ElementKind::Resistor && isLine(e.nodes[0]) && isLine(e.nodes[1]);
     }
 
-    // Of a part outside the module the end that is fed, else that is driven; -1: neither end can be.
+    // Of a part outside the module the end that is fed, else that is driven; -1: neither end can be, or no test of the
+    // map unplugs parts.
     int liveEnd(int index) const
     {
         const Element& e = map_.element(index);
         const bool hasCase = e.kind == ElementKind::Winding || e.kind == ElementKind::Motor ||
                              e.kind == ElementKind::Resistor || e.kind == ElementKind::Lamp;
-        if (!hasCase || inside_[static_cast<std::size_t>(index)]) return -1;
+        if (!map_.isOfSheet() || !hasCase || inside_[static_cast<std::size_t>(index)]) return -1;
         int live = -1;
         for (const int node : e.nodes) {
             if (grounded_.contains(node)) continue;
             if (live < 0 || fed_.contains(node)) live = node;
         }
         return live;
-    }
-
-    // The nodes that a conductor without a part in it joins to a post of the battery.
-    std::set<int> joinedTo(int post) const
-    {
-        std::set<int> seen{post};
-        std::vector<int> open{post};
-        while (!open.empty()) {
-            const int at = open.back();
-            open.pop_back();
-            for (std::size_t i = 0; i < map_.elements.size(); ++i) {
-                const Element& e = map_.elements[i];
-                if (inside_[i] || !specOf(e.kind).conducts || e.kind == ElementKind::Battery) continue;
-                for (std::size_t n = 0; n < 2; ++n) {
-                    if (e.nodes[n] == at && seen.insert(e.nodes[1 - n]).second) open.push_back(e.nodes[1 - n]);
-                }
-            }
-        }
-        return seen;
     }
 
     // It switches: it holds its output low, or never pulls it.

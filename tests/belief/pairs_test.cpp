@@ -131,9 +131,9 @@ TEST(Pairs, SayHowBadEachOfTheTwoIs)
     const Weighed weighed({added(map, "X-1", 1.3), toGround(map, "M-3.a", 12)});
     const std::vector<Suspect> pairs = explainingPairs(weighed.search());
     ASSERT_FALSE(pairs.empty());
-    const std::string words = severityWords(pairs.front(), static_cast<double>(pairs.front().severities.size() / 2));
+    const std::string words = wordsAt(pairs.front(), static_cast<double>(pairs.front().severities.size() / 2));
     EXPECT_NE(words.find(" added"), std::string::npos) << words;
-    EXPECT_NE(words.find("; "), std::string::npos) << words;
+    EXPECT_NE(words.find(". And "), std::string::npos) << words;
     for (const Suspect& s : weighed.suspects()) {
         if (s.severities.size() == 1) {
             EXPECT_EQ(severityWords(s, 0), "") << s.id << ": its own words say it";

@@ -10,6 +10,7 @@ namespace ilvek {
 namespace {
 
 using testing::AllOf;
+using testing::AnyOf;
 using testing::HasSubstr;
 using testing::Not;
 using testing::StartsWith;
@@ -36,10 +37,10 @@ TEST_F(Stretch, ALoadedPairLeavesTheFeedAndTheReturnAndASwapHalvesThem)
     const auto pair = after({{"plus > minus; key off", "12.6 V"},
                              {"A1 > minus; key off; apart A", "12.59 V"},
                              {"A1 > A7; key off; apart A; load 55 W lamp", "7.2 V"}});
-    EXPECT_THAT(pair.stretch, AllOf(HasSubstr("F3, source side"), HasSubstr("or between"), HasSubstr("battery minus")));
+    EXPECT_THAT(pair.stretch,
+                StartsWith("Between F3 and A1, or between A7 and battery minus: added resistance in one of 7"));
     const auto swapped = after({{"A1 > minus; key off; apart A; load 55 W lamp at A1 > A7", "7.3 V"}});
-    EXPECT_THAT(swapped.stretch, Not(HasSubstr("or between")));
-    EXPECT_THAT(swapped.stretch, Not(HasSubstr("battery minus")));
+    EXPECT_THAT(swapped.stretch, AnyOf(std::string(), AllOf(HasSubstr("A1"), Not(HasSubstr("A7")))));
     const auto found = after({{"F3 out > minus; key off; apart A; load 55 W lamp at A1 > A7", "12.5 V"},
                               {"F3 out > A1; key off; apart A; load 55 W lamp at A1 > A7", "5.2 V"}});
     EXPECT_EQ(found.stretch, "") << "one wire is no stretch";

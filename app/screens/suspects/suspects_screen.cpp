@@ -43,7 +43,7 @@ QString verdictWords(const Reasoning& r, const QString& module)
                 tr("The %1 or what plugs into it: %2. Look at the terminal, pull at it, before the module is blamed.")
                     .arg(module, place);
         case Kind::MapWrong:
-            return SuspectsScreen::tr("%1. Look into the cavity and mark it as found.").arg(place);
+            return SuspectsScreen::tr("%1. Look at it or measure it, and correct the map (E).").arg(place);
         case Kind::Nothing:
             return SuspectsScreen::tr("No fault is present now that a test of this map would show.");
         case Kind::NotOnMap:
@@ -88,7 +88,10 @@ QString othersOf(const Reasoning& r, const std::vector<int>& members)
 QString glanceWords(const Reasoning& r)
 {
     if (r.groups.empty() || r.groups.front().members.empty() || r.readings == 0) return {};
-    QString words = SuspectsScreen::tr("On one place: %1.").arg(percent(r.groups.front().probability));
+    const auto alike = static_cast<int>(r.groups.front().members.size());
+    QString words = (alike == 1 ? SuspectsScreen::tr("On one place: %1.")
+                                : SuspectsScreen::tr("On %n that no test tells apart: %1.", nullptr, alike))
+                        .arg(percent(r.groups.front().probability));
     if (r.notOnMap >= 0.005)
         words += SuspectsScreen::tr(" On nothing that is on this map: %1.").arg(percent(r.notOnMap));
     if (!r.stretch.empty()) words = unbroken(r.stretch) + QLatin1Char(' ') + words;
