@@ -8,12 +8,8 @@ namespace ilvek {
 
 bool isDoubtful(const Belief& belief, int suspect, std::size_t observation)
 {
-    if (belief.taken()[observation].kind != Observation::Kind::Reading ||
-        std::abs(belief.against(suspect, observation).z) <= doubtfulZ)
-        return false;
-    // What comes and goes was away then.
-    constexpr double likely = 0.5;
-    return belief.intermittent(suspect) <= likely || std::abs(belief.against(0, observation).z) > doubtfulZ;
+    return belief.taken()[observation].kind == Observation::Kind::Reading &&
+           std::abs(belief.against(suspect, observation).z) > doubtfulZ;
 }
 
 std::vector<std::int64_t> doubtfulUnder(const Belief& belief, int suspect)

@@ -316,7 +316,7 @@ private:
         s.insideModule = true;
         s.graded = false;
         s.severities = {silent};
-        if (dead.size() > silent.size()) s.severities.push_back(dead);
+        if (map_.isOfSheet() && dead.size() > silent.size()) s.severities.push_back(dead);
     }
 
     void busNode(int index)

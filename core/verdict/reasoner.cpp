@@ -292,10 +292,11 @@ bool Reasoner::buildNext()
     return false;
 }
 
-// Candidates that were read and told nothing: a level that stands where nobody stated one.
+// Candidates that were read and told nothing, as on a sheet a level does that nobody stated.
 std::vector<char> Reasoner::passedOver() const
 {
     std::vector<char> passed(candidates_.size(), 0);
+    if (!map_.isOfSheet()) return passed;
     for (std::size_t i = 0; i < candidates_.size(); ++i) {
         const Candidate& c = candidates_[i];
         if (c.kind == Candidate::Kind::Look || !takenBefore(*belief_, c).empty()) continue;

@@ -11,7 +11,10 @@
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
 #include "machine/paths.h"
+#include "prediction/predictions.h"
+#include "proving/setup.h"
 #include "support/maps.h"
+#include "suspects/suspects.h"
 
 namespace ilvek {
 namespace {
@@ -286,6 +289,64 @@ TEST(BenchSheet, WhatASecondBatteryJoinsDoesNotFeedTheKeyedBus)
         ";second battery;source;;F99 80 A > S1;;;;\n");
     EXPECT_LT(volts(map, "1.a", "key-off"), 0.1);
     EXPECT_GT(volts(map, "S1", "key-off"), 11);
+}
+
+TEST(BenchSheet, AStatedSectionIsKnownAndTheLengthIsNot)
+{
+    const auto sheet = readPinSheet(
+        "cavity;circuit;role;route;section\n1;supply;supply, always;X2-3 > F1 10 A;1.5 mm²\n2;ground;return;G1;\n",
+        "sheet");
+    ASSERT_TRUE(sheet && sheet->problems.empty());
+    const auto document = mapFromSheet(sheet->rows, {});
+    ASSERT_TRUE(document);
+    const auto map = readMap(*document, "sheet");
+    ASSERT_TRUE(map);
+    const Element& own = partOf(*map, "wire X2-3.b to 1.a");
+    EXPECT_EQ(own.value("section"), 1.5);
+    EXPECT_EQ(own.knownOf("section"), Known::Stated);
+    EXPECT_EQ(own.knownOf("length"), Known::Unknown);
+    EXPECT_LT(toleranceOf(*map, map->elementIndex(own.id)),
+              toleranceOf(*map, map->elementIndex("wire 2.a to G1.ring")));
+    std::string wrong = *document;
+    wrong.replace(wrong.find("\"stated\""), 8, "\"hearsay\"");
+    const auto refused = readMap(wrong, "sheet");
+    ASSERT_FALSE(refused);
+    EXPECT_THAT(refused.error().front().message(), HasSubstr("stated, typical or unknown"));
+    const auto bad = readPinSheet("cavity;circuit;role;section\n1;supply;supply, always;thick\n", "sheet");
+    const auto problem = mapFromSheet(bad->rows, {});
+    ASSERT_FALSE(problem);
+    EXPECT_THAT(problem.error().front().message(), HasSubstr("write as 1.5 mm²"));
+}
+
+TEST(BenchSheet, AUnitIsUnpluggedWithItsEndOfTheBusAndWhatIsShortedInIt)
+{
+    const Map map = mapOf(
+        "1;supply;supply, always;;F3 15 A;;;;\n"
+        "2;ground;return;;G1;;;;\n"
+        "5;line high;differential bus, high;;;;;;\n"
+        "6;line low;differential bus, low;;;;;;\n"
+        ";winch unit;consumer;;F8 15 A;module, ground G2;2 A;;\n"
+        ";winch unit;bus node;;;termination;;;\n");
+    ilvek::SetUp pulled;
+    pulled.state = "key-off";
+    pulled.removed = {"winch unit"};
+    const auto condition = conditionOf(map, pulled);
+    ASSERT_TRUE(condition);
+    EXPECT_TRUE(condition->removed.contains(map.elementIndex("winch unit termination")));
+    const auto suspects = suspectsOf(map, true);
+    const auto inside = std::find_if(suspects.begin(), suspects.end(),
+                                     [](const Suspect& s) { return s.id == "winch unit shorted inside"; });
+    ASSERT_NE(inside, suspects.end());
+    const auto at = [&](bool plugged) {
+        Condition now;
+        now.state = map.stateIndex("key-on");
+        now.faults = inside->severities.back();
+        if (!plugged) now.removed = condition->removed;
+        const auto point = operatingPoint(map, now);
+        return point ? point->voltage(map.nodeIndex("F8.out"), map.batteryMinus()) : -1.0;
+    };
+    EXPECT_LT(at(true), 1) << "the fuse is blown";
+    EXPECT_GT(at(false), 11);
 }
 
 }  // namespace
