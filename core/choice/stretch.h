@@ -9,8 +9,9 @@
 
 namespace ilvek {
 
-// "Between F3 and A1, or between A7 and battery minus: added resistance in one of 7 places (93 %)." Of the fewest groups that hold nine tenths of the belief; empty: those are not resistances in one or
-// two unbranched pieces, or there are fewer than three places.
+// "Between F3 and A1, or between A7 and battery minus: added resistance in one of 7 places (93 %)." Of the fewest
+// groups that hold nine tenths of the belief; empty: those are not resistances in one or two unbranched pieces, or
+// there are fewer than three places.
 std::string stretchOf(const Map& map, const std::vector<Suspect>& suspects, const std::vector<SuspectGroup>& groups);
 
 }  // namespace ilvek
