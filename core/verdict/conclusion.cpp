@@ -17,7 +17,7 @@ constexpr double explainedZ = 2.5;
 // A suspect outside the module of at least this likelihood stands in the way of a verdict against it.
 constexpr double stillLikely = 1e-6;
 // What a verdict names must be this likely without any single reading.
-constexpr double confirmedAt = 0.05, confirmedGain = 10;
+constexpr double confirmedAt = 0.05;
 // Of the belief on shorts; and of a wire that ends elsewhere and keeps a short from being concluded.
 constexpr double shortsLead = 0.9, otherEndLeft = 1e-3;
 
@@ -107,20 +107,16 @@ bool hasReading(const Belief& belief)
     return std::any_of(belief.taken().begin(), belief.taken().end(), isReading);
 }
 
-// Whether the group would still be worth naming, or much likelier than it was at first, without any single one of the
-// readings: nothing is concluded from one odd contact alone (T8).
-bool isConfirmed(const std::vector<Suspect>& suspects, const Belief& belief, const SuspectGroup& group)
+// Whether the group would still be worth naming without any single one of the readings: nothing is concluded from one
+// odd contact alone (T8).
+bool isConfirmed(const Belief& belief, const SuspectGroup& group)
 {
-    double prior = 0;
-    for (const int m : group.members)
-        prior += suspects[static_cast<std::size_t>(m)].prior;
-    const double least = std::min(confirmedAt, confirmedGain * prior);
     for (std::size_t o = 0; o < belief.taken().size(); ++o) {
         // An empty cavity and another wire are no odd contact: they were seen.
         const Observation& seen = belief.taken()[o];
         const bool dirt = seen.kind == Observation::Kind::Look && seen.found == Found::Damaged;
         if (!isReading(seen) && !dirt) continue;
-        if (sumOver(group.members, belief.probabilities(o)) < least) return false;
+        if (sumOver(group.members, belief.probabilities(o)) < confirmedAt) return false;
     }
     return true;
 }
@@ -174,7 +170,7 @@ Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& beli
                       (c.kind == Kind::Inside && isExplainedOutside(suspects, belief, p)) ||
                       (c.kind != Kind::MapWrong && !hasReading(belief)) ||
                       !doubtfulUnder(belief, top.members.front()).empty() ||  // a verdict against a reading is none
-                      (c.kind != Kind::Nothing && !isConfirmed(suspects, belief, top)) ||
+                      (c.kind != Kind::Nothing && !isConfirmed(belief, top)) ||
                       (c.kind == Kind::Outside && mayBeAnotherEnd(suspects, belief, p, singles));
     if (open) c.kind = Kind::Open;
     return c;

@@ -373,6 +373,21 @@ std::string rangeWords(const Suspect& suspect, const Fit& fit)
     return !suspect.graded || a.empty() || a == b ? "" : fmt::format(" ({} to {})", a, b);
 }
 
+// The terminals whose wire side is a node, each with those in the next cavities.
+std::vector<std::pair<int, int>> besides(const Map& map, int node)
+{
+    std::vector<std::pair<int, int>> out;
+    for (const Connector& c : map.connectors) {
+        for (std::size_t i = 0; i + 1 < c.terminals.size(); ++i) {
+            const int one = c.terminals[i], next = c.terminals[i + 1];
+            if (one < 0 || next < 0) continue;
+            if (map.terminal(one).a == node) out.emplace_back(one, next);
+            if (map.terminal(next).a == node) out.emplace_back(next, one);
+        }
+    }
+    return out;
+}
+
 }  // namespace
 
 std::string Reasoner::misplaced(const std::vector<std::int64_t>& doubtful) const
@@ -382,22 +397,15 @@ std::string Reasoner::misplaced(const std::vector<std::int64_t>& doubtful) const
     if (likeliest.empty()) return "";
     for (const Observation& o : belief_->taken()) {
         if (o.probe.ohms || o.probe.element >= 0 || !std::count(doubtful.begin(), doubtful.end(), o.id)) continue;
-        for (const Connector& c : map_.connectors) {
-            for (std::size_t i = 0; i < c.terminals.size(); ++i) {
-                if (c.terminals[i] < 0 || map_.terminal(c.terminals[i]).a != o.probe.red) continue;
-                for (const std::size_t beside : {i - 1, i + 1}) {
-                    const int other = beside < c.terminals.size() ? c.terminals[beside] : -1;
-                    Probe probe = o.probe;
-                    probe.red = other < 0 ? -1 : map_.terminal(other).a;
-                    const Column* column = probe.red < 0 ? nullptr : table_.find(o.setup, probe);
-                    if (!column) continue;
-                    const double there = belief_->valueAt(*column, belief_->likeliest(likeliest.front()));
-                    if (std::abs(there - o.value) > fitsWithin * map_.systemVoltage_V) continue;
-                    return fmt::format(
-                        "Reading {} fits {}, the cavity beside {}: see where the lead stands, and read again.", o.id,
-                        map_.terminal(other).id, map_.terminal(c.terminals[i]).id);
-                }
-            }
+        for (const auto& [here, beside] : besides(map_, o.probe.red)) {
+            Probe probe = o.probe;
+            probe.red = map_.terminal(beside).a;
+            const Column* column = probe.red < 0 ? nullptr : table_.find(o.setup, probe);
+            if (!column) continue;
+            const double there = belief_->valueAt(*column, belief_->likeliest(likeliest.front()));
+            if (std::abs(there - o.value) > fitsWithin * map_.systemVoltage_V) continue;
+            return fmt::format("Reading {} fits {}, the cavity beside {}: see where the lead stands, and read again.",
+                               o.id, map_.terminal(beside).id, map_.terminal(here).id);
         }
     }
     return "";
