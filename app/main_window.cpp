@@ -27,6 +27,8 @@
 #include "proving/own_current.h"
 #include "proving/rules.h"
 #include "screens/job/job_screen.h"
+#include "screens/procedures/procedures_screen.h"
+#include "screens/procedures/tell_dialogs.h"
 #include "screens/prove/prove_screen.h"
 #include "screens/report/report_screen.h"
 #include "screens/sheet/sheet_dialog.h"
@@ -40,6 +42,7 @@
 #include "widgets/reading_dock.h"
 #include "widgets/text_area.h"
 #include "widgets/top_bar.h"
+#include "wording/wording.h"
 
 namespace ilvek::app {
 
@@ -118,11 +121,12 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     start_ = new StartScreen(stack_);
     job_ = new JobScreen(stack_);
     prove_ = new ProveScreen(stack_);
+    procedures_ = new ProceduresScreen(stack_);
     suspects_ = new SuspectsScreen(stack_);
     traces_ = new TracesScreen(stack_);
     report_ = new ReportScreen(stack_);
     // In the order of the enumeration.
-    screens_ = {start_, job_, prove_, suspects_, traces_, report_};
+    screens_ = {start_, job_, prove_, procedures_, suspects_, traces_, report_};
     for (WindowScreen* screen : screens_)
         stack_->addWidget(screen);
     layout->addWidget(bar_);
@@ -163,6 +167,9 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(prove_, &ProveScreen::assumptionWanted, this, &MainWindow::askAssumption);
     connect(prove_, &ProveScreen::correctionWanted, this, &MainWindow::askCorrection);
     connect(prove_, &ProveScreen::figureWanted, this, &MainWindow::askFigure);
+    connect(prove_, &ProveScreen::proceduresWanted, this, [this] { show(Screen::Procedures); });
+    connect(prove_, &ProveScreen::tellWanted, this, &MainWindow::askTold);
+    connect(procedures_, &ProceduresScreen::followed, this, [this] { show(Screen::Prove); });
     connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });
     connect(traces_, &TracesScreen::said, this, &MainWindow::say);
     connect(report_, &ReportScreen::said, this, &MainWindow::say);
@@ -201,6 +208,7 @@ void MainWindow::show(Screen screen)
     bar_->setScreen(static_cast<int>(screen) - 1);
     bar_->setJobOpen(liveJob_ != nullptr);
     if (screen == Screen::Prove) prove_->setFocus();
+    if (screen == Screen::Procedures) procedures_->refresh();
     message_->hide();
     refreshBar();
 }
@@ -589,6 +597,25 @@ void MainWindow::askCheck(const QString& id)
     }
 }
 
+void MainWindow::askTold()
+{
+    const Stage* stage = liveJob_ ? liveJob_->asked() : nullptr;
+    if (!stage || !stage->asked) return;
+    const Asked asked = *stage->asked;
+    const QString question = text(sentence(stage->title));
+    if (asked.kind == Asked::Kind::States) return void(liveJob_->passStates());
+    if (asked.kind == Asked::Kind::Functions) {
+        FunctionsDialog dialog(question, liveJob_->map().functions, this);
+        if (dialog.exec() == QDialog::Accepted && dialog.isAnyTried()) liveJob_->enter(dialog.seenIn(asked.step));
+        return;
+    }
+    TellDialog(question, entering([&](const QString& found) {
+                   return EventBody(CheckMade{asked.statement, found.toStdString()});
+               }),
+               this)
+        .exec();
+}
+
 void MainWindow::askAssumption(int terminal)
 {
     if (!liveJob_ || terminal < 0) return;
@@ -645,6 +672,7 @@ void MainWindow::setNight(bool night)
     Theme::use(night);
     if (liveJob_) {
         prove_->refresh();
+        procedures_->refresh();
         report_->refresh();
     }
     showNotice();
@@ -665,6 +693,7 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
     if (key == Qt::Key_F8) return show(Screen::Traces), true;
     if (key == Qt::Key_F9) return setNight(!Theme::current().night), true;
     if (key == Qt::Key_F10) return showAbout(), true;
+    if (key == Qt::Key_F11) return show(Screen::Procedures), true;
     if (modifiers & Qt::ControlModifier) {
         if (key == Qt::Key_Z && liveJob_) return liveJob_->undo(), true;
         if (key == Qt::Key_S && liveJob_) return askSaveElsewhere(), true;

@@ -16,6 +16,7 @@ class QStackedWidget;
 namespace ilvek::app {
 
 class JobScreen;
+class ProceduresScreen;
 class ProveScreen;
 class ReportScreen;
 class StartScreen;
@@ -59,7 +60,7 @@ public:
     SuspectsScreen* suspects() const { return suspects_; }
     TracesScreen* traces() const { return traces_; }
     ReportScreen* report() const { return report_; }
-    enum class Screen { Start, Job, Prove, Suspects, Traces, Report };
+    enum class Screen { Start, Job, Prove, Procedures, Suspects, Traces, Report };
     void show(Screen screen);
     Screen screen() const;
     using QMainWindow::show;
@@ -80,6 +81,8 @@ private:
     void askCorrection(int terminal);
     void askFigure(int terminal);
     void askPins();
+    // What the procedure wants that is no reading.
+    void askTold();
     std::filesystem::path machinesFolder() const;
     void keepIfNew(const std::string& document);
     void askSaveElsewhere();
@@ -99,6 +102,7 @@ private:
     StartScreen* start_;
     JobScreen* job_;
     ProveScreen* prove_;
+    ProceduresScreen* procedures_;
     SuspectsScreen* suspects_;
     TracesScreen* traces_;
     ReportScreen* report_;

@@ -56,6 +56,13 @@ int jobOnMachine(const std::string& machine, const std::string& out);
 
 // One reading more, anywhere: the figure as it is typed in the window, and the set-up as one line.
 int jobAddReading(const std::string& job, const std::string& figure, const std::string& setUp);
+// The procedures of a job; with an id that one, stage by stage.
+int jobProcedures(const std::string& job, const std::string& id, const std::string& subject, bool json);
+// What was found for a stage of a procedure, or a line of the gate.
+int jobTell(const std::string& job, const std::string& statement, const std::string& found);
+// Functions of the machine tried in a set-up.
+int jobTried(const std::string& job, const std::string& setUp, const std::vector<std::string>& works,
+             const std::vector<std::string>& fails);
 // Stories played through; exit code 4 when something was not as told.
 int storyRun(const std::vector<std::string>& files, bool verbose);
 

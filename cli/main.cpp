@@ -89,6 +89,31 @@ int main(int count, char** arguments)
     gate->add_option("JOB", file, "Job file or hand-over file")->required();
     gate->add_flag("--json", json, "Answer as JSON");
     gate->callback([&] { exit = jobGate(file, json); });
+    CLI::App* procedures =
+        job->add_subcommand("procedures", "The step-by-step procedures of the machine; one of them stage by stage");
+    static std::string procedure, subject;
+    procedures->add_option("JOB", file, "Job file or hand-over file")->required();
+    procedures->add_option("PROCEDURE", procedure, "Its name, as it is listed: short, relay, battery …");
+    procedures->add_option("SUBJECT", subject, "Fuse, relay, terminal or wire that it is about");
+    procedures->add_flag("--json", json, "Answer as JSON");
+    procedures->callback([&] { exit = jobProcedures(file, procedure, subject, json); });
+
+    static std::string statement, found;
+    CLI::App* tell = job->add_subcommand("tell", "What was found for a stage of a procedure or a line of the gate");
+    tell->add_option("JOB", file, "Job file")->required();
+    tell->add_option("STATEMENT", statement, "As the procedure names it: “battery others”")->required();
+    tell->add_option("FOUND", found, "In words")->required();
+    tell->callback([&] { exit = jobTell(file, statement, found); });
+
+    static std::string triedAt;
+    static std::vector<std::string> works, fails;
+    CLI::App* tried = job->add_subcommand("tried", "Functions of the machine that were tried in a set-up");
+    tried->add_option("JOB", file, "Job file")->required();
+    tried->add_option("--at", triedAt, "The set-up as a line: “key on; bridged battery plus > A4 20 A”")->required();
+    tried->add_option("--works", works, "Functions that work, by name");
+    tried->add_option("--fails", fails, "Functions that fail");
+    tried->callback([&] { exit = jobTried(file, triedAt, works, fails); });
+
     CLI::App* suspects =
         job->add_subcommand("suspects", "What may be wrong and how likely, with predicted against measured");
     suspects->add_option("JOB", file, "Job file or hand-over file")->required();

@@ -8,10 +8,12 @@
 
 #include "base/file.h"
 #include "bench_map/sheet_map.h"
+#include "open_job/procedure_step.h"
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
 #include "quantity/fields.h"
 #include "report/report.h"
+#include "wording/wording.h"
 
 namespace ilvek::practice {
 
@@ -75,6 +77,7 @@ private:
         step.item = item;
         if (const auto after = f.quantity("after", Unit::Second, 0, 1e6, Need::Optional)) step.after_s = after->value;
         step.at = f.text("at", Need::Optional), step.read = f.text("read", Need::Optional);
+        step.works = f.texts("works", Need::Optional), step.fails = f.texts("fails", Need::Optional);
         step.isSlip = f.flag("slip"), step.isDanger = f.flag("danger");
         for (const json* entry : f.objects("enter", Need::Optional)) {
             Fields e(*entry, item + ", enter", problems_);
@@ -107,6 +110,16 @@ private:
             const auto q = f.quantity(key, Unit::Ohm, 0, 1e9, Need::Optional);
             return q ? std::optional(q->value) : std::nullopt;
         };
+        for (const json* one : f.objects("procedures", Need::Optional)) {
+            Fields p(*one, item + ", procedure", problems_);
+            Told::ProcedureTold told;
+            told.id = p.text("id", Need::Required), told.subject = p.text("subject", Need::Optional);
+            told.ending = p.text("ending", Need::Optional), told.fact = p.text("fact", Need::Optional);
+            told.next = p.text("next", Need::Optional), told.within = p.texts("within", Need::Optional);
+            told.called = p.flag("called");
+            p.reportUnknown();
+            t.procedures.push_back(std::move(told));
+        }
         t.loopFrom_ohm = ohm("loop_from"), t.loopTo_ohm = ohm("loop_to");
         f.reportUnknown();
     }
@@ -121,7 +134,8 @@ constexpr std::string_view conclusionIds[] = {"open",      "outside", "inside", 
 
 std::string gateId(Outcome outcome)
 {
-    return outcome == Outcome::Cleared ? "cleared" : outcome == Outcome::NotProven ? "not-proven" : "may-be-condemned";
+    static const char* const ids[] = {"cleared", "not-proven", "may-be-condemned", "proven-good"};
+    return ids[static_cast<std::size_t>(outcome)];
 }
 
 // No text holds a figure that is none, or what only the program calls so.
@@ -185,7 +199,8 @@ private:
     {
         now_ms_ += static_cast<std::int64_t>(1000 * step.after_s);
         std::vector<EventBody> bodies = step.bodies;
-        if (!step.read.empty()) {
+        const bool tried = !step.works.empty() || !step.fails.empty();
+        if (!step.read.empty() || tried) {
             if (!step.at.empty()) {
                 auto setUp = parseSetUp(open_.job.map, step.at, open_.job.state);
                 if (!setUp) return failed(step, setUp.error().message()), false;
@@ -194,6 +209,13 @@ private:
                     failed(step, "its line is not read back as it stands: " + setUpLine(open_.job.map, *setUp));
                 setUp_ = std::move(*setUp);
             }
+        }
+        if (tried) {
+            auto seen = functionsTried(open_, setUp_, step.works, step.fails);
+            if (!seen) return failed(step, seen.error().message()), false;
+            bodies.emplace_back(std::move(*seen));
+        }
+        if (!step.read.empty()) {
             auto reading = readingAnywhere(open_, setUp_, step.read, now_ms_);
             if (!reading) return failed(step, reading.error().message()), false;
             for (EventBody& body : entriesOf(open_, std::move(*reading)))
@@ -301,7 +323,67 @@ private:
                 failed(step, fmt::format("the conclusion is “{}”, not “{}”: {}", conclusion, t.conclusion, ranking()));
         }
         checkSuspects(step);
+        checkProcedures(step);
         checkAlways(step);
+    }
+
+    void checkProcedures(const StoryStep& step)
+    {
+        static constexpr std::string_view endings[] = {"sound", "found", "elsewhere", "open"};
+        for (const Told::ProcedureTold& t : step.told.procedures) {
+            ++run_.facts;
+            const std::string name = t.id + (t.subject.empty() ? "" : " " + t.subject);
+            const auto p = procedureOf(open_, t.id, t.subject, now_ms_);
+            if (!p) {
+                failed(step, "there is no procedure " + name);
+                continue;
+            }
+            const std::string end =
+                p->ending ? std::string(endings[static_cast<std::size_t>(p->ending->kind)]) : "none";
+            const std::string stands = fmt::format("{} ends “{}” ({}), next “{}”", name, end,
+                                                   p->ending ? p->ending->fact.id : "", p->next() ? p->next()->id : "");
+            if (!t.ending.empty() && t.ending != end) failed(step, fmt::format("{}, not “{}”", stands, t.ending));
+            if (!t.next.empty() && (!p->next() || p->next()->id != t.next))
+                failed(step, fmt::format("{}, not “{}”", stands, t.next));
+            if (t.called && !p->calledBy) failed(step, "nothing calls for " + name);
+            bool said = t.fact.empty() || (p->ending && p->ending->fact.id == t.fact);
+            for (const Stage& s : p->stages)
+                said = said || std::any_of(s.says.begin(), s.says.end(), [&](const Fact& f) { return f.id == t.fact; });
+            if (!said) failed(step, fmt::format("{}, and nowhere says “{}”", stands, t.fact));
+            for (const std::string& place :
+                 p->ending && !t.within.empty() ? p->ending->places : std::vector<std::string>{}) {
+                const int element = open_.job.map.elementIndex(place);
+                const std::string known = element < 0 ? place : open_.job.map.element(element).name;
+                const auto is = [&](const std::string& w) { return w == place || w == known; };
+                if (std::none_of(t.within.begin(), t.within.end(), is))
+                    failed(step, fmt::format("{} at its end takes in {}", name, place));
+            }
+        }
+        for (const Procedure& p : proceduresOf(open_, now_ms_))
+            checkWords(step, p);
+    }
+
+    // Every sentence of every procedure can be made, and holds nothing that only the program calls so.
+    void checkWords(const StoryStep& step, const Procedure& p)
+    {
+        std::vector<Fact> facts = p.cautions;
+        for (const Stage& s : p.stages) {
+            facts.push_back(s.title);
+            facts.insert(facts.end(), s.says.begin(), s.says.end());
+        }
+        if (p.ending) facts.push_back(p.ending->fact);
+        if (p.calledBy) facts.push_back(*p.calledBy);
+        for (const Fact& fact : facts) {
+            if (!isWorded(fact))
+                failed(step, "there are no words for " + fact.id);
+            else if (const auto bad = badWords(sentence(fact)))
+                failed(step, *bad);
+        }
+        // What was told may point at anything; what is accused on a sound machine may not.
+        using Kind = Ending::Kind;
+        if (story_.isSound && p.ending && p.ending->kind == Kind::Found)
+            failed(step,
+                   fmt::format("a sound machine: {} {} ends with “{}”", p.id, p.subject, sentence(p.ending->fact)));
     }
 
     // The places of a group by their names on the map.
@@ -376,6 +458,8 @@ private:
         if (!gate_.next && reasoning_.steps.empty() && !concluded && gate_.located.empty())
             failed(step, "nothing is next, and nothing is found: " + ranking());
         const bool outside = reasoning_.conclusion.kind == Conclusion::Kind::Outside;
+        if (reasoning_.conclusion.kind == Conclusion::Kind::Inside && gate_.outcome == Outcome::ProvenGood)
+            failed(step, "the suspects locate it inside, and the gate proves the module good");
         if (outside && gate_.outcome == Outcome::MayBeCondemned)
             failed(step, "the suspects locate it outside, and the gate condemns the module");
         if (story_.isSound) checkNotAccused(step);

@@ -23,15 +23,26 @@ struct Told {
     // Elements or terminals: one of the likeliest group must be among them; all of a verdict's places must be.
     std::vector<std::string> first, verdictWithin;
     std::optional<double> loopFrom_ohm, loopTo_ohm;
+    // How a procedure stands.
+    struct ProcedureTold {
+        std::string id, subject;
+        std::string ending;               // "found", "sound", "elsewhere", "open"; "none": not yet
+        std::string fact;                 // that stands at its end, or that one of its stages says
+        std::string next;                 // id of the stage that is next
+        std::vector<std::string> within;  // all of the places at its end are among these
+        bool called = false;              // something calls for it
+    };
+    std::vector<ProcedureTold> procedures;
 };
 
 struct StoryStep {
     std::string item;  // "entry 4", for messages
     double after_s = 0;
-    std::vector<EventBody> bodies;  // entries other than readings
-    std::string at, read;           // or a reading: its set-up as a line, and the figure as it is typed
-    bool isSlip = false;            // a figure that was read wrongly on purpose
-    bool isDanger = false;          // done as it must not be, on purpose
+    std::vector<EventBody> bodies;          // entries other than readings
+    std::vector<std::string> works, fails;  // functions tried in the set-up `at`
+    std::string at, read;                   // or a reading: its set-up as a line, and the figure as it is typed
+    bool isSlip = false;                    // a figure that was read wrongly on purpose
+    bool isDanger = false;                  // done as it must not be, on purpose
     Told told;
 };
 

@@ -220,6 +220,11 @@ void LiveJob::planStep()
     } else if (suggested_) {
         step_ = suggested_;
     }
+    procedure_ = followed(open_, now());
+    if (leads()) {
+        const Stage* next = procedure_->next();
+        step_ = next && next->asked ? stepOf(open_.job.map, *next->asked) : std::nullopt;
+    }
     solveExpected();
     emit changed();
 }
@@ -281,8 +286,68 @@ int LiveJob::shownTerminal() const
 {
     if (chosen_ >= 0) return chosen_;
     if (step_ && step_->terminal >= 0) return step_->terminal;
+    if (leads()) {
+        if (const int terminal = terminalOfProcedure(); terminal >= 0) return terminal;
+    }
     const auto last = lastReading();
     return last ? open_.job.map.terminalIndex(last->terminal) : -1;
+}
+
+// The terminal that a procedure is about, or the first whose way leads through its part.
+int LiveJob::terminalOfProcedure() const
+{
+    const Map& map = open_.job.map;
+    const std::string& subject = procedure_->subject;
+    if (const int terminal = map.terminalIndex(subject); terminal >= 0) return terminal;
+    const int element = map.elementIndex(subject);
+    if (element < 0) return -1;
+    for (const int terminal : provingOrder(map, {})) {
+        if (passesThrough(map, terminal, element)) return terminal;
+    }
+    return -1;
+}
+
+std::vector<Procedure> LiveJob::procedures() const
+{
+    return proceduresOf(open_, now());
+}
+
+bool LiveJob::leads() const
+{
+    return procedure_ && chosen_ < 0 && !anywhere_ && !demanded_ && !suggested_;
+}
+
+bool LiveJob::followProcedure(const std::string& id, const std::string& subject)
+{
+    chosen_ = -1;
+    anywhere_.reset(), demanded_.reset(), suggested_.reset();
+    if (open_.job.followed.procedure != id || open_.job.followed.subject != subject)
+        return enter(ProcedureFollowed{id, subject});
+    planStep();
+    return true;
+}
+
+bool LiveJob::leaveProcedure()
+{
+    return procedure_ ? enter(ProcedureFollowed{}) : false;
+}
+
+bool LiveJob::passStates()
+{
+    const Stage* stage = asked();
+    if (!stage || !stage->asked || stage->asked->kind != Asked::Kind::States) return false;
+    std::vector<EventBody> entries;
+    for (const std::string& state : stage->asked->states)
+        entries.emplace_back(StateChange{state});
+    return enter(std::move(entries));
+}
+
+std::optional<double> LiveJob::remaining_s() const
+{
+    const Stage* next = leads() ? procedure_->next() : nullptr;
+    const auto& states = open_.job.evidence.states;
+    if (!step_ || !next || !next->asked || !next->asked->within_s || states.empty()) return std::nullopt;
+    return *next->asked->within_s - static_cast<double>(now() - states.back().time_ms) / 1000;
 }
 
 Proof LiveJob::proof(int terminal) const
@@ -376,6 +441,8 @@ bool LiveJob::setState(const std::string& id)
 
 void LiveJob::follow()
 {
+    // Once more leaves the procedure; it stays where it is.
+    if (leads()) return void(leaveProcedure());
     chosen_ = -1;
     anywhere_.reset();
     demanded_.reset();

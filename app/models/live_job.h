@@ -14,6 +14,7 @@
 #include "job/journal.h"
 #include "models/reasoning_worker.h"
 #include "open_job/open_job.h"
+#include "open_job/procedure_step.h"
 
 namespace ilvek::app {
 
@@ -81,6 +82,20 @@ public:
     void changeLoad();           // the next load of the catalogue for the shown step
     QString stateId() const { return QString::fromStdString(open_.job.state); }
 
+    // Procedures: all of the machine, and the one that is followed. What it asks for next is the step, unless the leads
+    // were placed or another test was chosen; where it asks for no reading, asked() says what.
+    std::vector<Procedure> procedures() const;
+    const std::optional<Procedure>& procedure() const { return procedure_; }
+    bool followProcedure(const std::string& id, const std::string& subject);
+    bool leaveProcedure();
+    const Stage* asked() const { return leads() && !step_ ? procedure_->next() : nullptr; }
+    // Whether the procedure leads now, and nothing else that was chosen.
+    bool leads() const;
+    // Key off and on, or whatever states it asks for, were gone through.
+    bool passStates();
+    // How long the window stays open in which the next reading counts; nullopt: there is none.
+    std::optional<double> remaining_s() const;
+
     // The clock, replaceable in tests. Milliseconds since 1970 UTC; while a job is open it only goes forward, whatever
     // is done to the computer's clock.
     void setClock(std::function<std::int64_t()> clock);
@@ -97,6 +112,7 @@ private:
     Result<void, Problems> recompute();
     void planStep();
     void take(const Step& suggested);
+    int terminalOfProcedure() const;
     bool isBeingWeighed(const Step& step) const;
     void solveExpected();
     SolvedLoop solved(const Condition& condition, int terminal) const;
@@ -109,6 +125,7 @@ private:
     ReasoningWorker* worker_ = nullptr;
     SharedReasoning reasoning_;
     std::optional<Step> suggested_;
+    std::optional<Procedure> procedure_;
     Journal journal_;
     OpenJob open_;
     Gate gate_;

@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
+#include <QTimer>
 #include <cmath>
 
 #include "bench_map/kept_sheet.h"
@@ -14,6 +15,7 @@
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
+#include "wording/wording.h"
 
 namespace ilvek::app {
 
@@ -62,30 +64,36 @@ StepCard::StepCard(QWidget* parent) : QWidget(parent)
     grid->setContentsMargins(22, 10, 14, 10);
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(3);
+    procedure_ = wrappedLabel("stepProcedure", face(14, QFont::Bold), this);
+    procedure_->hide();
+    clock_ = new QTimer(this);
+    clock_->setInterval(250);
+    connect(clock_, &QTimer::timeout, this, &StepCard::countDown);
     title_ = wrappedLabel("stepTitle", face(22, QFont::Bold), this);
     effort_ = wrappedLabel("stepEffort", face(14), this);
     effort_->setWordWrap(false);
     effort_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    grid->addWidget(title_, 0, 0, 1, 2);
-    grid->addWidget(effort_, 0, 2);
+    grid->addWidget(procedure_, 0, 0, 1, 3);
+    grid->addWidget(title_, 1, 0, 1, 2);
+    grid->addWidget(effort_, 1, 2);
     const char* names[] = {"stepSetUp", "stepRed", "stepBlack"};
     for (int i = 0; i < 3; ++i) {
         lines_[i] = wrappedLabel(names[i], face(17), this);
         rounds_[i] = new Round(i + 1, this);
-        grid->addWidget(rounds_[i], i + 1, 0, Qt::AlignTop);
-        grid->addWidget(lines_[i], i + 1, 1, 1, 2);
+        grid->addWidget(rounds_[i], i + 2, 0, Qt::AlignTop);
+        grid->addWidget(lines_[i], i + 2, 1, 1, 2);
     }
     expectation_ = wrappedLabel("stepExpectation", face(14), this);
     caution_ = wrappedLabel("stepCaution", face(14, QFont::Bold), this);
-    grid->addWidget(caution_, 4, 0, 1, 3);
-    grid->addWidget(expectation_, 5, 0, 1, 3);
+    grid->addWidget(caution_, 5, 0, 1, 3);
+    grid->addWidget(expectation_, 6, 0, 1, 3);
     figure_ = new QPushButton(this);
     figure_->setObjectName(QStringLiteral("stateFigure"));
     figure_->setFont(face(14));
     figure_->setFocusPolicy(Qt::NoFocus);
     figure_->hide();
     connect(figure_, &QPushButton::clicked, this, [this] { emit figureWanted(figureOf_); });
-    grid->addWidget(figure_, 6, 0, 1, 3, Qt::AlignLeft);
+    grid->addWidget(figure_, 7, 0, 1, 3, Qt::AlignLeft);
     grid->setColumnStretch(1, 1);
 }
 
@@ -157,7 +165,7 @@ void StepCard::showNothingToRead(const LiveJob& liveJob)
     expectation_->clear();
     caution_->clear();
     effort_->clear();
-    if (mend && liveJob.gate().outcome == Outcome::Cleared) {
+    if (mend && (liveJob.gate().outcome == Outcome::Cleared || liveJob.gate().outcome == Outcome::ProvenGood)) {
         title_->setText(tr("Next: mend it, then prove it"));
         lines_[0]->setText(unbroken(located.value_or(liveJob.gate().located)));
         lines_[1]->setText(tr("Look for the cause behind the cause: water, heat, a spread terminal, an old repair"));
@@ -181,12 +189,84 @@ void StepCard::showNothingToRead(const LiveJob& liveJob)
         tr("N goes on with the job; the lines of the gate that only you can earn are reached with Tab."));
 }
 
+// Above the step: which procedure leads, and how far it is.
+void StepCard::showProcedure(const LiveJob& liveJob)
+{
+    procedure_->setVisible(liveJob.procedure().has_value());
+    clock_->stop();
+    if (!liveJob.procedure()) return;
+    const Procedure& p = *liveJob.procedure();
+    const QString title = QString::fromStdString(procedureTitle(liveJob.map(), p));
+    const auto done = std::count_if(p.stages.begin(), p.stages.end(), [](const Stage& s) {
+        return s.state == Stage::State::Shown || s.state == Stage::State::Failed || s.state == Stage::State::NotNeeded;
+    });
+    procedure_->setText(liveJob.leads() ? tr("%1 · %2 done · H shows all its stages, N leaves it").arg(title).arg(done)
+                                        : tr("%1 waits · N goes back to it").arg(title));
+    setTextColour(procedure_, Theme::current().accent);
+    if (liveJob.remaining_s()) clock_->start();
+}
+
+// What the procedure wants that is no reading, or what stands at its end.
+void StepCard::showAsked(const LiveJob& liveJob)
+{
+    const Procedure& p = *liveJob.procedure();
+    expectation_->clear(), effort_->clear();
+    QStringList cautions;
+    for (const Fact& caution : p.cautions)
+        cautions << unbroken(sentence(caution));
+    caution_->setText(cautions.isEmpty() || p.ending ? QString()
+                                                     : tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
+    setTextColour(caution_, Theme::current().warn);
+    if (const Stage* stage = liveJob.asked()) {
+        title_->setText(tr("Next: %1").arg(unbroken(sentence(stage->title))));
+        QStringList said;
+        for (const Fact& fact : stage->says)
+            said << unbroken(sentence(fact));
+        lines_[0]->setText(said.join(QLatin1Char(' ')));
+        const auto kind = stage->asked ? stage->asked->kind : Asked::Kind::Statement;
+        expectation_->setText(kind == Asked::Kind::States      ? tr("Leads on first. Enter, when it is done.")
+                              : kind == Asked::Kind::Functions ? tr("Enter lists the functions of the machine.")
+                                                               : tr("Enter, to tell what was found."));
+    } else if (p.ending) {
+        title_->setText(tr("End: %1").arg(unbroken(sentence(p.ending->fact))));
+        lines_[0]->setText(tr("Grade: %1.").arg(QString::fromUtf8(gradeWords(p.ending->grade).data())));
+        lines_[1]->setText(tr("H shows its stages with every reading; N goes on with the job"));
+    } else {
+        title_->setText(tr("Nothing more to do here"));
+        lines_[0]->setText(tr("H shows its stages; N goes on with the job"));
+    }
+    const QFont large = face(17, QFont::Bold);
+    expectation_->setFont(liveJob.asked() ? large : face(14));
+    setTextColour(expectation_, Theme::current().ink);
+}
+
+void StepCard::countDown()
+{
+    const auto left = liveJob_ ? liveJob_->remaining_s() : std::nullopt;
+    if (!left) return clock_->stop();
+    const long seconds = std::lround(std::ceil(*left));
+    effort_->setText(seconds > 0 ? tr("%1 s left").arg(seconds) : tr("too late: key again"));
+    effort_->setFont(face(20, QFont::Bold));
+    setTextColour(effort_, seconds > 0 ? Theme::current().ink : Theme::current().warn);
+}
+
 void StepCard::show(const LiveJob& liveJob)
 {
+    liveJob_ = &liveJob;
     const auto& step = liveJob.step();
+    effort_->setFont(face(14));
+    setTextColour(effort_, Theme::current().dim);
+    showProcedure(liveJob);
     for (int i = 0; i < 3; ++i) {
         lines_[i]->setText({});
         static_cast<Round*>(rounds_[i])->setLeads(step && step->test != TestKind::Look);
+    }
+    if (!step && liveJob.leads()) {
+        for (QWidget* round : rounds_)
+            static_cast<Round*>(round)->setLeads(false);
+        showAsked(liveJob);
+        offerFigure(liveJob);
+        return hideEmpty();
     }
     if (!step) {
         showNothingToRead(liveJob);
@@ -195,6 +275,7 @@ void StepCard::show(const LiveJob& liveJob)
     }
     title_->setText(tr("Next: %1").arg(QString::fromStdString(step->title)));
     effort_->setText(minutes(step->effort_s));
+    if (liveJob.remaining_s()) countDown();
     for (std::size_t i = 0; i < 3 && i < step->instructions.size(); ++i)
         lines_[i]->setText(unbroken(step->instructions[i]));
     QString expectation = unbroken(step->expectation);

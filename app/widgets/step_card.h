@@ -7,6 +7,7 @@
 
 class QLabel;
 class QPushButton;
+class QTimer;
 
 namespace ilvek::app {
 
@@ -29,10 +30,16 @@ private:
     void hideEmpty();
     void showNothingToRead(const LiveJob& liveJob);
     bool showOpen(const LiveJob& liveJob);
+    void showProcedure(const LiveJob& liveJob);
+    void showAsked(const LiveJob& liveJob);
+    void countDown();
     void offerFigure(const LiveJob& liveJob);
 
+    QLabel* procedure_;
     QLabel* title_;
     QLabel* effort_;
+    QTimer* clock_;
+    const LiveJob* liveJob_ = nullptr;
     bool isLow_ = false;
     QWidget* rounds_[3];
     QLabel* lines_[3];

@@ -23,7 +23,7 @@ class TopBar : public QWidget {
     Q_OBJECT
 public:
     explicit TopBar(QWidget* parent = nullptr);
-    void setScreen(int index);  // of "Job", "Prove", "Suspects", "Report"; -1 for none
+    void setScreen(int index);  // of the buttons; -1 for none
     void setJob(const QString& machine, const QString& title);
     void setBattery(const QString& figure, const QString& age, bool stale);
     void setJobOpen(bool open);
@@ -36,7 +36,7 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    BarButton* buttons_[5];
+    BarButton* buttons_[6];
     QLabel *machine_, *title_, *battery_, *age_;
 };
 

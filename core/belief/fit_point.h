@@ -295,7 +295,7 @@ struct FitPoint {
                 Point point;
                 if (!solve(u, point)) continue;
                 const double gain = pulling ? point.pulled - at_.pulled : point.sum - at_.sum;
-                if (gain <= 0) continue;
+                if (!(gain > 0)) continue;  // nor where it is none
                 u_ = u;
                 at_ = std::move(point);
                 better = gain > settled;

@@ -102,6 +102,23 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
     return o;
 }
 
+// A function that was tried in a set-up: with what was bridged, pulled or unplugged for it (W17).
+void functionsSeen(const Map& map, const FunctionsSeen& seen, std::vector<Observation>& out)
+{
+    const auto condition = conditionOf(map, seen);
+    if (!condition) return;
+    for (const Function& f : map.functions) {
+        const auto in = [&](const auto& list) { return std::find(list.begin(), list.end(), f.id) != list.end(); };
+        if (!map.has(f) || (!in(seen.works) && !in(seen.fails))) continue;
+        Observation o = functionSeen(map, f, in(seen.works));
+        o.setup = *condition;
+        o.setup.state = f.state;
+        o.id = seen.id;
+        o.isSeen = true;
+        out.push_back(std::move(o));
+    }
+}
+
 Observation codeSeen(const Map& map, const CodeCondition& c)
 {
     Observation o;
@@ -216,8 +233,24 @@ std::optional<Observation> ohmsSeen(const Reading& r, Observation o)
     return o;
 }
 
+// What stands at the posts by figures that nobody stated: a starter's current, a charger that lifts them, a load put on
+// them to try them. Feeds are compared with it all the same.
+bool isOfUnstated(const Map& map, const Observation& o)
+{
+    if (!map.isOfSheet()) return false;
+    // Of the system's voltage: above the first a charger is on, and between them an alternator may hold it.
+    constexpr double restsBelow = 13.0 / 12.0, chargedTo = 15.0 / 12.0;
+    const double share = std::abs(o.value) / map.systemVoltage_V;
+    const bool charges = std::any_of(map.elements.begin(), map.elements.end(), [&](const Element& e) {
+        return e.kind == ElementKind::Alternator && e.isIn(o.setup.state);
+    });
+    const bool cranks = map.state(o.setup.state).id == "cranking";
+    return cranks || o.setup.load || (share > restsBelow && (!charges || share < chargedTo));
+}
+
 std::optional<Observation> batterySeen(const Map& map, Observation o, const std::vector<Observation>& before)
 {
+    if (isOfUnstated(map, o)) return std::nullopt;
     // The battery counts once for each state: what it shows later is its own story.
     const bool there = std::any_of(before.begin(), before.end(), [&](const Observation& b) {
         return b.probe == batteryProbeOf(map) && b.setup == o.setup;
@@ -431,6 +464,9 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
     }
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
         if (!a.stale[i] && !implausible(map, a.evidence.readings[i])) readingSeen(map, a, i, out);
+    }
+    for (const FunctionsSeen& seen : a.evidence.functions) {
+        if (!isBeforeRepair(a.evidence, seen.id)) functionsSeen(map, seen, out);
     }
     for (const TraceSeen& t : a.evidence.traces) {
         if (stands(t, a.evidence)) traceSeen(map, t, out);

@@ -50,14 +50,19 @@ struct WayOfWorkingChange {
 struct InstrumentChange {
     Instrument instrument;
 };
+// A step-by-step procedure that is followed from here on; without a name it was left.
+struct ProcedureFollowed {
+    std::string procedure, subject;
+};
 // A cavity as found, or corrected or added by hand; see bench_map/pin_sheet.h for the row.
 struct MapCorrection {
     std::string terminal;
     std::string row;  // one pin sheet row as JSON text
 };
 
-using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption,
-                               CheckMade, WayOfWorkingChange, MapCorrection, InstrumentChange, TraceSeen>;
+using EventBody =
+    std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption, CheckMade,
+                 WayOfWorkingChange, MapCorrection, InstrumentChange, TraceSeen, FunctionsSeen, ProcedureFollowed>;
 
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken

@@ -130,7 +130,23 @@ json bodyOf(const CheckMade& b)
 
 json bodyOf(const WayOfWorkingChange& b)
 {
-    return {{"mated", b.working.mated}, {"signal_first", b.working.signalFirst}, {"load", b.working.load}};
+    json out{{"mated", b.working.mated}, {"signal_first", b.working.signalFirst}, {"load", b.working.load}};
+    if (b.working.strictBattery) out["strict_battery"] = true;
+    if (!b.working.shortBy.empty()) out["short_by"] = b.working.shortBy;
+    return out;
+}
+
+json bodyOf(const FunctionsSeen& b)
+{
+    json out{{"red", b.red},     {"black", b.black}, {"state", b.state}, {"unplugged", b.unplugged},
+             {"works", b.works}, {"fails", b.fails}};
+    addSetUp(b, out);
+    return out;
+}
+
+json bodyOf(const ProcedureFollowed& b)
+{
+    return {{"procedure", b.procedure}, {"subject", b.subject}};
 }
 
 json bodyOf(const MapCorrection& b)
@@ -283,6 +299,15 @@ Reading readReading(Fields& f, const std::string& item, Problems& problems)
     return r;
 }
 
+FunctionsSeen readFunctions(Fields& f, const std::string& item, Problems& problems)
+{
+    FunctionsSeen b;
+    b.red = f.text("red", Need::Optional), b.black = f.text("black", Need::Optional);
+    readSetUp(f, item, problems, b);
+    b.works = f.texts("works", Need::Optional), b.fails = f.texts("fails", Need::Optional);
+    return b;
+}
+
 CodesRead readCodes(Fields& f, const std::string& item, Problems& problems)
 {
     CodesRead out;
@@ -342,11 +367,14 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
     if (kind == "assumption") return Assumption{f.text("terminal", Need::Required), text("reason")};
     if (kind == "check") return CheckMade{f.text("check", Need::Required), text("found")};
     if (kind == "school")
-        return WayOfWorkingChange{WayOfWorking{f.flag("mated"), f.flag("signal_first"), text("load")}};
+        return WayOfWorkingChange{WayOfWorking{f.flag("mated"), f.flag("signal_first"), text("load"),
+                                               f.flag("strict_battery"), text("short_by")}};
     if (kind == "map-correction")
         return MapCorrection{f.text("terminal", Need::Required), f.text("row", Need::Required)};
     if (kind == "instrument") return InstrumentChange{readInstrument(f)};
     if (kind == "trace") return readTrace(f, item, problems);
+    if (kind == "functions") return readFunctions(f, item, problems);
+    if (kind == "procedure") return ProcedureFollowed{text("procedure"), text("subject")};
     problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
     return Note{};
 }

@@ -1,6 +1,7 @@
 #include "job/hand_over.h"
 
 #include <fmt/format.h>
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
@@ -83,6 +84,17 @@ private:
     void check(const StateChange& b)
     {
         if (map_.stateIndex(b.state) < 0) unknown("the state “" + b.state + "”");
+    }
+    void check(const FunctionsSeen& b)
+    {
+        if (const auto name = unknownName(map_, b)) unknown(*name);
+        for (const auto* list : {&b.works, &b.fails}) {
+            for (const std::string& id : *list) {
+                const auto at = std::find_if(map_.functions.begin(), map_.functions.end(),
+                                             [&](const Function& f) { return f.id == id; });
+                if (at == map_.functions.end()) unknown("the function “" + id + "”");
+            }
+        }
     }
     void check(const Assumption& b) { terminal(b.terminal); }
     void check(const Repair& b)

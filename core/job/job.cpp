@@ -67,17 +67,34 @@ void fold(const Event& event, Job& job)
                    [&](const Note& b) {
                        job.notes.push_back({event.time_ms, b.text});
                    },
-                   [](const Undo&) {}, [&](const StateChange& b) { job.state = b.state; },
+                   [](const Undo&) {},
+                   [&](const StateChange& b) {
+                       job.state = b.state;
+                       job.evidence.states.push_back({event.id, event.time_ms, b.state});
+                   },
                    [&](const Repair& b) {
+                       const bool untested = !job.evidence.repairs.empty() && !job.evidence.repairs.back().ofMap &&
+                                             (job.evidence.readings.empty() ||
+                                              job.evidence.readings.back().id < job.evidence.repairs.back().id);
                        job.evidence.repairs.push_back({event.id, b.elements, b.what});
-                       job.repairs.push_back({event.time_ms, b.what + (b.elements.size() > 1 ? severalAtOnce : "")});
+                       const bool several = b.elements.size() > 1 || untested;
+                       job.repairs.push_back({event.time_ms, b.what + (several ? severalAtOnce : "")});
                    },
                    [&](const Assumption& b) { job.evidence.assumed.emplace_back(b.terminal, b.reason); },
                    [&](const CheckMade& b) {
                        job.evidence.checks.push_back({b.check, b.found, event.id});
                    },
                    [&](const WayOfWorkingChange& b) { job.evidence.working = b.working; },
-                   [&](const InstrumentChange& b) { job.evidence.instrument = b.instrument; },
+                   [&](const InstrumentChange& b) {
+                       job.evidence.instrument = b.instrument;
+                       job.evidence.instrumentSince = event.id;
+                   },
+                   [&](const FunctionsSeen& b) {
+                       job.evidence.functions.push_back(b);
+                       job.evidence.functions.back().id = event.id;
+                       job.evidence.functions.back().time_ms = event.time_ms;
+                   },
+                   [&](const ProcedureFollowed& b) { job.followed = b; },
                    [&](const TraceSeen& b) {
                        job.evidence.traces.push_back(b);
                        job.evidence.traces.back().id = event.id;
@@ -145,7 +162,17 @@ std::string entryWords(const Event& event)
                    [](const StateChange& b) { return "State: " + b.state; },
                    [](const Repair& b) { return "Repair: " + b.what; },
                    [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
-                   [](const CheckMade& b) { return fmt::format("Gate, {}: {}", b.check, b.found); },
+                   [](const CheckMade& b) {
+                       const bool ofGate = b.check.find(' ') == std::string::npos;
+                       return fmt::format("{}{}: {}", ofGate ? "Gate, " : "", b.check, b.found);
+                   },
+                   [](const FunctionsSeen& b) {
+                       return fmt::format("Functions tried: {} work, {} fail", b.works.size(), b.fails.size());
+                   },
+                   [](const ProcedureFollowed& b) {
+                       return b.procedure.empty() ? std::string("Procedure left")
+                                                  : fmt::format("Procedure: {} {}", b.procedure, b.subject);
+                   },
                    [](const WayOfWorkingChange&) { return std::string("Way of working changed"); },
                    [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
                    [](const TraceSeen& b) { return fmt::format("Recording {}: {}", b.recording, b.verdict); },

@@ -29,6 +29,7 @@ struct Job {
     std::vector<TimedNote> corrections;
     std::string state;  // operating state now; the map's first one when none was entered
     Evidence evidence;
+    ProcedureFollowed followed;               // by name and subject; empty: none
     std::set<std::int64_t> withdrawn;         // entries that an undo took back
     std::vector<std::int64_t> correctionIds;  // of the corrections that are on the map or were left out of it
     std::vector<SetAside> setAside;           // entries that cannot be read

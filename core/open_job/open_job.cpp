@@ -64,7 +64,7 @@ std::optional<OpenJob::BatteryNow> OpenJob::batteryNow(std::int64_t now_ms) cons
 Gate OpenJob::gate(std::int64_t now_ms, const Reasoning* reasoning) const
 {
     const bool all = reasoning && reasoning->revision == revision;
-    return gateOf(job.map, assessment, {now_ms, job.state}, {reasoning, all});
+    return gateOf(job.map, assessment, {now_ms, job.state}, {reasoning, all, reports().dead});
 }
 
 std::unique_ptr<Reasoner> weighedInFull(const OpenJob& open)

@@ -22,6 +22,21 @@ void addBattery(const OpenJob& open, std::int64_t now_ms, Reading& r)
     r.batteryAge_s = battery->age_s;
 }
 
+// The leads' own ohms as they were told when the instruments were proven (W7).
+void addLeads(const OpenJob& open, Reading& r)
+{
+    const Evidence& e = open.job.evidence;
+    if (r.testLeads_ohm || unitAsked(r.test) != Unit::Ohm) return;
+    for (auto it = e.checks.rbegin(); it != e.checks.rend(); ++it) {
+        if (it->line != "instruments lead-ohms" || it->id < e.instrumentSince) continue;
+        const auto figure = parseQuantity(it->found, Unit::Ohm);
+        constexpr double leadsAtMost_ohm = 1.0;
+        if (figure && !figure->overLimit && figure->value >= 0 && figure->value <= leadsAtMost_ohm)
+            r.testLeads_ohm = figure->value;
+        return;
+    }
+}
+
 void setFigure(const TypedReading& typed, Reading& r)
 {
     r.value = typed.value;
@@ -77,6 +92,7 @@ Result<Reading> readingAtStep(const OpenJob& open, const Step& step, std::string
     }
     setFigure(*figure, r);
     addBattery(open, now_ms, r);
+    addLeads(open, r);
     return r;
 }
 
@@ -100,6 +116,7 @@ Result<Reading> readingAnywhere(const OpenJob& open, const SetUp& setUp, std::st
     r.instrument = open.job.evidence.instrument;
     setFigure(*figure, r);
     addBattery(open, now_ms, r);
+    addLeads(open, r);
     return r;
 }
 
@@ -129,6 +146,37 @@ Step stepAnywhere(const Map& map, const SetUp& setUp)
     if (step.terminal >= 0 && !map.terminal(step.terminal).hazard.empty())
         step.cautions.insert(step.cautions.begin(), map.terminal(step.terminal).hazard);
     return step;
+}
+
+Result<FunctionsSeen> functionsTried(const OpenJob& open, const SetUp& setUp, const std::vector<std::string>& works,
+                                     const std::vector<std::string>& fails)
+{
+    FunctionsSeen seen;
+    static_cast<SetUp&>(seen) = setUp;
+    const auto take = [&](const std::vector<std::string>& names, std::vector<std::string>& into) -> Result<void> {
+        for (const std::string& name : names) {
+            const auto& all = open.job.map.functions;
+            const std::string typed = lowered(trimmed(name));
+            auto at = std::find_if(all.begin(), all.end(),
+                                   [&](const Function& f) { return f.id == name || lowered(f.name) == typed; });
+            const auto begins = [&](const Function& f) { return lowered(f.name).rfind(typed, 0) == 0; };
+            // How its name begins is enough, where only one does.
+            if (at == all.end() && !typed.empty() && std::count_if(all.begin(), all.end(), begins) == 1)
+                at = std::find_if(all.begin(), all.end(), begins);
+            if (at == all.end()) {
+                std::vector<std::string> known;
+                for (const Function& f : all)
+                    known.push_back(f.name);
+                return fail(name, known.empty() ? "the map has no functions" : "is none of " + listed(known));
+            }
+            into.push_back(at->id);
+        }
+        return {};
+    };
+    if (auto taken = take(works, seen.works); !taken) return tl::unexpected(taken.error());
+    if (auto taken = take(fails, seen.fails); !taken) return tl::unexpected(taken.error());
+    if (seen.works.empty() && seen.fails.empty()) return fail("functions", "say at least one that works or fails");
+    return seen;
 }
 
 std::vector<EventBody> entriesOf(const OpenJob& open, Reading reading)

@@ -22,6 +22,11 @@ Result<Reading> readingAnywhere(const OpenJob& open, const SetUp& setUp, std::st
 // REQUIRES: the names of the set-up are on the map.
 Step stepAnywhere(const Map& map, const SetUp& setUp);
 
+// Functions that were tried in a set-up, by name or id. ERRORS: a name that is no function of the map, with those that
+// there are; none at all.
+Result<FunctionsSeen> functionsTried(const OpenJob& open, const SetUp& setUp, const std::vector<std::string>& works,
+                                     const std::vector<std::string>& fails);
+
 // The reading, behind the change of state that it tells.
 std::vector<EventBody> entriesOf(const OpenJob& open, Reading reading);
 

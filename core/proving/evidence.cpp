@@ -110,6 +110,7 @@ const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidenc
     for (const Reading& other : evidence.readings) {
         if (other.test != TestKind::Battery || other.state != reading.state || other.value.overLimit) continue;
         if (implausible(map, other)) continue;
+        if (!other.load.empty() && other.load != reading.load) continue;  // loaded by itself, to try it
         const double age_s = std::abs(static_cast<double>(other.time_ms - reading.time_ms)) / 1000.0;
         if (age_s > bestAge_s) continue;
         best = &other;

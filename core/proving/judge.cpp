@@ -307,6 +307,7 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
     Judgement j = judgeFor(reading.test)(c);
     if (c.leadsReversed)
         j.traps.push_back({"T4", "The sign says that red and black are exchanged; judged with the sign put right."});
+    sayAround(c, j);
     return j;
 }
 

@@ -71,6 +71,9 @@ std::string volts2(double value_V);  // "12.41 V", "18 mV"
 std::string amps(double value_A);
 std::string ohmsText(double value_ohm);
 
+// What is said of any reading beside its own test's say.
+void sayAround(const JudgeContext& c, Judgement& j);
+
 // One per test.
 Judgement judgeBattery(const JudgeContext& c);
 Judgement judgeReturnDrop(const JudgeContext& c);

@@ -116,6 +116,23 @@ struct Statement {
     std::int64_t id = 0;  // number of its event in the journal
 };
 
+// Which functions of the machine were tried in a set-up, and came or did not (W17): with fused power at one terminal,
+// or as built.
+struct FunctionsSeen : SetUp {
+    std::int64_t id = 0;  // number of its event in the journal
+    std::int64_t time_ms = 0;
+    std::vector<std::string> works, fails;  // ids of functions of the map
+
+    bool operator==(const FunctionsSeen&) const = default;
+};
+
+// An operating state that was entered.
+struct StateSeen {
+    std::int64_t id = 0;  // number of its event in the journal
+    std::int64_t time_ms = 0;
+    std::string state;
+};
+
 // What a recording said of a winding, taken into the job (W27, W28).
 struct TraceSeen {
     struct Figure {
@@ -148,7 +165,11 @@ struct TraceSeen {
 struct WayOfWorking {
     bool mated = false;  // back-probed with the module as load, instead of unmated with a substitute load
     bool signalFirst = false;
-    std::string load;  // preferred load; empty: recommended per circuit
+    std::string load;            // preferred load; empty: recommended per circuit
+    bool strictBattery = false;  // a full battery is asked for before cranking and charging are judged
+    // What stands in for the fuse where a short is looked for: "breaker", "fuse", "ohms" (the meter first); empty: a
+    // lamp.
+    std::string shortBy = {};
     bool operator==(const WayOfWorking&) const = default;
 };
 
@@ -159,8 +180,11 @@ struct Evidence {
     std::vector<TraceSeen> traces;
     std::vector<std::pair<std::string, std::string>> assumed;  // terminal, reason
     std::vector<Statement> checks;
+    std::vector<FunctionsSeen> functions;
+    std::vector<StateSeen> states;
     WayOfWorking working;
     Instrument instrument;
+    std::int64_t instrumentSince = 0;  // entry that told it; what was proven of the one before holds no longer
 };
 
 }  // namespace ilvek

@@ -4,8 +4,11 @@
 #include <ctime>
 
 #include "base/stop.h"
+#include "procedures/procedure.h"
 #include "proving/traps.h"
 #include "report/report.h"
+#include "verdict/common_cause.h"
+#include "wording/wording.h"
 
 namespace ilvek {
 
@@ -209,6 +212,28 @@ std::string recordPart(const ReportInput& in)
     return out.empty() ? "" : "<h2>Record</h2>\n" + out;
 }
 
+// Procedures that came to an end: what each showed, stage by stage.
+std::string proceduresPart(const ReportInput& in)
+{
+    const auto dead = reportsOf(in.job.map, in.job.complaint.fails, {}, {}).dead;
+    std::string out;
+    for (const Procedure& p : proceduresOf({in.job.map, in.assessment, {in.written_ms, in.job.state}, dead})) {
+        stopPoint();
+        if (!p.ending || !p.isBegun()) continue;
+        out += fmt::format("<h3>{}</h3>\n<p><b>{}</b> <span class=\"dim\">({})</span></p>\n<ul>",
+                           e(procedureTitle(in.job.map, p)), e(sentence(p.ending->fact)), gradeWords(p.ending->grade));
+        for (const Stage& stage : p.stages) {
+            if (stage.entries.empty()) continue;
+            out += "<li>" + e(sentence(stage.title));
+            for (const Fact& fact : stage.says)
+                out += " – " + e(sentence(fact));
+            out += "</li>";
+        }
+        out += "</ul>\n";
+    }
+    return out.empty() ? "" : "<h2>Procedures</h2>\n" + out;
+}
+
 std::string cautionsPart(const Map& map)
 {
     std::string out = "<h2>Cautions</h2>\n<ul class=\"caution\">";
@@ -279,7 +304,7 @@ std::vector<int> failedTerminals(const Map& map, const Assessment& assessment)
 std::string reportHtml(const ReportInput& in, const PictureHtml& picture)
 {
     return headPart(in) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in, 0, SIZE_MAX) +
-           recordingsPart(in) + recordPart(in) + cautionsPart(in.job.map) + std::string(foot);
+           recordingsPart(in) + proceduresPart(in) + recordPart(in) + cautionsPart(in.job.map) + std::string(foot);
 }
 
 std::vector<std::string> reportPages(const ReportInput& in, std::size_t readingsOnEach, const PictureHtml& picture)
@@ -290,7 +315,8 @@ std::vector<std::string> reportPages(const ReportInput& in, std::size_t readings
         stopPoint();
         pages.push_back(begin + readingsPart(in, first, first + readingsOnEach) + std::string(foot));
     }
-    pages.push_back(begin + recordingsPart(in) + recordPart(in) + cautionsPart(in.job.map) + std::string(foot));
+    pages.push_back(begin + recordingsPart(in) + proceduresPart(in) + recordPart(in) + cautionsPart(in.job.map) +
+                    std::string(foot));
     return pages;
 }
 

@@ -209,6 +209,10 @@ private:
         Suspect& open = addFor(index, SuspectKind::High, weight * 0.5, "open");
         open.severities.push_back({Fault{Fault::Kind::Open, index}});
         open.graded = false;
+        // Of a sensor with three wires, its feed to its return: gone once it is unplugged.
+        if (map_.isOfSheet() && e.kind == ElementKind::Sensor && !inside_[static_cast<std::size_t>(index)])
+            between(addFor(index, SuspectKind::Low, insideShortWeight, "shorted inside"), e.nodes[0], e.nodes[2],
+                    groundSteps_ohm);
         if (isBusNode(e)) return busHeldBy(index, e.nodes[0], e.nodes[1], map_.batteryMinus());
         if (const int live = liveEnd(index); live >= 0)
             between(addFor(index, SuspectKind::Low, insideShortWeight, "shorted to its case"), live,

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "procedures/substituted.h"
 #include "proving/walk.h"
 #include "verdict/reasoner.h"
 
@@ -209,6 +210,8 @@ std::string_view outcomeWords(Outcome outcome)
             return "not proven";
         case Outcome::MayBeCondemned:
             return "may be condemned";
+        case Outcome::ProvenGood:
+            return "proven good";
     }
     return "";
 }
@@ -360,10 +363,35 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
     if (gate.next && !r.steps.empty() && r.conclusion.kind == Kind::Open) gate.next = r.steps.front();
 }
 
+namespace {
+
+// Fused power to one terminal, and everything that failed works: that is the module's own word (W17).
+bool provenGood(const Map& map, const Assessment& a, const std::vector<std::string>& dead, Gate& gate)
+{
+    for (const int terminal : provingOrder(map, {})) {
+        if (!isSupply(*map.terminal(terminal).role) || map.terminal(terminal).a < 0) continue;
+        const auto result = substituted(map, a.evidence, dead, terminal);
+        if (!result || !result->provesModule) continue;
+        const std::string& id = map.terminal(terminal).id;
+        gate.outcome = Outcome::ProvenGood;
+        gate.grade = "shown directly";
+        gate.sentence =
+            fmt::format("No. The {} is proven good: with fused power at {} all that failed works.", map.module, id);
+        if (gate.located.empty()) gate.located = fmt::format("The conductor that feeds {}.", id);
+        gate.alternative = fmt::format(
+            "A second fault that is absent now: mend the conductor, take the lead off, and run the same tests again.");
+        return true;
+    }
+    return false;
+}
+
+}  // namespace
+
 Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment, const Suspicion& suspicion)
 {
     Gate gate = gateOf(map, assessment, moment);
     if (suspicion.reasoning) weigh(*suspicion.reasoning, map.module, gate);
+    if (provenGood(map, assessment, suspicion.dead, gate)) return gate;
     if (gate.outcome != Outcome::MayBeCondemned || suspicion.weighedAll) return gate;
     gate.outcome = Outcome::NotProven;
     gate.grade.clear();

@@ -27,7 +27,12 @@ struct GateLine {
     std::vector<std::int64_t> readings;
 };
 
-enum class Outcome { Cleared, NotProven, MayBeCondemned };
+enum class Outcome {
+    Cleared,  // a fault is shown outside the module
+    NotProven,
+    MayBeCondemned,
+    ProvenGood  // everything came back with fused power at one terminal (W17)
+};
 std::string_view outcomeWords(Outcome outcome);
 
 struct Gate {
@@ -67,6 +72,7 @@ void weigh(const Reasoning& reasoning, const std::string& module, Gate& gate);
 struct Suspicion {
     const Reasoning* reasoning = nullptr;  // they have not answered yet
     bool weighedAll = false;
+    std::vector<std::string> dead = {};  // functions that fail by the complaint, by id
 };
 // The whole gate. While an entry is not weighed the module may not be condemned, whatever else is earned.
 Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment, const Suspicion& suspicion);

@@ -10,6 +10,8 @@
 #include "belief/observations.h"
 #include "belief/spread.h"
 #include "circuit/operating_point.h"
+#include "job/hand_over.h"
+#include "open_job/open_job.h"
 #include "support/maps.h"
 #include "suspects/severity.h"
 
@@ -222,6 +224,22 @@ TEST(InDoubt, AFigureOfASheetSaysWhatWouldSettleIt)
     const std::string words = inDoubtWords(map, fit);
     EXPECT_NE(words.find("draws about 2.4 A, not 6 A; a clamp on A2 would settle it."), std::string::npos) << words;
     EXPECT_EQ(fitsIf(map, fit, 2).find("wire"), std::string::npos) << "its milliohms are nothing to rest on";
+}
+
+// A key switch that comes and goes, after forty tests: a step of the fit was no number, and every suspect with it.
+TEST(Fit, AStepThatIsNoNumberIsNotTaken)
+{
+    const auto content = readHandOver(test::sourceText("tests/belief/jobs/comes-and-goes.json"), "kept job");
+    ASSERT_TRUE(content);
+    const auto open = OpenJob::of(*content);
+    ASSERT_TRUE(open);
+    const auto reasoner = weighedInFull(*open);
+    double sum = 0;
+    for (const double p : reasoner->belief().probabilities()) {
+        ASSERT_TRUE(std::isfinite(p));
+        sum += p;
+    }
+    EXPECT_NEAR(sum, 1, 1e-9);
 }
 
 }  // namespace

@@ -29,6 +29,9 @@ std::vector<EventBody> oneOfEach()
     trace.element = "INJ3", trace.drive = "D3", trace.state = "idling", trace.lead = "J2-13.a";
     trace.current_A = 0.71, trace.currentSigma_A = 0.01, trace.supply_V = 13.2, trace.off_V = 13.1, trace.on_V = 0.1;
     trace.unit = "A", trace.to_s = 0.24, trace.least = {0, -0.5}, trace.most = {0.25, 1};
+    FunctionsSeen functions;
+    functions.state = "key-on", functions.jumpers = {{"BAT.+", "M-1.a", 10}};
+    functions.works = {"lifts"}, functions.fails = {"lowers"};
     return {JobDetails{"t", "c", "s", "h", "w"},
             Complaint{"text", "when", {"a", "b"}, {"c"}},
             CodesRead{{{"1", "2", "3"}}},
@@ -39,10 +42,12 @@ std::vector<EventBody> oneOfEach()
             Repair{0, {"W1", "X-1"}, "mended"},
             Assumption{"M-2", "because"},
             CheckMade{"codes", "none"},
-            WayOfWorkingChange{{true, false, "motor"}},
+            WayOfWorkingChange{{true, false, "motor", true, "breaker"}},
             MapCorrection{"M-1", "{}"},
             InstrumentChange{instrument},
-            trace};
+            trace,
+            functions,
+            ProcedureFollowed{"relay", "K2"}};
 }
 
 TEST(Event, EveryKindIsWrittenAndReadBackTheSame)

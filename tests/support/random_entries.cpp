@@ -138,7 +138,7 @@ namespace {
 
 EventBody anyEntry(std::mt19937& random)
 {
-    switch (random() % 18) {
+    switch (random() % 20) {
         case 0:
             return JobDetails{randomText(random), randomText(random), randomText(random), randomText(random),
                               randomText(random)};
@@ -164,13 +164,22 @@ EventBody anyEntry(std::mt19937& random)
         case 8:
             return CheckMade{someText(random), randomText(random)};
         case 9:
-            return WayOfWorkingChange{WayOfWorking{chance(random, 50), chance(random, 50), randomText(random)}};
+            return WayOfWorkingChange{WayOfWorking{chance(random, 50), chance(random, 50), randomText(random),
+                                                   chance(random, 50), randomText(random)}};
         case 10:
             return MapCorrection{someText(random), someText(random)};
         case 11:
             return InstrumentChange{randomInstrument(random)};
         case 12:
             return randomTrace(random);
+        case 13: {
+            FunctionsSeen seen;
+            static_cast<SetUp&>(seen) = randomReading(random);
+            seen.works = randomTexts(random), seen.fails = randomTexts(random);
+            return seen;
+        }
+        case 14:
+            return ProcedureFollowed{randomText(random), randomText(random)};
         default:
             return randomReading(random);
     }
@@ -190,7 +199,18 @@ public:
     }
     void operator()(Reading& r)
     {
-        terminal(r.terminal), node(r.red), node(r.black), state(r.state);
+        terminal(r.terminal);
+        setUp(r);
+    }
+    void operator()(FunctionsSeen& b)
+    {
+        setUp(b);
+        b.works.clear(), b.fails.clear();
+        if (!map_.functions.empty()) b.works = {one(map_.functions).id};
+    }
+    void setUp(SetUp& r)
+    {
+        node(r.red), node(r.black), state(r.state);
         for (std::string& c : r.unplugged)
             c = one(map_.connectors).id;
         for (std::string& t : r.unpinned)

@@ -18,10 +18,14 @@
 
 #include "theme.h"
 #include "widgets/text_area.h"
+#include "wording/wording.h"
 
 namespace ilvek::app {
 
 namespace {
+
+// In the order of the list.
+constexpr const char* schoolsOfShort[] = {"", "breaker", "ohms", "fuse"};
 
 QString text(const std::string& s)
 {
@@ -209,9 +213,16 @@ QWidget* JobScreen::makeWay()
     order_ = new QComboBox;
     order_->setObjectName(QStringLiteral("wayOrder"));
     order_->addItems({tr("supply first (nothing is assumed)"), tr("signal first (it proves feed and return)")});
+    short_ = new QComboBox;
+    short_->setObjectName(QStringLiteral("wayShort"));
+    short_->addItems({tr("lamp (limits the current, stays lit)"), tr("breaker of the same rating (allows repeats)"),
+                      tr("ohmmeter first (nothing is switched on)"), tr("a new fuse to see (heats the fault)")});
+    full_ = new QComboBox;
+    full_->setObjectName(QStringLiteral("wayBattery"));
+    full_->addItems({tr("customary (half charged will do)"), tr("strict (full before anything is judged)")});
     state_ = new QComboBox;
     state_->setObjectName(QStringLiteral("operatingState"));
-    for (QComboBox* box : {mated_, order_, state_}) {
+    for (QComboBox* box : {mated_, order_, short_, full_, state_}) {
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setMinimumContentsLength(18);
         box->setMinimumHeight(30);
@@ -221,6 +232,8 @@ QWidget* JobScreen::makeWay()
     form->addRow(tr("&State now"), state_);
     form->addRow(tr("&Probe"), mated_);
     form->addRow(tr("&Order"), order_);
+    form->addRow(tr("S&hort on a fuse"), short_);
+    form->addRow(tr("&Full battery"), full_);
     meter_ = line("meterName");
     inputResistance_ = line("meterInput");
     clamp_ = line("clampScale");
@@ -242,10 +255,14 @@ QWidget* JobScreen::makeWay()
         WayOfWorking wanted = liveJob_->job().evidence.working;
         wanted.mated = mated_->currentIndex() == 1;
         wanted.signalFirst = order_->currentIndex() == 1;
+        wanted.shortBy = schoolsOfShort[static_cast<std::size_t>(short_->currentIndex())];
+        wanted.strictBattery = full_->currentIndex() == 1;
         liveJob_->enter(WayOfWorkingChange{wanted});
     };
     connect(mated_, &QComboBox::activated, this, working);
     connect(order_, &QComboBox::activated, this, working);
+    connect(short_, &QComboBox::activated, this, working);
+    connect(full_, &QComboBox::activated, this, working);
     connect(state_, &QComboBox::activated, this, [this](int index) {
         if (liveJob_ && !filling_) liveJob_->enter(StateChange{liveJob_->map().state(index).id});
     });
@@ -389,7 +406,8 @@ void JobScreen::fillJournal()
         const bool withdrawn = job.withdrawn.contains(event.id);
         item->setText(tr("%1  %2%3")
                           .arg(QDateTime::fromMSecsSinceEpoch(event.time_ms).toString(QStringLiteral("hh:mm")),
-                               text(entryWords(event)).left(400), withdrawn ? tr("  (withdrawn)") : QString()));
+                               text(entryWords(liveJob_->map(), event)).left(400),
+                               withdrawn ? tr("  (withdrawn)") : QString()));
         QFont font = face(14);
         font.setStrikeOut(withdrawn);
         item->setFont(font);
@@ -452,6 +470,10 @@ void JobScreen::refresh()
     fillCodes();
     mated_->setCurrentIndex(job.evidence.working.mated ? 1 : 0);
     order_->setCurrentIndex(job.evidence.working.signalFirst ? 1 : 0);
+    const auto at = std::find(std::begin(schoolsOfShort), std::end(schoolsOfShort), job.evidence.working.shortBy);
+    short_->setCurrentIndex(
+        at == std::end(schoolsOfShort) ? 0 : static_cast<int>(std::distance(std::begin(schoolsOfShort), at)));
+    full_->setCurrentIndex(job.evidence.working.strictBattery ? 1 : 0);
     state_->setCurrentIndex(liveJob_->map().stateIndex(job.state));
     fillJournal();
     filling_ = false;

@@ -64,7 +64,7 @@ private:
     QComboBox* repaired_;
     TextArea *complaint_, *fails_, *works_, *replaced_;
     QTableWidget* codes_;
-    QComboBox *mated_, *order_, *state_;
+    QComboBox *mated_, *order_, *short_, *full_, *state_;
     QLineEdit *meter_, *inputResistance_, *clamp_;
     QListWidget* journal_;
 };

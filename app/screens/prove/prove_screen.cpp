@@ -262,6 +262,9 @@ bool ProveScreen::command(int key)
         case Qt::Key_T:
             liveJob_->takeSuggestion(0);
             return true;
+        case Qt::Key_H:
+            emit proceduresWanted();
+            return true;
         case Qt::Key_P:
             openPlacing();
             return true;
@@ -327,6 +330,11 @@ bool ProveScreen::command(int key)
 bool ProveScreen::key(int key, Qt::KeyboardModifiers modifiers, const QString& text)
 {
     if (!liveJob_ || (modifiers & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier))) return false;
+    const bool enters = key == Qt::Key_Return || key == Qt::Key_Enter;
+    if (enters && !dock_->isTyping() && liveJob_->asked()) {
+        emit tellWanted();
+        return true;
+    }
     if (dock_->isTyping()) return dock_->typed(key, text) || command(key);
     return command(key) || dock_->typed(key, text);
 }

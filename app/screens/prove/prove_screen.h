@@ -35,6 +35,8 @@ signals:
     void assumptionWanted(int terminal);
     void correctionWanted(int terminal);
     void figureWanted(int terminal);
+    void proceduresWanted();
+    void tellWanted();
 
 protected:
     void resizeEvent(QResizeEvent*) override;

@@ -1,0 +1,188 @@
+// Battery and charging (W8): at rest, cranking, charged, charged under load; what else feeds it and how long the key
+// was on.
+#include <array>
+#include <cmath>
+
+#include "procedures/flow.h"
+
+namespace ilvek {
+
+namespace {
+
+// Rest voltage of a 12 V lead-acid battery at 25 °C by its state of charge. SOURCE: customary table of the battery
+// trade, flooded cells.
+struct Charge {
+    int percent;
+    double volts;
+};
+constexpr std::array<Charge, 5> charges{{{100, 12.65}, {75, 12.45}, {50, 12.24}, {25, 12.06}, {0, 11.89}}};
+// Six cells of 0.2 mV/K. SOURCE: thermodynamics of the lead-acid cell, customary figure.
+constexpr double restPerKelvin_V = 0.0012;
+// Limits of the trade for 12 V; other systems in proportion.
+constexpr double crankingAtLeast_V = 9.6, chargedAtLeast_V = 13.2, chargedAtMost_V = 15.0, loadedAtLeast_V = 12.6;
+constexpr double fullFrom_V = 12.60, usableFrom_V = 12.24, chargerAbove_V = 13.0;
+// An evening with the key on: ten millivolts a minute, and it is another battery.
+constexpr double longKeyOn_min = 15;
+
+class Battery {
+public:
+    explicit Battery(const Bay& bay) : flow_(bay, "battery", ""), scale_(bay.map.systemVoltage_V / 12.0) {}
+
+    Procedure follow()
+    {
+        flow_.caution({"battery.caution.posts", {}});
+        others();
+        rest();
+        if (const int cranking = crankingState(flow_.map()); cranking >= 0) crank(cranking);
+        for (int s = 0; s < static_cast<int>(flow_.map().states.size()); ++s) {
+            if (!isCharging(flow_.map(), s) || s == crankingState(flow_.map())) continue;
+            charging(s);
+            break;
+        }
+        Procedure out = flow_.done();
+        if (!out.ending && !out.next()) conclude(out);
+        if (weak_) out.calledBy = Fact{"battery.called.low", {}};
+        return out;
+    }
+
+private:
+    double limit(double twelve_V) const { return twelve_V * scale_; }
+
+    void others()
+    {
+        const Statement* told = flow_.statement("others", {"battery.others", {}});
+        for (std::size_t i = 0; i < flow_.map().elements.size(); ++i) {
+            const Element& e = flow_.map().elements[i];
+            if (e.kind == ElementKind::Battery && static_cast<int>(i) != flow_.map().battery)
+                flow_.says({"battery.others.second", {{"part", nameOf(flow_.map(), static_cast<int>(i))}}});
+        }
+        if (told && told->found != "none" && told->found != "no") flow_.says({"battery.others.lift", {}});
+        if (const double minutes = keyOnMinutes(); minutes >= longKeyOn_min)
+            flow_.says({"battery.key-on", {{"minutes", std::to_string(std::lround(minutes))}}});
+    }
+
+    // Since the machine was last charged.
+    double keyOnMinutes() const
+    {
+        const auto& states = flow_.bay().assessment.evidence.states;
+        double ms = 0;
+        for (std::size_t i = 0; i < states.size(); ++i) {
+            const int s = flow_.map().stateIndex(states[i].state);
+            const std::int64_t until = i + 1 < states.size() ? states[i + 1].time_ms : flow_.bay().moment.now_ms;
+            if (s >= 0 && isCharging(flow_.map(), s)) ms = 0;
+            if (s > 0 && !isCharging(flow_.map(), s))
+                ms += static_cast<double>(std::max<std::int64_t>(0, until - states[i].time_ms));
+        }
+        return ms / 60'000;
+    }
+
+    // Key off where it was read so, else with the key on: it drains then, and tells a little less.
+    void rest()
+    {
+        const Map& map = flow_.map();
+        const Seen seen =
+            flow_.reading("rest", {"battery.rest", {}}, batteryStep(map, map.states.front().id), atRest());
+        if (!seen) return;
+        const double cold_V = restPerKelvin_V * (20 - 25);
+        const double twelve_V = seen.volts() / scale_ - cold_V;
+        const std::string share = std::to_string(chargeOf(twelve_V));
+        const bool strict = flow_.bay().assessment.evidence.working.strictBattery;
+        const double least = limit(strict ? fullFrom_V : usableFrom_V);
+        const std::vector<std::pair<std::string, std::string>> of{
+            {"figure", seen.figure()}, {"percent", share}, {"limit", voltsText(least)}};
+        if (seen.volts() > limit(chargerAbove_V)) {
+            flow_.says({"battery.rest.high", of});
+        } else if (seen.volts() < least) {
+            weak_ = true;
+            flow_.fails({strict ? "battery.rest.not-full" : "battery.rest.low", of});
+            flow_.end(Ending::Kind::Found, {"battery.end.weak", of}, {map.element(map.battery).id});
+        } else {
+            flow_.says({"battery.rest.right", of});
+        }
+    }
+
+    Flow::Fits atRest() const
+    {
+        return [this](const Reading& r) {
+            const int s = flow_.map().stateIndex(r.state);
+            return r.test == TestKind::Battery && r.load.empty() && s == 0;
+        };
+    }
+
+    static int chargeOf(double twelve_V)
+    {
+        for (std::size_t i = 1; i < charges.size(); ++i) {
+            if (twelve_V < charges[i].volts) continue;
+            const Charge& high = charges[i - 1];
+            const Charge& low = charges[i];
+            const double share = std::min(1.0, (twelve_V - low.volts) / (high.volts - low.volts));
+            return static_cast<int>(std::lround(low.percent + share * (high.percent - low.percent)));
+        }
+        return 0;
+    }
+
+    void crank(int state)
+    {
+        const Map& map = flow_.map();
+        const Seen seen = flow_.reading(
+            "cranking", {"battery.cranking", {}}, batteryStep(map, map.state(state).id),
+            [&](const Reading& r) { return r.test == TestKind::Battery && r.state == map.state(state).id; });
+        if (!seen) return;
+        const double least = limit(crankingAtLeast_V);
+        const std::vector<std::pair<std::string, std::string>> of{{"figure", seen.figure()},
+                                                                  {"limit", voltsText(least)}};
+        if (seen.volts() >= least) return flow_.says({"battery.cranking.right", of});
+        weak_ = true;
+        flow_.fails({"battery.cranking.low", of});
+        flow_.end(Ending::Kind::Found, {"battery.end.cranking", of}, {map.element(map.battery).id},
+                  Grade::OnLikelihood);
+    }
+
+    void charging(int state)
+    {
+        const Map& map = flow_.map();
+        const std::string id = map.state(state).id;
+        const Seen open = flow_.reading(
+            "running", {"battery.running", {}}, batteryStep(map, id),
+            [&](const Reading& r) { return r.test == TestKind::Battery && r.state == id && r.load.empty(); });
+        if (open) judgeCharging(open, "running", chargedAtLeast_V);
+        Step loaded = batteryStep(map, id);
+        loaded.load = "motor";
+        loaded.loadFrom = map.node(map.batteryPlus()), loaded.loadTo = map.node(map.batteryMinus());
+        loaded.title.clear();
+        const Seen under = flow_.reading("loaded", {"battery.loaded", {}}, loaded, [&](const Reading& r) {
+            return r.test == TestKind::Battery && r.state == id && !r.load.empty();
+        });
+        if (under) judgeCharging(under, "loaded", loadedAtLeast_V);
+    }
+
+    void judgeCharging(const Seen& seen, const std::string& stage, double least_V)
+    {
+        const std::vector<std::pair<std::string, std::string>> of{{"figure", seen.figure()},
+                                                                  {"limit", voltsText(limit(least_V))},
+                                                                  {"most", voltsText(limit(chargedAtMost_V))}};
+        const bool low = seen.volts()<limit(least_V), high = seen.volts()> limit(chargedAtMost_V);
+        if (!low && !high) return flow_.says({"battery." + stage + ".right", of});
+        flow_.fails({"battery." + stage + (low ? ".low" : ".high"), of});
+        flow_.end(Ending::Kind::Found, {low ? "battery.end.no-charge" : "battery.end.overcharged", of}, {},
+                  Grade::OnLikelihood);
+    }
+
+    void conclude(Procedure& out) const
+    {
+        out.ending = Ending{Ending::Kind::Sound, {"battery.end.sound", {}}, Grade::ShownDirectly, {}};
+    }
+
+    Flow flow_;
+    double scale_;
+    bool weak_ = false;
+};
+
+}  // namespace
+
+Procedure batteryAndCharging(const Bay& bay, const std::string&)
+{
+    return Battery(bay).follow();
+}
+
+}  // namespace ilvek

@@ -1,0 +1,587 @@
+// A short to ground on a shared feed (W22): what else can feed it, ohms and why they prove little, a lamp in place of
+// the fuse, and halving the branch by what is unplugged. What is left is counted before each step.
+//
+// The places of the branch are its parts. With a set U unplugged the fuse still feeds reach(U). A lamp that the short
+// lights leaves the places in reach(U), a dark one leaves those outside it; so the readings may come in any order.
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "circuit/operating_point.h"
+#include "machine/paths.h"
+#include "procedures/flow.h"
+#include "proving/lamp.h"
+
+namespace ilvek {
+
+namespace {
+
+using Parts = std::set<int>;
+
+constexpr double plugAgain_s = 60, pullRelay_s = 30;
+// Of its rated volts: a sound branch may light a lamp so far before its light tells of a short, and no further.
+constexpr double unstatedFactor = 4;
+constexpr double soundLightAtMost = 0.5, soundGlowAtMost = 0.1, moreThanSound = 0.25;
+// A lamp passes no more than its own current.
+constexpr double moreThanLamp = 1.3;
+constexpr std::size_t fewPlaces = 4;
+
+class SharedShort {
+public:
+    SharedShort(const Bay& bay, const std::string& subject)
+        : flow_(bay, "short", subject),
+          fuse_(bay.map.elementIndex(subject)),
+          element_(bay.map.element(fuse_)),
+          state_(stateOfHunt()),
+          possible_(reach({}))
+    {
+    }
+
+    Procedure follow()
+    {
+        flow_.caution({"short.caution.larger", of()});
+        flow_.caution({"short.caution.lamp", of()});
+        for (const Parts& relays{relaysOnBranch()}; const int relay : relays)
+            flow_.caution({"short.caution.relay", {{"relay", flow_.map().element(relay).id}}});
+        sources();
+        ohms();
+        lamp();
+        if (isLit_) halve();
+        Procedure out = flow_.done();
+        if (wasFoundBlown()) out.calledBy = Fact{"short.called", of()};
+        return out;
+    }
+
+private:
+    std::vector<std::pair<std::string, std::string>> of() const
+    {
+        return {{"fuse", element_.id},
+                {"rating", ampsText(element_.value("rating"))},
+                {"count", std::to_string(possible_.size())}};
+    }
+
+    bool isAtFuse(const std::string& node) const
+    {
+        const Map& map = flow_.map();
+        return node == map.node(element_.nodes[0]) || node == map.node(element_.nodes[1]);
+    }
+
+    bool wasFoundBlown() const
+    {
+        const Assessment& a = flow_.bay().assessment;
+        for (std::size_t i = 0; i < a.judgements.size(); ++i) {
+            if (!a.stale[i] && a.judgements[i].finding == Finding::FuseBlown &&
+                (isAtFuse(a.evidence.readings[i].red) || isAtFuse(a.evidence.readings[i].black)))
+                return true;
+        }
+        return false;
+    }
+
+    // In which the fuse went, else in which what it feeds must be there.
+    int stateOfHunt() const
+    {
+        const Map& map = flow_.map();
+        const auto& readings = flow_.bay().assessment.evidence.readings;
+        for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
+            const bool here = isAtFuse(it->loadFrom) || isAtFuse(it->red) ||
+                              std::any_of(it->jumpers.begin(), it->jumpers.end(),
+                                          [&](const FusedLead& l) { return isAtFuse(l.from) && isAtFuse(l.to); });
+            if (here && map.stateIndex(it->state) > 0) return map.stateIndex(it->state);
+        }
+        for (const int t : map.moduleTerminals()) {
+            if (map.terminal(t).role && isSupply(*map.terminal(t).role) && passesThrough(map, t, fuse_))
+                return stateFor(map, t);
+        }
+        const int now = std::max(0, map.stateIndex(flow_.bay().moment.state));
+        if (isLive(now)) return now;
+        for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
+            if (isLive(s)) return s;
+        }
+        return now;
+    }
+
+    // Whether anything comes to the fuse in this state.
+    bool isLive(int state) const
+    {
+        Condition condition;
+        condition.state = state;
+        condition.removed = {fuse_};
+        return isLive(condition);
+    }
+
+    // The same as the machine stands in a set-up: what is unplugged may have dropped a relay before the fuse (T16).
+    bool isLive(Condition condition) const
+    {
+        condition.load.reset();
+        const auto point = operatingPoint(flow_.map(), condition);
+        return point && point->potential(element_.nodes[0]) > 0.5 * flow_.map().systemVoltage_V;
+    }
+
+    // What the fuse still feeds with these parts taken out of the way, loads at its ends among it.
+    Parts reach(const Parts& out) const
+    {
+        const Map& map = flow_.map();
+        std::set<int> nodes{element_.nodes[1]};
+        Parts parts;
+        for (bool grown = true; grown;) {
+            grown = false;
+            for (std::size_t i = 0; i < map.elements.size(); ++i) {
+                const int part = static_cast<int>(i);
+                const Element& e = map.elements[i];
+                if (part == fuse_ || out.contains(part) || parts.contains(part)) continue;
+                if (e.kind == ElementKind::Battery || e.kind == ElementKind::Alternator) continue;
+                const bool touches =
+                    std::any_of(e.nodes.begin(), e.nodes.end(), [&](int n) { return nodes.contains(n); });
+                if (!touches) continue;
+                parts.insert(part);
+                grown = true;
+                if (!specOf(e.kind).conducts) continue;
+                for (const std::size_t end : {std::size_t{0}, std::size_t{1}}) {
+                    if (e.nodes[end] != map.batteryMinus() && e.nodes[end] != map.batteryPlus())
+                        nodes.insert(e.nodes[end]);
+                }
+            }
+        }
+        return parts;
+    }
+
+    Parts relaysOnBranch() const
+    {
+        Parts out;
+        for (const int part : possible_) {
+            if (flow_.map().element(part).kind == ElementKind::Relay) out.insert(part);
+        }
+        return out;
+    }
+
+    // The parts that a set-up takes out of the way: contacts of what is apart, parts pulled or unplugged.
+    Parts outOf(const SetUp& s) const
+    {
+        Parts out;
+        const auto condition = conditionOf(flow_.map(), s);
+        if (!condition) return out;
+        out = condition->removed;
+        for (const int connector : condition->unplugged)
+            addContacts(connector, out);
+        for (const int t : condition->unpinned)
+            out.insert(flow_.map().terminal(t).contact);
+        out.erase(fuse_);
+        out.erase(-1);
+        return out;
+    }
+
+    void addContacts(int connector, Parts& out) const
+    {
+        for (const int t : flow_.map().connectors[static_cast<std::size_t>(connector)].terminals) {
+            if (t >= 0 && flow_.map().terminal(t).contact >= 0) out.insert(flow_.map().terminal(t).contact);
+        }
+    }
+
+    // Lit, dark, or not decided: what a sound branch passes may light the lamp by itself.
+    enum class Light { Lit, Dark, Unclear };
+    Light lightOf(const Reading& r) const
+    {
+        const auto condition = conditionOf(flow_.map(), r);
+        if (!condition) return Light::Unclear;
+        Condition fed = *condition;
+        fed.removed.insert(fuse_);
+        fed.jumpers.erase(
+            std::remove_if(fed.jumpers.begin(), fed.jumpers.end(),
+                           [&](const Jumper& j) { return j.to == element_.nodes[1] || j.from == element_.nodes[1]; }),
+            fed.jumpers.end());
+        if (!isLive(std::move(fed))) return Light::Unclear;
+        if (r.shows == Shown::Tripped) return Light::Lit;
+        if (r.shows == Shown::Holds) return Light::Dark;
+        const auto place = lampOf(flow_.map(), r);
+        if (!place) return Light::Unclear;
+        double share = 0;
+        if (r.shows) {
+            share = *r.shows == Shown::Bright ? 1 : *r.shows == Shown::Dim ? 0.5 : 0;
+        } else {
+            const bool across = isAtFuse(r.red) && isAtFuse(r.black);
+            const double v = std::abs(r.value.value);
+            share = (across ? v : std::max(0.0, batteryNow_V(flow_.bay()) - v)) / place->rated_V;
+        }
+        if (share < lamp::darkBelow) return Light::Dark;
+        // What passes through sound loads may make it glow.
+        const double sound = soundShare(r, place->rated_V);
+        if (sound > soundLightAtMost) return Light::Unclear;
+        if (r.shows == Shown::Dim) return sound > soundGlowAtMost ? Light::Unclear : Light::Lit;
+        return share < sound + moreThanSound ? Light::Unclear : Light::Lit;
+    }
+
+    // What a sound branch may pass through the lamp: loads that nobody stated may be four times what is assumed.
+    double soundShare(const Reading& r, double rated_V) const
+    {
+        auto condition = conditionOf(flow_.map(), r);
+        if (!condition || !condition->load) return 0;
+        for (const int part : reach(outOf(r))) {
+            const Element& e = flow_.map().element(part);
+            const bool draws = e.kind == ElementKind::SupplyPort;
+            if (!e.assumed || (!specOf(e.kind).isLoad && !draws)) continue;
+            Fault heavier;
+            heavier.kind = Fault::Kind::OutOfValue;
+            heavier.element = part;
+            heavier.factor = draws ? unstatedFactor : 1 / unstatedFactor;
+            condition->faults.push_back(heavier);
+        }
+        const auto point = operatingPoint(flow_.map(), *condition);
+        return point ? std::abs(point->voltage(condition->load->from, condition->load->to)) / rated_V : 0;
+    }
+
+    bool standsInFor(const Reading& r) const
+    {
+        const bool lamp = !r.load.empty() && isAtFuse(r.loadFrom) && isAtFuse(r.loadTo);
+        const bool breaker = r.shows && std::any_of(r.jumpers.begin(), r.jumpers.end(), [&](const FusedLead& l) {
+                                 return isAtFuse(l.from) && isAtFuse(l.to);
+                             });
+        return lamp || breaker;
+    }
+
+    void sources()
+    {
+        const Statement* told = flow_.statement("sources", {"short.sources", of()});
+        for (std::size_t i = 0; i < flow_.map().elements.size(); ++i) {
+            if (flow_.map().elements[i].kind == ElementKind::Battery && static_cast<int>(i) != flow_.map().battery &&
+                !told)
+                flow_.says({"short.sources.second", {{"part", nameOf(flow_.map(), static_cast<int>(i))}}});
+        }
+    }
+
+    void ohms()
+    {
+        const Map& map = flow_.map();
+        Step step = placed(map, element_.nodes[1], map.batteryMinus(), 0);
+        step.removed = {element_.id};
+        const Seen seen = flow_.latest([&](const Reading& r) {
+            return unitAsked(r.test) == Unit::Ohm && (r.red == step.red || r.black == step.red) && r.unplugged.empty();
+        });
+        const Fact title{"short.ohms", of()};
+        if (!seen && school() == "ohms") {
+            flow_.ask(flow_.stage("ohms", title, Stage::State::Later),
+                      {Asked::Kind::Reading, step, FigureKind::Ohms, {}, {}, {}});
+            return;
+        }
+        if (!seen) {
+            // It proves little: the lamp may go on without it.
+            Stage& stage = flow_.stage("ohms", title, Stage::State::Later);
+            stage.asked = Asked{Asked::Kind::Reading, step, FigureKind::Ohms, {}, {}, {}};
+            return;
+        }
+        Stage& stage = flow_.stage("ohms", title, Stage::State::Shown);
+        stage.entries = {seen.reading->id};
+        auto says = of();
+        says.emplace_back("figure", seen.figure());
+        auto condition = conditionOf(map, *seen.reading);
+        if (condition) {
+            condition->meter = Meter{map.nodeIndex(step.red), map.batteryMinus(), 10e6, Meter::Mode::Ohms};
+            const auto sound = displayOf(map, *condition);
+            if (sound && !sound->live) says.emplace_back("sound", sound->overLimit ? "OL" : ohmsOfText(sound->value));
+        }
+        flow_.says({says.back().first == "sound" ? "short.ohms.says" : "short.ohms.alone", says});
+    }
+
+    Step lampStep(const Parts& connectors, const Parts& parts) const
+    {
+        const auto loads = loadCatalogue(flow_.map().systemVoltage_V);
+        Step step = lampForFuseStep(flow_.map(), fuse_, *findLoad(loads, "lamp-21w"), state_,
+                                    {connectors.begin(), connectors.end()}, {parts.begin(), parts.end()});
+        keepFed(step);
+        return step;
+    }
+
+    // A relay before the fuse that drops with what is unplugged is bridged at its socket.
+    void keepFed(Step& step) const
+    {
+        const Map& map = flow_.map();
+        const auto condition = conditionOf(map, step);
+        if (!condition || isLive(*condition)) return;
+        const auto path = conductorPath(map, map.batteryPlus(), element_.nodes[0]);
+        for (const PathStep& s : path.value_or(Path{})) {
+            const Element& e = map.element(s.element);
+            if (e.kind != ElementKind::Relay) continue;
+            step.removed.push_back(e.id);
+            step.jumpers.push_back({map.node(e.nodes[0]), map.node(e.nodes[1]), element_.value("rating")});
+            step.title += ", " + e.id + " bridged";
+        }
+    }
+
+    // Every reading with a lamp or a breaker in the fuse's place, in the order taken.
+    void lamp()
+    {
+        const Assessment& a = flow_.bay().assessment;
+        bool any = false;
+        for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+            const Reading& r = a.evidence.readings[i];
+            if (a.stale[i] || r.inShutDown || !standsInFor(r)) continue;
+            any = true;
+            take(r);
+        }
+        if (any && !isLit_) isDarkWithAll_ ? intermittent() : clear();
+        if (any) return;
+        const bool lamp = school() != "breaker" && school() != "fuse";
+        if (school() == "fuse") flow_.caution({"short.caution.new-fuse", of()});
+        Stage& stage = flow_.stage("lamp",
+                                   {lamp                 ? "short.lamp"
+                                    : school() == "fuse" ? "short.new-fuse"
+                                                         : "short.breaker.first",
+                                    of()},
+                                   Stage::State::Later);
+        Asked asked{Asked::Kind::Reading, lamp ? lampStep({}, {}) : breakerStep(), FigureKind::Shown, {}, {}, {}};
+        flow_.ask(stage, std::move(asked));
+    }
+
+    const std::string& school() const { return flow_.bay().assessment.evidence.working.shortBy; }
+
+    void take(const Reading& r)
+    {
+        const Parts out = outOf(r);
+        const Parts fed = reach(out);
+        const Light light = lightOf(r);
+        auto says = of();
+        const bool all = out.empty();
+        Stage& stage =
+            flow_.stage("lamp " + std::to_string(r.id), {titleOf(r, all), withApart(r, says)}, Stage::State::Shown);
+        stage.entries = {r.id};
+        const bool breaker = r.load.empty();
+        if (r.measuredCurrent_A && !breaker) moreThanItCan(r);
+        last_ = r;
+        if (light == Light::Unclear) return flow_.says({"short.light.unclear", says});
+        Parts left;
+        for (const int part : possible_) {
+            if (fed.contains(part) == (light == Light::Lit)) left.insert(part);
+        }
+        if (light == Light::Lit) isLit_ = true, apart_ = r;
+        if (all && light == Light::Dark) {
+            isDarkWithAll_ = true;
+            return flow_.says({breaker ? "short.breaker.holds" : "short.light.none", says});
+        }
+        // What comes and goes may just be absent.
+        if (light == Light::Dark && isDarkWithAll_) return flow_.says({"short.absent", says});
+        if (!r.touched.empty() && light == Light::Lit) {
+            says.emplace_back("touched", r.touched);
+            flow_.says({"short.touched", says});
+        }
+        if (left.empty()) return flow_.says({"short.light.contradicts", says});
+        possible_ = std::move(left);
+        says = of();
+        flow_.says(
+            {std::string(breaker ? "short.breaker" : "short.light") + (light == Light::Lit ? ".stays" : ".out"), says});
+    }
+
+    static std::string titleOf(const Reading& r, bool all)
+    {
+        if (r.load.empty()) return all ? "short.breaker.in" : "short.breaker.apart";
+        return all ? "short.lamp" : "short.lamp.apart";
+    }
+
+    std::vector<std::pair<std::string, std::string>> withApart(
+        const Reading& r, std::vector<std::pair<std::string, std::string>> says) const
+    {
+        std::string names;
+        const auto add = [&](const std::string& name) { names += (names.empty() ? "" : ", ") + name; };
+        for (const std::string& c : r.unplugged)
+            add(c);
+        for (const std::string& e : r.removed) {
+            if (e != element_.id) add(nameOf(flow_.map(), flow_.map().elementIndex(e)));
+        }
+        says.emplace_back("apart", names);
+        return says;
+    }
+
+    void moreThanItCan(const Reading& r)
+    {
+        const auto loads = loadCatalogue(flow_.map().systemVoltage_V);
+        const SubstituteLoad* load = findLoad(loads, r.load);
+        if (!load || std::abs(*r.measuredCurrent_A) <= moreThanLamp * load->ratedCurrent_A) return;
+        flow_.says({"short.back-feed",
+                    {{"figure", ampsText(std::abs(*r.measuredCurrent_A))}, {"lamp", ampsText(load->ratedCurrent_A)}}});
+    }
+
+    // A breaker of the same rating across the fuse's place.
+    Step breakerStep() const
+    {
+        const Map& map = flow_.map();
+        Step step = placed(map, element_.nodes[1], map.batteryMinus(), state_);
+        step.removed = {element_.id};
+        step.jumpers = {{map.node(element_.nodes[0]), map.node(element_.nodes[1]), element_.value("rating")}};
+        return step;
+    }
+
+    void intermittent()
+    {
+        Stage& stage = flow_.stage("breaker", {"short.breaker", of()}, Stage::State::Later);
+        flow_.ask(stage, {Asked::Kind::Reading, breakerStep(), FigureKind::Shown, {}, {}, {}});
+    }
+
+    // What can be taken out of the way, by one action each.
+    struct Release {
+        int connector = -1, part = -1;
+        Parts out;
+        double effort_s = 0;
+    };
+
+    std::vector<Release> releases() const
+    {
+        const Map& map = flow_.map();
+        std::vector<Release> all;
+        for (std::size_t c = 0; c < map.connectors.size(); ++c) {
+            Release r;
+            r.connector = static_cast<int>(c);
+            addContacts(r.connector, r.out);
+            r.effort_s = map.connectors[c].reach_s + map.connectors[c].unplug_s;
+            all.push_back(std::move(r));
+        }
+        for (std::size_t i = 0; i < map.elements.size(); ++i) {
+            const Element& e = map.elements[i];
+            const bool plug = (specOf(e.kind).isLoad || e.kind == ElementKind::Relay || e.kind == ElementKind::Fuse) &&
+                              e.reach_s && e.place != "inside the module";
+            if (plug && static_cast<int>(i) != fuse_)
+                all.push_back({-1, static_cast<int>(i), {static_cast<int>(i)}, *e.reach_s + pullRelay_s});
+        }
+        return all;
+    }
+
+    void halve()
+    {
+        Parts before = apart_ ? outOf(*apart_) : Parts{};
+        const Release* best = nullptr;
+        double bestWorth = 0;
+        const auto all = releases();
+        std::size_t bestGone = 0;
+        for (const Release& r : all) {
+            Parts out = before;
+            out.insert(r.out.begin(), r.out.end());
+            const Parts fed = reach(out);
+            const auto left = static_cast<std::size_t>(
+                std::count_if(possible_.begin(), possible_.end(), [&](int p) { return fed.contains(p); }));
+            const std::size_t gone = possible_.size() - left;
+            if (gone == 0 || left == 0) continue;
+            // Known-weak parts first, among equals.
+            double weak = 1;
+            for (const int p : r.out)
+                weak = std::max(weak, flow_.map().element(p).weakness);
+            const double worth = static_cast<double>(std::min(left, gone)) * weak / (r.effort_s + plugAgain_s);
+            if (worth > bestWorth) bestWorth = worth, best = &r, bestGone = gone;
+        }
+        if (!best) return found();
+        auto says = of();
+        says.emplace_back("gone", std::to_string(bestGone));
+        says.emplace_back("left", std::to_string(possible_.size() - bestGone));
+        Stage& stage = flow_.stage("halve", {"short.halve", says}, Stage::State::Later);
+        knownWeak(*best);
+        flow_.ask(stage, {Asked::Kind::Reading, lampWith(apart_, *best), FigureKind::Shown, {}, {}, {}});
+    }
+
+    // The lamp with what was apart before, and this too.
+    Step lampWith(const std::optional<SetUp>& before, const Release& more) const
+    {
+        Parts connectors, parts;
+        if (before) {
+            for (const std::string& c : before->unplugged)
+                connectors.insert(flow_.map().connectorIndex(c));
+            for (const std::string& e : before->removed)
+                parts.insert(flow_.map().elementIndex(e));
+        }
+        parts.erase(fuse_);
+        if (more.connector >= 0) connectors.insert(more.connector);
+        if (more.part >= 0) parts.insert(more.part);
+        return lampStep(connectors, parts);
+    }
+
+    // What may light the lamp by itself is unplugged first, most of it per minute.
+    void clear()
+    {
+        const Parts before = last_ ? outOf(*last_) : Parts{};
+        const auto loadsIn = [&](const Parts& parts) {
+            return std::count_if(parts.begin(), parts.end(), [&](int part) {
+                const Element& e = flow_.map().element(part);
+                return specOf(e.kind).isLoad || e.kind == ElementKind::SupplyPort;
+            });
+        };
+        const auto all = releases();
+        const auto now = loadsIn(reach(before));
+        const Release* best = nullptr;
+        double bestWorth = 0;
+        for (const Release& r : all) {
+            Parts out = before;
+            out.insert(r.out.begin(), r.out.end());
+            const double worth = static_cast<double>(now - loadsIn(reach(out))) / (r.effort_s + plugAgain_s);
+            if (worth > bestWorth) bestWorth = worth, best = &r;
+        }
+        if (!best) return flow_.end(Ending::Kind::Open, {"short.end.unclear", of()});
+        Stage& stage = flow_.stage("clear", {"short.clear", of()}, Stage::State::Later);
+        flow_.ask(stage, {Asked::Kind::Reading, lampWith(last_, *best), FigureKind::Shown, {}, {}, {}});
+    }
+
+    // A known weak part that is still among them, and is not what comes next (T19).
+    void knownWeak(const Release& next)
+    {
+        for (const int part : possible_) {
+            const Element& e = flow_.map().element(part);
+            if (e.weakness > 1 && e.reach_s && !next.out.contains(part))
+                return flow_.says({"short.known-weak", {{"part", nameOf(flow_.map(), part)}}});
+        }
+    }
+
+    void found()
+    {
+        std::vector<std::string> places;
+        std::string names;
+        std::size_t loads = 0;
+        for (const int part : possible_) {
+            const Element& e = flow_.map().element(part);
+            places.push_back(e.id);
+            const bool isPart = specOf(e.kind).isLoad || e.kind == ElementKind::Relay;
+            if (isPart) ++loads;
+            if (places.size() <= fewPlaces) names += (names.empty() ? "" : ", ") + nameOfPlace(part);
+        }
+        auto says = of();
+        says.emplace_back("places", names);
+        says.emplace_back("more", std::to_string(places.size() - std::min(places.size(), fewPlaces)));
+        flow_.end(Ending::Kind::Found,
+                  {places.size() == 1           ? "short.end.one"
+                   : places.size() <= fewPlaces ? "short.end.few"
+                                                : "short.end.many",
+                   says},
+                  places);
+    }
+
+    std::string nameOfPlace(int part) const
+    {
+        const Map& map = flow_.map();
+        const Element& e = map.element(part);
+        if (e.kind != ElementKind::Wire && e.kind != ElementKind::Contact) return nameOf(map, part);
+        for (const Terminal& t : map.terminals) {
+            if (t.contact == part) return t.id;
+        }
+        return "the wire from " + placeOf(map, e.nodes[0]) + " to " + placeOf(map, e.nodes[1]);
+    }
+
+    Flow flow_;
+    int fuse_;
+    const Element& element_;
+    int state_;
+    Parts possible_;
+    bool isLit_ = false, isDarkWithAll_ = false;
+    std::optional<SetUp> apart_;  // of the last reading that was lit: it does not lie there
+    std::optional<SetUp> last_;   // of the last reading with something in the fuse's place
+};
+
+}  // namespace
+
+std::vector<std::string> fusesOfMap(const Map& map)
+{
+    std::vector<std::string> out;
+    for (const Element& e : map.elements) {
+        if (e.kind == ElementKind::Fuse && e.place != "inside the module") out.push_back(e.id);
+    }
+    return out;
+}
+
+Procedure shortOnSharedFeed(const Bay& bay, const std::string& subject)
+{
+    return SharedShort(bay, subject).follow();
+}
+
+}  // namespace ilvek

@@ -1,0 +1,104 @@
+#include "wording/wording.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/expects.h"
+#include "job/job.h"
+#include "wording/procedure_words.h"
+
+namespace ilvek {
+
+namespace {
+
+const std::string* partOf(const Fact& fact, std::string_view name)
+{
+    const auto at = std::find_if(fact.of.begin(), fact.of.end(), [&](const auto& p) { return p.first == name; });
+    return at == fact.of.end() ? nullptr : &at->second;
+}
+
+std::string_view wordsOf(std::string_view id)
+{
+    const auto& table = procedureWords();
+    const auto at = std::find_if(table.begin(), table.end(), [&](const Words& w) { return w.id == id; });
+    return at == table.end() ? std::string_view{} : at->words;
+}
+
+}  // namespace
+
+bool isWorded(const Fact& fact)
+{
+    const std::string_view words = wordsOf(fact.id);
+    if (words.empty()) return false;
+    for (std::size_t at = words.find('{'); at != std::string_view::npos; at = words.find('{', at + 1)) {
+        const std::size_t end = words.find('}', at);
+        if (end == std::string_view::npos || !partOf(fact, words.substr(at + 1, end - at - 1))) return false;
+    }
+    return true;
+}
+
+std::string sentence(const Fact& fact)
+{
+    EXPECTS(isWorded(fact));
+    std::string out;
+    const std::string_view words = wordsOf(fact.id);
+    for (std::size_t i = 0; i < words.size();) {
+        const std::size_t open = words.find('{', i);
+        out += words.substr(i, open - i);
+        if (open == std::string_view::npos) break;
+        const std::size_t close = words.find('}', open);
+        if (const std::string* part = partOf(fact, words.substr(open + 1, close - open - 1))) out += *part;
+        i = close + 1;
+    }
+    return out;
+}
+
+std::string procedureTitle(const Map& map, const Procedure& procedure)
+{
+    std::string subject = procedure.subject;
+    const int element = map.elementIndex(subject);
+    if (procedure.id == "wire" && element >= 0) {
+        const auto end = [&](int node) {
+            const std::string words = map.nodeWords(node);
+            return words.substr(0, words.find(','));
+        };
+        subject = end(map.element(element).nodes[0]) + " – " + end(map.element(element).nodes[1]);
+    } else if (const int t = map.terminalIndex(subject); t >= 0 && !map.terminal(t).circuit.empty()) {
+        subject += " " + map.terminal(t).circuit;
+    }
+    return sentence({"title." + procedure.id, {{"subject", subject}}});
+}
+
+std::string procedurePurpose(const Procedure& procedure)
+{
+    return sentence({"purpose." + procedure.id, {}});
+}
+
+std::string entryWords(const Map& map, const Event& event)
+{
+    const auto title = [&](std::string_view id, std::string subject) -> std::optional<std::string> {
+        for (const ProcedureKind& kind : procedureKinds()) {
+            if (kind.id == id) return procedureTitle(map, {std::string(id), std::move(subject), {}, {}, {}, {}});
+        }
+        return std::nullopt;
+    };
+    if (const auto* followed = std::get_if<ProcedureFollowed>(&event.body)) {
+        if (const auto name = title(followed->procedure, followed->subject)) return "Procedure: " + *name;
+    } else if (const auto* told = std::get_if<CheckMade>(&event.body)) {
+        // "relay K5 click", "instruments clip"
+        const std::size_t first = told->check.find(' '), last = told->check.rfind(' ');
+        const std::string subject = first == last ? "" : told->check.substr(first + 1, last - first - 1);
+        const auto name = first == std::string::npos ? std::nullopt : title(told->check.substr(0, first), subject);
+        if (name) return fmt::format("{}, told: {}", *name, told->found);
+    }
+    return entryWords(event);
+}
+
+std::string_view gradeWords(Grade grade)
+{
+    static constexpr std::string_view words[] = {"shown directly", "by elimination", "on likelihood"};
+    return words[static_cast<std::size_t>(grade)];
+}
+
+}  // namespace ilvek

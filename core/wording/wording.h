@@ -1,0 +1,28 @@
+// Sentences made of facts: what a person reads of the procedures, in one table.
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "job/event.h"
+#include "machine/map.h"
+#include "procedures/procedure.h"
+
+namespace ilvek {
+
+// The sentence of the fact, with its names and figures in it. REQUIRES: the table has one, see isWorded().
+std::string sentence(const Fact& fact);
+// Whether there is a sentence, and the fact gives all that it holds.
+bool isWorded(const Fact& fact);
+
+// "Short on F5", "Battery and charging".
+std::string procedureTitle(const Map& map, const Procedure& procedure);
+// What it is for, in one sentence.
+std::string procedurePurpose(const Procedure& procedure);
+// "Shown directly", "by elimination", "on likelihood".
+std::string_view gradeWords(Grade grade);
+
+// One line for people of any entry: of those that procedures make with the procedure's own name.
+std::string entryWords(const Map& map, const Event& event);
+
+}  // namespace ilvek
