@@ -168,6 +168,11 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(prove_, &ProveScreen::correctionWanted, this, &MainWindow::askCorrection);
     connect(prove_, &ProveScreen::figureWanted, this, &MainWindow::askFigure);
     connect(prove_, &ProveScreen::proceduresWanted, this, [this] { show(Screen::Procedures); });
+    connect(suspects_, &SuspectsScreen::proceduresWanted, this, [this](const QStringList& about) {
+        procedures_->showAbout(about);
+        show(Screen::Procedures);
+        procedures_->showAbout({});
+    });
     connect(prove_, &ProveScreen::tellWanted, this, &MainWindow::askTold);
     connect(procedures_, &ProceduresScreen::followed, this, [this] { show(Screen::Prove); });
     connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });

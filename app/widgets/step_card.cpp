@@ -198,7 +198,7 @@ void StepCard::showProcedure(const LiveJob& liveJob)
     const Procedure& p = *liveJob.procedure();
     const QString title = QString::fromStdString(procedureTitle(liveJob.map(), p));
     const auto done = std::count_if(p.stages.begin(), p.stages.end(), [](const Stage& s) {
-        return s.state == Stage::State::Shown || s.state == Stage::State::Failed || s.state == Stage::State::NotNeeded;
+        return s.state != Stage::State::Next && s.state != Stage::State::Later;
     });
     procedure_->setText(liveJob.leads() ? tr("%1 · %2 done · H shows all its stages, N leaves it").arg(title).arg(done)
                                         : tr("%1 waits · N goes back to it").arg(title));

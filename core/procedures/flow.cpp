@@ -139,6 +139,12 @@ void Flow::fails(Fact fact)
     says(std::move(fact));
 }
 
+void Flow::undecided(Fact fact)
+{
+    procedure_.stages.back().state = Stage::State::Undecided;
+    says(std::move(fact));
+}
+
 void Flow::caution(Fact fact)
 {
     procedure_.cautions.push_back(std::move(fact));

@@ -41,6 +41,7 @@ public:
     // Of the stage added last.
     void says(Fact fact);
     void fails(Fact fact);
+    void undecided(Fact fact);
 
     void caution(Fact fact);
     void end(Ending::Kind kind, Fact fact, std::vector<std::string> places = {}, Grade grade = Grade::ShownDirectly);

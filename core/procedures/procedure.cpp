@@ -50,7 +50,7 @@ const std::vector<ProcedureKind>& procedureKinds()
 
 std::string_view stageWord(Stage::State state)
 {
-    static constexpr std::string_view words[] = {"shown", "fails", "next", "later", "not needed"};
+    static constexpr std::string_view words[] = {"shown", "fails", "undecided", "next", "later", "not needed"};
     return words[static_cast<std::size_t>(state)];
 }
 

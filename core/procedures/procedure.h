@@ -41,7 +41,7 @@ struct Asked {
 };
 
 struct Stage {
-    enum class State { Shown, Failed, Next, Later, NotNeeded };
+    enum class State { Shown, Failed, Undecided, Next, Later, NotNeeded };
     std::string id;
     Fact title;
     State state = State::Later;
@@ -49,7 +49,7 @@ struct Stage {
     std::vector<std::int64_t> entries;
     std::optional<Asked> asked;
 };
-std::string_view stageWord(Stage::State state);  // "shown", "fails", "next", "later", "not needed"
+std::string_view stageWord(Stage::State state);  // "shown", "fails", "undecided", "next", "later", "not needed"
 
 // How firmly an end stands (W30).
 enum class Grade { ShownDirectly, ByElimination, OnLikelihood };

@@ -211,7 +211,7 @@ private:
     }
 
     // What a sound branch may pass through the lamp: loads that nobody stated may be four times what is assumed.
-    double soundShare(const Reading& r, double rated_V) const
+    double soundShare(const SetUp& r, double rated_V) const
     {
         auto condition = conditionOf(flow_.map(), r);
         if (!condition || !condition->load) return 0;
@@ -278,7 +278,7 @@ private:
             const auto sound = displayOf(map, *condition);
             if (sound && !sound->live) says.emplace_back("sound", sound->overLimit ? "OL" : ohmsOfText(sound->value));
         }
-        flow_.says({says.back().first == "sound" ? "short.ohms.says" : "short.ohms.alone", says});
+        flow_.undecided({says.back().first == "sound" ? "short.ohms.says" : "short.ohms.alone", says});
     }
 
     Step lampStep(const Parts& connectors, const Parts& parts) const
@@ -317,7 +317,7 @@ private:
             any = true;
             take(r);
         }
-        if (any && !isLit_) isDarkWithAll_ ? intermittent() : clear();
+        if (any && !isLit_) isDarkWithAll_ ? intermittent() : dark_ ? halve() : clear();
         if (any) return;
         const bool lamp = school() != "breaker" && school() != "fuse";
         if (school() == "fuse") flow_.caution({"short.caution.new-fuse", of()});
@@ -346,23 +346,28 @@ private:
         const bool breaker = r.load.empty();
         if (r.measuredCurrent_A && !breaker) moreThanItCan(r);
         last_ = r;
-        if (light == Light::Unclear) return flow_.says({"short.light.unclear", says});
+        if (light == Light::Unclear) return flow_.undecided({"short.light.unclear", says});
         Parts left;
         for (const int part : possible_) {
             if (fed.contains(part) == (light == Light::Lit)) left.insert(part);
         }
         if (light == Light::Lit) isLit_ = true, apart_ = r;
+        if (light == Light::Dark && !all) dark_ = r;
         if (all && light == Light::Dark) {
             isDarkWithAll_ = true;
             return flow_.says({breaker ? "short.breaker.holds" : "short.light.none", says});
         }
         // What comes and goes may just be absent.
-        if (light == Light::Dark && isDarkWithAll_) return flow_.says({"short.absent", says});
+        if (light == Light::Dark && isDarkWithAll_) return flow_.undecided({"short.absent", says});
         if (!r.touched.empty() && light == Light::Lit) {
             says.emplace_back("touched", r.touched);
             flow_.says({"short.touched", says});
         }
-        if (left.empty()) return flow_.says({"short.light.contradicts", says});
+        if (left.empty() && !isLit_) {
+            flow_.says({"short.light.none", says});
+            return flow_.end(Ending::Kind::Sound, {"short.end.none", says});
+        }
+        if (left.empty()) return flow_.undecided({"short.light.contradicts", says});
         possible_ = std::move(left);
         says = of();
         flow_.says(
@@ -442,35 +447,77 @@ private:
         return all;
     }
 
-    void halve()
+    // One lamp more, and how it would part the places that are left.
+    struct Parting {
+        Step step;
+        std::size_t gone = 0, left = 0;
+        double worth = 0;
+        Parts out;
+    };
+
+    // What parts the places that are left best per minute: something more unplugged than when it was lit, or something
+    // plugged in again that was apart when it went out. nullopt: nothing does, or the lamp would not decide it.
+    std::optional<Parting> bestParting() const
     {
-        Parts before = apart_ ? outOf(*apart_) : Parts{};
-        const Release* best = nullptr;
-        double bestWorth = 0;
-        const auto all = releases();
-        std::size_t bestGone = 0;
-        for (const Release& r : all) {
-            Parts out = before;
-            out.insert(r.out.begin(), r.out.end());
-            const Parts fed = reach(out);
-            const auto left = static_cast<std::size_t>(
-                std::count_if(possible_.begin(), possible_.end(), [&](int p) { return fed.contains(p); }));
-            const std::size_t gone = possible_.size() - left;
-            if (gone == 0 || left == 0) continue;
+        std::optional<Parting> best;
+        const auto weigh = [&](Step step, const Parts& touched, double effort_s) {
+            Parting p;
+            p.out = outOf(step);
+            const Parts fed = reach(p.out);
+            p.left = static_cast<std::size_t>(
+                std::count_if(possible_.begin(), possible_.end(), [&](int part) { return fed.contains(part); }));
+            p.gone = possible_.size() - p.left;
+            const auto lamp = lampOf(flow_.map(), step);
+            if (p.gone == 0 || p.left == 0 || !lamp || soundShare(step, lamp->rated_V) > soundLightAtMost) return;
             // Known-weak parts first, among equals.
             double weak = 1;
-            for (const int p : r.out)
-                weak = std::max(weak, flow_.map().element(p).weakness);
-            const double worth = static_cast<double>(std::min(left, gone)) * weak / (r.effort_s + plugAgain_s);
-            if (worth > bestWorth) bestWorth = worth, best = &r, bestGone = gone;
+            for (const int part : touched)
+                weak = std::max(weak, flow_.map().element(part).weakness);
+            p.worth = static_cast<double>(std::min(p.left, p.gone)) * weak / (effort_s + plugAgain_s);
+            p.step = std::move(step);
+            if (!best || p.worth > best->worth) best = std::move(p);
+        };
+        for (const Release& r : releases()) {
+            if (isLit_) weigh(lampWith(apart_, r), r.out, r.effort_s);
+            if (dark_ && isApartIn(*dark_, r)) weigh(lampWithout(*dark_, r), r.out, r.effort_s);
         }
-        if (!best) return found();
+        return best;
+    }
+
+    bool isApartIn(const SetUp& s, const Release& r) const
+    {
+        const auto holds = [](const std::vector<std::string>& names, const std::string& id) {
+            return std::find(names.begin(), names.end(), id) != names.end();
+        };
+        if (r.connector >= 0)
+            return holds(s.unplugged, flow_.map().connectors[static_cast<std::size_t>(r.connector)].id);
+        return holds(s.removed, flow_.map().element(r.part).id);
+    }
+
+    void halve()
+    {
+        auto best = bestParting();
+        if (!best && isLit_) return found();
+        if (!best) return clear();
         auto says = of();
-        says.emplace_back("gone", std::to_string(bestGone));
-        says.emplace_back("left", std::to_string(possible_.size() - bestGone));
+        says.emplace_back("gone", std::to_string(best->gone));
+        says.emplace_back("left", std::to_string(best->left));
         Stage& stage = flow_.stage("halve", {"short.halve", says}, Stage::State::Later);
-        knownWeak(*best);
-        flow_.ask(stage, {Asked::Kind::Reading, lampWith(apart_, *best), FigureKind::Shown, {}, {}, {}});
+        knownWeak(best->out);
+        flow_.ask(stage, {Asked::Kind::Reading, std::move(best->step), FigureKind::Shown, {}, {}, {}});
+    }
+
+    // The lamp with all that was apart but this.
+    Step lampWithout(const SetUp& before, const Release& less) const
+    {
+        Parts connectors, parts;
+        for (const std::string& c : before.unplugged)
+            connectors.insert(flow_.map().connectorIndex(c));
+        for (const std::string& e : before.removed)
+            parts.insert(flow_.map().elementIndex(e));
+        parts.erase(fuse_);
+        connectors.erase(less.connector), parts.erase(less.part);
+        return lampStep(connectors, parts);
     }
 
     // The lamp with what was apart before, and this too.
@@ -515,11 +562,11 @@ private:
     }
 
     // A known weak part that is still among them, and is not what comes next (T19).
-    void knownWeak(const Release& next)
+    void knownWeak(const Parts& next)
     {
         for (const int part : possible_) {
             const Element& e = flow_.map().element(part);
-            if (e.weakness > 1 && e.reach_s && !next.out.contains(part))
+            if (e.weakness > 1 && e.reach_s && !next.contains(part))
                 return flow_.says({"short.known-weak", {{"part", nameOf(flow_.map(), part)}}});
         }
     }
@@ -565,6 +612,7 @@ private:
     Parts possible_;
     bool isLit_ = false, isDarkWithAll_ = false;
     std::optional<SetUp> apart_;  // of the last reading that was lit: it does not lie there
+    std::optional<SetUp> dark_;   // of the last one that went out
     std::optional<SetUp> last_;   // of the last reading with something in the fuse's place
 };
 
@@ -573,8 +621,16 @@ private:
 std::vector<std::string> fusesOfMap(const Map& map)
 {
     std::vector<std::string> out;
-    for (const Element& e : map.elements) {
-        if (e.kind == ElementKind::Fuse && e.place != "inside the module") out.push_back(e.id);
+    const auto forbidden = [&](int node) {
+        return std::any_of(map.terminals.begin(), map.terminals.end(),
+                           [&](const Terminal& t) { return !t.hazard.empty() && (t.a == node || t.b == node); });
+    };
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if (e.kind != ElementKind::Fuse || e.place == "inside the module") continue;
+        // Restraint and high voltage are never probed, and nothing that leads there is hunted.
+        const auto branch = joinedTo(map, e.nodes[1], static_cast<int>(i));
+        if (std::none_of(branch.begin(), branch.end(), forbidden)) out.push_back(e.id);
     }
     return out;
 }

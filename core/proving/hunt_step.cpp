@@ -34,7 +34,7 @@ Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int s
     if (!step.unplugged.empty()) step.title += fmt::format(", {} apart", listed(step.unplugged));
     if (!names.empty()) step.title += fmt::format(", {} unplugged", listed(names));
     step.instructions[0] += fmt::format("; {} out, the {} in its place", e.id, lamp.name);
-    if (!names.empty()) step.instructions.insert(step.instructions.begin() + 1, listed(names) + " unplugged");
+    if (!names.empty()) step.instructions[0] += "; " + listed(names) + " unplugged";
     step.expectation = expectedWords(map, step);
     step.why =
         "The lamp limits the current and shows the fault: bright while the short is fed, dimmer once what was "

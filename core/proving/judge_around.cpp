@@ -93,7 +93,8 @@ void anotherSource(const JudgeContext& c, Judgement& j)
 void turned(const JudgeContext& c, Judgement& j)
 {
     if (c.terminal < 0 || !c.self().role || groupOf(*c.self().role) != Group::Drives) return;
-    if (!isVoltageTest(c.reading.test) || c.reading.black != c.map.node(c.map.batteryPlus())) return;
+    const std::string& plus = c.map.node(c.map.batteryPlus());
+    if (!isVoltageTest(c.reading.test) || (c.reading.black != plus && c.reading.red != plus)) return;
     j.traps.push_back(
         {"T4", "Read against battery plus: nothing means at the supply, the full voltage means at ground."});
 }

@@ -22,6 +22,8 @@ Mark markOfStage(Stage::State state)
             return Mark::Tick;
         case Stage::State::Failed:
             return Mark::Triangle;
+        case Stage::State::Undecided:
+            return Mark::Question;
         case Stage::State::Next:
             return Mark::Half;
         case Stage::State::Later:
@@ -198,6 +200,7 @@ void ProceduresScreen::setLiveJob(LiveJob* liveJob)
     liveJob_ = liveJob;
     filter_.clear();
     chosen_ = 0;
+    about_.clear();
     all_.clear(), shown_.clear();
     if (!liveJob_) return;
     connect(liveJob_, &LiveJob::changed, this, [this] {
@@ -209,9 +212,10 @@ void ProceduresScreen::showEvent(QShowEvent*)
 {
     if (!liveJob_) return;
     refresh();
-    // What is followed is what one comes back to.
+    // What is followed is what one comes back to, unless it was asked for something else.
     const auto& followed = liveJob_->procedure();
-    for (std::size_t i = 0; followed && i < shown_.size(); ++i) {
+    if (!about_.isEmpty()) choose(0);
+    for (std::size_t i = 0; about_.isEmpty() && followed && i < shown_.size(); ++i) {
         if (shown_[i].id == followed->id && shown_[i].subject == followed->subject) return choose(static_cast<int>(i));
     }
 }
@@ -220,12 +224,15 @@ void ProceduresScreen::refresh()
 {
     if (!liveJob_) return;
     all_ = liveJob_->procedures();
-    // Those about the terminal in hand come before the many others.
+    // Those about the suspect that was chosen come first, and of the many others those about the terminal in hand.
     const int terminal = liveJob_->shownTerminal();
     const std::string id = terminal >= 0 ? liveJob_->map().terminal(terminal).id : "";
     const auto begun =
         std::stable_partition(all_.begin(), all_.end(), [](const Procedure& p) { return p.calledBy || p.isBegun(); });
     std::stable_partition(begun, all_.end(), [&](const Procedure& p) { return p.subject.empty() || p.subject == id; });
+    std::stable_partition(all_.begin(), all_.end(), [this](const Procedure& p) {
+        return !p.subject.empty() && about_.contains(QString::fromStdString(p.subject));
+    });
     list();
 }
 

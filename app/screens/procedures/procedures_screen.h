@@ -32,6 +32,8 @@ class ProceduresScreen : public WindowScreen {
 public:
     explicit ProceduresScreen(QWidget* parent = nullptr);
     void setLiveJob(LiveJob* liveJob) override;
+    // Those about these parts and terminals come first, the next time that it is shown.
+    void showAbout(const QStringList& ids) { about_ = ids; }
     bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text) override;
 
 public slots:
@@ -54,6 +56,7 @@ private:
     std::vector<Procedure> all_, shown_;
     int chosen_ = 0;
     QString filter_;
+    QStringList about_;
     QLabel* found_;
     QScrollArea* listArea_;
     QVBoxLayout* rows_;

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <limits>
 
+#include "machine/paths.h"
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
@@ -392,6 +393,26 @@ void SuspectsScreen::fillReadings(const Reasoning& r)
     }
 }
 
+// Of the group that is chosen, by the ids of the map.
+QStringList SuspectsScreen::placesOfChosen() const
+{
+    QStringList out;
+    const Reasoning& r = *liveJob_->reasoning();
+    if (chosen_ >= static_cast<int>(r.groups.size())) return out;
+    const Map& map = liveJob_->map();
+    for (const int member : r.groups[static_cast<std::size_t>(chosen_)].members) {
+        const RankedSuspect* suspect = ranked(r, member);
+        for (const Fault& f : suspect ? suspect->faults : std::vector<Fault>{}) {
+            if (f.element >= 0) out << QString::fromStdString(map.element(f.element).id);
+            for (const Terminal& t : map.terminals) {
+                const bool here = f.element >= 0 && passesThrough(map, map.terminalIndex(t.id), f.element);
+                if (here || (f.nodeA >= 0 && (t.a == f.nodeA || t.a == f.nodeB))) out << QString::fromStdString(t.id);
+            }
+        }
+    }
+    return out;
+}
+
 bool SuspectsScreen::key(int key, Qt::KeyboardModifiers, const QString&)
 {
     if (!liveJob_ || !liveJob_->reasoning()) return false;
@@ -400,6 +421,7 @@ bool SuspectsScreen::key(int key, Qt::KeyboardModifiers, const QString&)
         return true;
     }
     if (key == Qt::Key_X) return takeExclusion(), true;
+    if (key == Qt::Key_H) return emit proceduresWanted(placesOfChosen()), true;
     if (key == Qt::Key_Down || key == Qt::Key_Up) {
         choose(chosen_ + (key == Qt::Key_Down ? 1 : -1));
         return true;

@@ -59,12 +59,15 @@ public slots:
 
 signals:
     void testTaken();
+    // What can be followed about these parts and terminals.
+    void proceduresWanted(const QStringList& about);
 
 private:
     void choose(int group);
     void fillReadings(const Reasoning& reasoning);
     void showExclusion(const Reasoning& reasoning);
     void takeExclusion();
+    QStringList placesOfChosen() const;
 
     LiveJob* liveJob_ = nullptr;
     int chosen_ = 0;
