@@ -57,7 +57,8 @@ const std::vector<KeyLine>& keyTable()
         listed("Ctrl+Z", "undo too"),
         listed("F2  F3  F11  F4  F5", "Job, Prove, Procedures, Suspects, Report"),
         listed("↑ ↓, 1 to 3, X",
-               "on Suspects: choose one; take a test; take the one that would exclude what is chosen; H: procedures about it"),
+               "on Suspects: choose one; take a test; take the one that would exclude what is chosen; H: procedures "
+               "about it"),
         listed("↑ ↓, Enter", "on Procedures: choose one by these or by typing its name; follow it"),
         listed("F8",
                "Traces: O opens a recording, + − zoom, ← → move, Home shows all, [ ] set the markers, J to the job"),

@@ -164,6 +164,8 @@ private:
         const bool low = seen.volts()<limit(least_V), high = seen.volts()> limit(chargedAtMost_V);
         if (!low && !high) return flow_.says({"battery." + stage + ".right", of});
         flow_.fails({"battery." + stage + (low ? ".low" : ".high"), of});
+        // With a heavy load on top it may just be small for it.
+        if (low && stage == "loaded") return flow_.end(Ending::Kind::Open, {"battery.end.loaded", of});
         flow_.end(Ending::Kind::Found, {low ? "battery.end.no-charge" : "battery.end.overcharged", of}, {},
                   Grade::OnLikelihood);
     }

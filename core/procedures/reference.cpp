@@ -25,7 +25,7 @@ public:
         flow_.caution({"reference.caution", of()});
         feeds();
         level();
-        if (isLow_) release();
+        if (isLow_ && ownReturn()) release();
         Procedure out = flow_.done();
         if (isLow_ || isHigh_) out.calledBy = Fact{"reference.called", of()};
         return out;
@@ -145,11 +145,10 @@ private:
 
     void level()
     {
-        const Seen seen = flow_.reading("level", {"reference.level", of()}, read(), [this](const Reading& r) {
-            const std::string& own = flow_.map().node(flow_.map().terminal(terminal_).a);
-            return isVoltageTest(r.test) && (r.red == own || r.black == own) && r.unplugged.empty() &&
-                   r.removed.empty() && r.unpinned.empty() && r.jumpers.empty() &&
-                   r.state == flow_.map().state(state_).id;
+        const std::string ground = flow_.map().node(black());
+        const Flow::Fits built = asBuilt(terminal_);
+        const Seen seen = flow_.reading("level", {"reference.level", of()}, read(), [&](const Reading& r) {
+            return built(r) && (r.black == ground || r.red == ground);
         });
         if (!seen) return;
         auto says = of();
@@ -168,6 +167,35 @@ private:
                                                                                        : "reference.level.low",
                          says});
         }
+    }
+
+    // Against battery minus: a return that is open makes a good reference look dead. False: it is the return, or that
+    // is still to be read.
+    bool ownReturn()
+    {
+        const Map& map = flow_.map();
+        const int own = map.terminal(terminal_).ownReturn;
+        if (own < 0) return true;
+        Step step = read();
+        step.black = map.node(map.batteryMinus());
+        auto says = of();
+        says.emplace_back("return", map.terminal(own).id);
+        const Flow::Fits built = asBuilt(terminal_);
+        const Seen seen = flow_.reading("swap", {"reference.swap", says}, step, [&](const Reading& r) {
+            return built(r) && (r.black == step.black || r.red == step.black);
+        });
+        if (!seen) return false;
+        says.emplace_back("figure", seen.figure());
+        // With the module's own ground lifted everything of it stands high.
+        if (seen.volts() > high_V()) {
+            flow_.fails({"reference.swap.high", says});
+            flow_.end(Ending::Kind::Elsewhere, {"reference.end.lifted", says});
+            return false;
+        }
+        const bool right = seen.volts() >= low_V();
+        flow_.says({right ? "reference.swap.right" : "reference.swap.low", says});
+        if (right) flow_.end(Ending::Kind::Found, {"reference.end.return", says}, {map.terminal(own).id});
+        return !right;
     }
 
     // A branch of consumers: what parts them from the terminals, one plug or one part.
@@ -235,7 +263,11 @@ private:
             Branch b{map.connectors[c].id, "", {}, map.connectors[c].reach_s + map.connectors[c].unplug_s};
             std::set_difference(all.begin(), all.end(), left.begin(), left.end(),
                                 std::inserter(b.loads, b.loads.end()));
-            if (!b.loads.empty()) out.push_back(std::move(b));
+            // A plug that carries the module's own feeds as well takes the reference down with them (T16).
+            Step apart = read();
+            apart.unplugged = {b.connector};
+            const auto sound = healthyVolts(map, apart);
+            if (!b.loads.empty() && sound && std::abs(*sound) >= low_V()) out.push_back(std::move(b));
         }
         for (const int load : all) {
             const Element& e = map.element(load);
@@ -272,12 +304,48 @@ private:
                 std::vector<std::string> named;
                 for (const int load : b.loads)
                     named.push_back(flow_.map().element(load).id);
-                return flow_.end(Ending::Kind::Found, {"reference.end.branch", says}, named);
+                return branchOrWay(std::move(says), named);
             }
             flow_.says({"reference.release.stays", says});
             if (freed.size() == all.size()) break;
         }
         freeAtModule(step);
+    }
+
+    // A contact on the way that cannot carry reads so too. Another terminal of the regulator tells them apart.
+    void branchOrWay(std::vector<std::pair<std::string, std::string>> says, const std::vector<std::string>& branch)
+    {
+        const Map& map = flow_.map();
+        const auto other = std::find_if(together_.begin(), together_.end(), [&](int t) {
+            return t != terminal_ && map.terminal(t).role == Role::Reference;
+        });
+        if (other == together_.end())
+            return flow_.end(Ending::Kind::Open, {"reference.end.branch-or-way", says}, branch);
+        Step step = read();
+        step.red = map.node(map.terminal(*other).a);
+        step.terminal = *other;
+        says.emplace_back("sibling", map.terminal(*other).id);
+        const Seen seen = flow_.reading("sibling", {"reference.sibling", says}, step, asBuilt(*other));
+        if (!seen) return;
+        std::find_if(says.begin(), says.end(), [](const auto& p) { return p.first == "figure"; })->second =
+            seen.figure();
+        const bool right = seen.volts() >= low_V();
+        flow_.says({right ? "reference.sibling.right" : "reference.sibling.low", says});
+        if (right)
+            flow_.end(Ending::Kind::Found, {"reference.end.way", says}, {map.terminal(terminal_).id});
+        else
+            flow_.end(Ending::Kind::Found, {"reference.end.branch", says}, branch);
+    }
+
+    // At the terminal with everything plugged in, while the state was the same.
+    Flow::Fits asBuilt(int terminal) const
+    {
+        return [this, terminal](const Reading& r) {
+            const std::string& own = flow_.map().node(flow_.map().terminal(terminal).a);
+            return isVoltageTest(r.test) && (r.red == own || r.black == own) && r.unplugged.empty() &&
+                   r.removed.empty() && r.unpinned.empty() && r.jumpers.empty() &&
+                   r.state == flow_.map().state(state_).id;
+        };
     }
 
     // All that this stage parts is parted; more may be.
@@ -300,7 +368,7 @@ private:
         const Map& map = flow_.map();
         for (const int t : together_)
             step.unpinned.push_back(map.terminal(t).id);
-        step.red = map.node(map.terminal(terminal_).b);
+        step.red = map.node(map.terminal(terminal_).b), step.black = map.node(map.batteryMinus());
         const Seen seen = flow_.reading("free", {"reference.free", of()}, step, [&](const Reading& r) {
             return isVoltageTest(r.test) && r.state == step.state && (r.red == step.red || r.black == step.red) &&
                    std::all_of(together_.begin(), together_.end(), [&](int t) {
@@ -312,7 +380,11 @@ private:
         says.emplace_back("figure", seen.figure());
         const bool recovers = seen.volts() >= low_V();
         flow_.says({recovers ? "reference.free.recovers" : "reference.free.stays", says});
-        flow_.end(Ending::Kind::Found, {recovers ? "reference.end.harness" : "reference.end.module", says}, places());
+        // A contact of its own plug that is bad reads like a dead module: no reading from outside parts them.
+        if (recovers)
+            flow_.end(Ending::Kind::Found, {"reference.end.harness", says}, places());
+        else
+            flow_.end(Ending::Kind::Open, {"reference.end.module", says}, places(), Grade::ByElimination);
     }
 
     std::vector<std::string> places() const

@@ -10,6 +10,7 @@ namespace {
 // Across a closed contact under its own load. SOURCE: customary limit of the trade.
 constexpr double contactDropAtMost_V = 0.2;
 constexpr double standInFuse_A = 5;
+constexpr double pullsInFrom = 0.75;  // of the battery: every relay of that system pulls in there
 
 bool joined(const Map& map, int a, int b)
 {
@@ -110,7 +111,7 @@ private:
         const bool right = isLowSide_ ? isThere(flow_.bay(), seen) : isAway(flow_.bay(), seen);
         if (right) return flow_.says({isLowSide_ ? "relay.coil-feed.live" : "relay.coil-ground.right", with(seen)});
         flow_.fails({isLowSide_ ? "relay.coil-feed.dead" : "relay.coil-ground.lifted", with(seen)});
-        flow_.end(Ending::Kind::Found, {isLowSide_ ? "relay.end.coil-feed" : "relay.end.coil-ground", with(seen)},
+        flow_.end(Ending::Kind::Elsewhere, {isLowSide_ ? "relay.end.coil-feed" : "relay.end.coil-ground", with(seen)},
                   {relay_.id});
     }
 
@@ -154,7 +155,7 @@ private:
         const Map& map = flow_.map();
         if (isDriven_.value_or(false)) {
             const Seen fed = flow_.reading("output", {"relay.output", relay()}, at(1));
-            if (fed) judgeOutput(fed, true);
+            if (fed) judgeOutput(fed, true, at(1));
             return;
         }
         Step standIn = at(1);
@@ -163,12 +164,22 @@ private:
         const Seen fed =
             flow_.reading("stand-in", {isLowSide_ ? "relay.stand-in.low" : "relay.stand-in.high", relay()}, standIn);
         flow_.statement("click", {"relay.click", relay()});
-        if (fed) judgeOutput(fed, false);
+        if (fed) judgeOutput(fed, false, standIn);
     }
 
-    void judgeOutput(const Seen& fed, bool byModule)
+    // `driven`: the set-up in which its coil has its current.
+    void judgeOutput(const Seen& fed, bool byModule, Step driven)
     {
         if (!isThere(flow_.bay(), fed)) {
+            // Read without the coil's current its feed looks whole through any resistance (T2).
+            driven.red = flow_.map().node(node(2)), driven.black = flow_.map().node(node(3));
+            const Seen coil = flow_.reading("coil", {"relay.coil", relay()}, driven);
+            if (!coil) return;
+            if (coil.volts() < pullsInFrom * batteryNow_V(flow_.bay())) {
+                flow_.fails({"relay.coil.starved", with(coil)});
+                return flow_.end(Ending::Kind::Elsewhere, {"relay.end.starved", with(coil)}, {relay_.id});
+            }
+            flow_.says({"relay.coil.fed", with(coil)});
             flow_.end(Ending::Kind::Found, {byModule ? "relay.end.contact" : "relay.end.relay", with(fed)},
                       {relay_.id});
             return;

@@ -200,6 +200,8 @@ private:
         } else {
             const bool across = isAtFuse(r.red) && isAtFuse(r.black);
             const double v = std::abs(r.value.value);
+            // Behind a fuse to which nothing comes it reads nothing too, and the lamp is dark.
+            if (!across && v < 0.5 * batteryNow_V(flow_.bay()) && !wasSourceLive(r)) return Light::Unclear;
             share = (across ? v : std::max(0.0, batteryNow_V(flow_.bay()) - v)) / place->rated_V;
         }
         if (share < lamp::darkBelow) return Light::Dark;
@@ -208,6 +210,16 @@ private:
         if (sound > soundLightAtMost) return Light::Unclear;
         if (r.shows == Shown::Dim) return sound > soundGlowAtMost ? Light::Unclear : Light::Lit;
         return share < sound + moreThanSound ? Light::Unclear : Light::Lit;
+    }
+
+    // The fuse's source side was read, and there, in the state of this reading.
+    bool wasSourceLive(const Reading& lamp) const
+    {
+        const std::string& source = flow_.map().node(element_.nodes[0]);
+        const Seen seen = flow_.latest([&](const Reading& r) {
+            return isVoltageTest(r.test) && r.red == source && r.state == lamp.state && r.load.empty();
+        });
+        return seen && isThere(flow_.bay(), seen);
     }
 
     // What a sound branch may pass through the lamp: loads that nobody stated may be four times what is assumed.
@@ -225,8 +237,18 @@ private:
             heavier.factor = draws ? unstatedFactor : 1 / unstatedFactor;
             condition->faults.push_back(heavier);
         }
-        const auto point = operatingPoint(flow_.map(), *condition);
-        return point ? std::abs(point->voltage(condition->load->from, condition->load->to)) / rated_V : 0;
+        // With the other sources of the map and without them: they may be disconnected by now.
+        double share = 0;
+        for (const bool alone : {false, true}) {
+            for (std::size_t i = 0; alone && i < flow_.map().elements.size(); ++i) {
+                if (flow_.map().elements[i].kind == ElementKind::Battery && static_cast<int>(i) != flow_.map().battery)
+                    condition->removed.insert(static_cast<int>(i));
+            }
+            const auto point = operatingPoint(flow_.map(), *condition);
+            if (point)
+                share = std::max(share, std::abs(point->voltage(condition->load->from, condition->load->to)) / rated_V);
+        }
+        return share;
     }
 
     bool standsInFor(const Reading& r) const
@@ -287,6 +309,13 @@ private:
         Step step = lampForFuseStep(flow_.map(), fuse_, *findLoad(loads, "lamp-21w"), state_,
                                     {connectors.begin(), connectors.end()}, {parts.begin(), parts.end()});
         keepFed(step);
+        // Across the lamp: there it needs no other figure beside it.
+        step.red = flow_.map().node(element_.nodes[0]), step.black = flow_.map().node(element_.nodes[1]);
+        step.instructions.resize(1);
+        step.instructions.push_back("Red lead on " + flow_.map().nodeWords(element_.nodes[0]));
+        step.instructions.push_back("Black lead on " + flow_.map().nodeWords(element_.nodes[1]) +
+                                    "; or say how it burns (I)");
+        step.expectation = expectedWords(flow_.map(), step);
         return step;
     }
 
@@ -586,6 +615,8 @@ private:
         auto says = of();
         says.emplace_back("places", names);
         says.emplace_back("more", std::to_string(places.size() - std::min(places.size(), fewPlaces)));
+        // A part that takes the current may be whole, and switched on when it must not be.
+        if (places.size() == 1 && loads == 1) return flow_.end(Ending::Kind::Found, {"short.end.part", says}, places);
         flow_.end(Ending::Kind::Found,
                   {places.size() == 1           ? "short.end.one"
                    : places.size() <= fewPlaces ? "short.end.few"

@@ -5,11 +5,14 @@
 
 #include "machine/paths.h"
 #include "procedures/flow.h"
+#include "proving/rules.h"
 #include "proving/walk.h"
 
 namespace ilvek {
 
 namespace {
+
+constexpr double digits_V = 0.2;
 
 class AnyWalk {
 public:
@@ -102,92 +105,117 @@ private:
         int node = -1;
         Seen seen;
         double effort_s = 60;
-        bool isRight() const { return seen && !isFailure(seen.judgement->verdict); }
-        bool isWrong() const { return seen && isFailure(seen.judgement->verdict); }
     };
+    using Run = std::vector<Point>;  // places that one conductor joins, in order
 
-    // From the terminal outwards, against battery minus; the circuit says what is right at each.
-    std::vector<Point> pointsOf() const
+    // The runs of the circuit: a load parts them. The one that the terminal is on comes first.
+    std::vector<Run> runsOf() const
     {
         const Map& map = flow_.map();
-        std::vector<Point> out;
+        std::vector<Run> out;
         const Walk circuit = circuitOf(map, flow_.bay().assessment.evidence, terminal_);
+        int last = -1;
         for (const WalkPoint& p : circuit.points) {
-            if (!p.reachable || p.node == map.batteryMinus() || p.node == map.batteryPlus()) continue;
-            out.push_back({p.node, seenAt(p.node), p.reach_s});
+            if (!p.reachable) continue;
+            if (last < 0 || !isOneConductor(last, p.node)) out.emplace_back();
+            out.back().push_back({p.node, seenAt(p.node), p.reach_s});
+            last = p.node;
         }
+        const auto holdsTerminal = [&](const Run& run) {
+            return std::any_of(run.begin(), run.end(),
+                               [&](const Point& p) { return p.node == map.terminal(terminal_).a; });
+        };
+        std::stable_partition(out.begin(), out.end(), holdsTerminal);
         return out;
+    }
+
+    // No load between them, and nothing that may be open.
+    bool isOneConductor(int from, int to) const
+    {
+        const auto path = conductorPath(flow_.map(), from, to);
+        return path && std::none_of(path->begin(), path->end(), [&](const PathStep& s) {
+                   const ElementKind kind = flow_.map().element(s.element).kind;
+                   return kind == ElementKind::Switch || kind == ElementKind::Relay;
+               });
     }
 
     Seen seenAt(int node) const
     {
         const Map& map = flow_.map();
         return flow_.latest([&](const Reading& r) {
-            return isVoltageTest(r.test) && r.red == map.node(node) && stateOf(map, r) == state_ &&
-                   r.unplugged.empty() && r.removed.empty() && r.jumpers.empty() && r.load.empty();
+            return isVoltageTest(r.test) && r.red == map.node(node) && r.black == map.node(map.batteryMinus()) &&
+                   stateOf(map, r) == state_ && r.unplugged.empty() && r.removed.empty() && r.jumpers.empty() &&
+                   r.load.empty();
         });
+    }
+
+    // What a sound loom may lose between two places, and the digits of two readings some minutes apart.
+    double lostAtMost_V() const { return rules::soundLoomLoses * flow_.map().systemVoltage_V + digits_V; }
+
+    // Between two places of one conductor nothing is lost, whatever should stand there.
+    static double lostBetween(const Point& a, const Point& b)
+    {
+        return std::abs(a.seen.reading->value.value - b.seen.reading->value.value);
     }
 
     void points()
     {
-        const Map& map = flow_.map();
-        const auto all = pointsOf();
-        if (all.empty()) return flow_.end(Ending::Kind::Open, {"walk.end.no-circuit", of()});
-        for (const Point& p : all) {
-            if (!p.seen) continue;
-            auto says = of();
-            says.emplace_back("place", map.nodeWords(p.node));
-            says.emplace_back("figure", p.seen.figure());
-            Stage& stage = flow_.stage("point " + map.node(p.node), {"walk.point", says},
-                                       p.isWrong() ? Stage::State::Failed : Stage::State::Shown);
-            stage.entries = {p.seen.reading->id};
-            flow_.says({p.isWrong() ? "walk.point.wrong" : "walk.point.right", says});
+        const auto runs = runsOf();
+        if (runs.empty()) return flow_.end(Ending::Kind::Open, {"walk.end.no-circuit", of()});
+        for (const Run& run : runs) {
+            for (const Point& p : run) {
+                if (p.seen) show(p);
+            }
         }
-        next(all);
+        for (const Run& run : runs) {
+            if (run.size() < 2) continue;
+            if (!run.front().seen) return ask(run.front());
+            if (!run.back().seen) return ask(run.back());
+            if (lostBetween(run.front(), run.back()) > lostAtMost_V()) return halve(run);
+        }
+        flow_.end(Ending::Kind::Sound, {"walk.end.no-step", of()});
     }
 
-    void next(const std::vector<Point>& all)
+    void show(const Point& p)
     {
-        // The span between a wrong place and a right one; halved by what costs least from its middle.
-        int from = 0, to = static_cast<int>(all.size()) - 1, wrong = -1, right = -1;
-        for (int i = 0; i <= to; ++i) {
-            if (all[static_cast<std::size_t>(i)].isWrong() && wrong < 0) wrong = i;
-            if (all[static_cast<std::size_t>(i)].isRight()) right = i;
-        }
-        if (wrong >= 0 && right >= 0) std::tie(from, to) = nearest(all);
-        int best = -1;
-        double bestCost = INFINITY;
-        const double middle = (from + to) / 2.0;
-        for (int i = from; i <= to; ++i) {
-            const Point& p = all[static_cast<std::size_t>(i)];
-            if (p.seen) continue;
-            const double cost = (p.effort_s + 60) * (1 + std::abs(i - middle));
-            if (cost < bestCost) bestCost = cost, best = i;
-        }
-        if (best >= 0) return ask(all[static_cast<std::size_t>(best)]);
         auto says = of();
-        if (wrong < 0) return flow_.end(Ending::Kind::Sound, {"walk.end.all-right", says});
-        if (right < 0) return flow_.end(Ending::Kind::Open, {"walk.end.all-wrong", says});
-        const Map& map = flow_.map();
-        says.emplace_back("from", map.nodeWords(all[static_cast<std::size_t>(from)].node));
-        says.emplace_back("to", map.nodeWords(all[static_cast<std::size_t>(to)].node));
-        inspect(says);
-        flow_.end(Ending::Kind::Found, {"walk.end.between", says}, {map.terminal(terminal_).id}, Grade::OnLikelihood);
+        says.emplace_back("place", flow_.map().nodeWords(p.node));
+        says.emplace_back("figure", p.seen.figure());
+        Stage& stage = flow_.stage("point " + flow_.map().node(p.node), {"walk.point", says}, Stage::State::Shown);
+        stage.entries = {p.seen.reading->id};
+        flow_.says({"walk.point.read", says});
     }
 
-    // Neighbours among those that were read, one right and one wrong.
-    static std::pair<int, int> nearest(const std::vector<Point>& all)
+    // Its ends do not agree: the place between them that costs least from the middle, until none is left.
+    void halve(const Run& run)
     {
-        std::pair<int, int> best{0, static_cast<int>(all.size()) - 1};
-        int last = -1;
-        for (int i = 0; i < static_cast<int>(all.size()); ++i) {
-            const Point& p = all[static_cast<std::size_t>(i)];
-            if (!p.seen) continue;
-            const bool parts = last >= 0 && all[static_cast<std::size_t>(last)].isRight() != p.isRight();
-            if (parts && i - last <= best.second - best.first) best = {last, i};
-            last = i;
+        std::size_t from = 0, to = run.size() - 1;
+        for (bool moved = true; moved;) {
+            moved = false;
+            for (std::size_t i = from + 1; i < to && !moved; ++i) {
+                if (!run[i].seen) continue;
+                (lostBetween(run[from], run[i]) > lostAtMost_V() ? to : from) = i;
+                moved = true;
+            }
         }
-        return best;
+        const Point* best = nullptr;
+        double bestCost = INFINITY;
+        const double middle = static_cast<double>(from + to) / 2;
+        for (std::size_t i = from + 1; i < to; ++i) {
+            const double cost = (run[i].effort_s + 60) * (1 + std::abs(static_cast<double>(i) - middle));
+            if (cost < bestCost) bestCost = cost, best = &run[i];
+        }
+        if (best) return ask(*best);
+        const Map& map = flow_.map();
+        auto says = of();
+        // Small losses one after the other, or another battery by then.
+        if (lostBetween(run[from], run[to]) <= lostAtMost_V())
+            return flow_.end(Ending::Kind::Open, {"walk.end.small-steps", says});
+        says.emplace_back("lost", voltsText(lostBetween(run[from], run[to])));
+        says.emplace_back("from", map.nodeWords(run[from].node));
+        says.emplace_back("to", map.nodeWords(run[to].node));
+        inspect(says);
+        flow_.end(Ending::Kind::Found, {"walk.end.step", says}, {map.terminal(terminal_).id});
     }
 
     void ask(const Point& p)

@@ -13,6 +13,7 @@ namespace {
 
 constexpr double openFrom_ohm = 1e5;  // to ground: nothing that matters
 constexpr double endToEndAtMost_ohm = 1.0;
+constexpr double muchFor_ohm = 0.5;       // no wire of a loom has it
 constexpr double lossShareAtMost = 0.05;  // of the lamp's own feed
 
 class WireTest {
@@ -138,13 +139,21 @@ private:
         says.emplace_back("current", ampsText(current));
         says.emplace_back("lost", voltsText(lost));
         says.emplace_back("ohms", ohmsOfText(current > 0 ? lost / current : 0));
-        if (const auto own = realCurrent_A()) {
-            says.emplace_back("own", ampsText(*own));
-            says.emplace_back("share", formatShare(std::min(1.0, current / *own)));
-            says.emplace_back("drop", voltsText(current > 0 ? lost / current * *own : 0));
+        if (const auto stated = realCurrent_A()) {
+            says.emplace_back("own", ampsText(*stated));
+            says.emplace_back("share", formatShare(std::min(1.0, current / *stated)));
+            says.emplace_back("drop", voltsText(current > 0 ? lost / current * *stated : 0));
         }
-        const bool knownOwn = says.back().first == "drop";
-        if (lost > lossShareAtMost * batteryNow_V(flow_.bay())) {
+        // Too much is what it would lose at its own current; where nobody stated that, what no such wire may have.
+        const auto own = realCurrent_A();
+        const bool knownOwn = own.has_value();
+        const double resistance = current > 0 ? lost / current : 0;
+        const double atOwn = knownOwn ? resistance * *own : 0;
+        if (!knownOwn && lost > lossShareAtMost * battery && resistance < muchFor_ohm) {
+            flow_.undecided({"wire.lamp.carries", says});
+            return flow_.end(Ending::Kind::Open, {"wire.end.unsure", says}, {map.element(wire_).id});
+        }
+        if (knownOwn ? atOwn > lossShareAtMost * battery : lost > lossShareAtMost * battery) {
             flow_.fails({"wire.lamp.loses", says});
             return flow_.end(Ending::Kind::Found, {"wire.end.loses", says}, {map.element(wire_).id});
         }

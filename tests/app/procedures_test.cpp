@@ -87,7 +87,7 @@ TEST_F(Procedures, TheShortIsHalvedToTheLoadThatHoldsIt)
     EXPECT_THAT(s(window.text("stepProcedure")), HasSubstr("Short on F14"));
     EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("What else can feed"));
     tell("none");
-    // The truth: the travel valve. Its feed stays at nothing while it is plugged, and comes up once it is not.
+    // The truth: the travel valve. While it is plugged the lamp takes all, and nothing once it is not.
     int asked = 0;
     for (; asked < 14 && ending().empty(); ++asked) {
         ASSERT_NE(next(), nullptr);
@@ -100,9 +100,9 @@ TEST_F(Procedures, TheShortIsHalvedToTheLoadThatHoldsIt)
         const auto named = [&](const char* name) {
             return std::any_of(out.begin(), out.end(), [&](int e) { return map.element(e).name == name; });
         };
-        window.figure(named("travel valve") ? "24.6" : "0.4");
+        window.figure(named("travel valve") ? "0.3" : "24.5");  // across the lamp
     }
-    EXPECT_EQ(ending(), "short.end.one") << asked;
+    EXPECT_EQ(ending(), "short.end.part") << asked;
     EXPECT_EQ(window->liveJob()->procedure()->ending->places, std::vector<std::string>{"load A6"});
     EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("travel valve"));
     // Left with N; it stands where it was.

@@ -1,6 +1,7 @@
 // Each procedure followed to its end on machines of several kinds: what is hidden is found, and nothing on a sound one.
 #include "machine/paths.h"
 #include "practice/field_machine.h"
+#include "practice/hidden_faults.h"
 #include "support/maps.h"
 #include "support/procedure_walker.h"
 #include "wording/wording.h"
@@ -57,6 +58,71 @@ TEST_P(Sound, MachineIsNeverFoundFaulty)
     }
 }
 INSTANTIATE_TEST_SUITE_P(Field, Sound, ::testing::Range(0, 24));
+
+// Random faults on random machines: what a procedure says it found is what is hidden, or touches it.
+class Hidden : public ::testing::TestWithParam<int> {
+protected:
+    static std::set<int> touched(const Map& map, const std::vector<Fault>& faults)
+    {
+        std::set<int> nodes;
+        for (const Fault& f : faults) {
+            nodes.insert({f.nodeA, f.nodeB});
+            if (f.element >= 0) nodes.insert(map.element(f.element).nodes.begin(), map.element(f.element).nodes.end());
+        }
+        for (const int none : {-1, map.batteryMinus(), map.batteryPlus()})
+            nodes.erase(none);
+        return nodes;
+    }
+    // One of the places is hidden there, or has a node in common with it.
+    static bool touches(const Map& map, const Ending& ending, const std::set<int>& nodes)
+    {
+        return std::any_of(ending.places.begin(), ending.places.end(), [&](const std::string& id) {
+            std::vector<int> of;
+            if (const int e = map.elementIndex(id); e >= 0) of = map.element(e).nodes;
+            if (const int t = map.terminalIndex(id); t >= 0) of = {map.terminal(t).a, map.terminal(t).b};
+            return std::any_of(of.begin(), of.end(), [&](int n) { return nodes.contains(n); });
+        });
+    }
+};
+
+TEST_P(Hidden, WhatIsFoundIsWhatIsHidden)
+{
+    const auto seed = static_cast<std::uint32_t>(8100 + GetParam());
+    practice::FieldSpread spread;
+    spread.wrongShare = 0;
+    const auto machine = practice::fieldMachine(seed, spread);
+    Reasoner reasoner(machine.map, {}, true);
+    while (reasoner.buildNext()) {
+    }
+    practice::HiddenFaults drawn(reasoner, seed);
+    const practice::Hidden hidden = drawn.single(false);
+    std::vector<Fault> all = machine.truth;
+    all.insert(all.end(), hidden.faults.begin(), hidden.faults.end());
+    const auto nodes = touched(machine.map, hidden.faults);
+    for (const ProcedureKind& kind : procedureKinds()) {
+        // A walk says what it read, and the shut-down what a drive does.
+        if (kind.id == "walk" || kind.id == "shut-down") continue;
+        for (const std::string& subject : kind.subjects(machine.map)) {
+            ProcedureWalker walker(machine.map, all);
+            const Procedure p = walker.follow(std::string(kind.id), subject);
+            if (!p.ending || p.ending->kind != Ending::Kind::Found) continue;
+            const std::string& id = reasoner.suspects()[static_cast<std::size_t>(hidden.suspects.front())].id;
+            if (kind.id == "battery")
+                EXPECT_TRUE(id.find("alternator") != std::string::npos || id.find("battery") != std::string::npos)
+                    << id << "\n"
+                    << walker.story(p);
+            else if (kind.id == "relay" && p.ending->fact.id != "relay.end.relay" &&
+                     p.ending->fact.id != "relay.end.contact" && p.ending->fact.id != "relay.end.drop")
+                continue;  // the way to its coil, by both of its ends
+            else if (p.ending->fact.id == "short.end.part")
+                EXPECT_TRUE(touches(machine.map, *p.ending, nodes) || id.rfind("driver", 0) == 0) << id << "\n"
+                                                                                                  << walker.story(p);
+            else
+                EXPECT_TRUE(touches(machine.map, *p.ending, nodes)) << id << "\n" << walker.story(p);
+        }
+    }
+}
+INSTANTIATE_TEST_SUITE_P(Field, Hidden, ::testing::Range(0, 40));
 
 TEST(Followed, EverySentenceHasWords)
 {
@@ -192,6 +258,7 @@ TEST(Followed, TheReferenceIsToldFromWhatHangsOnIt)
     const Procedure inside = module.follow("reference", subjects.front(), 200);
     ASSERT_TRUE(inside.ending) << module.story(inside);
     EXPECT_EQ(inside.ending->fact.id, "reference.end.module") << module.story(inside);
+    EXPECT_EQ(inside.ending->kind, Ending::Kind::Open) << "a contact of its plug reads so too";
     ProcedureWalker sound(map, {});
     const Procedure good = sound.follow("reference", subjects.front(), 200);
     ASSERT_TRUE(good.ending) << sound.story(good);
