@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "proving/dangers.h"
 #include "proving/lamp.h"
 #include "proving/plausible.h"
 
@@ -106,7 +107,7 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
 void functionsSeen(const Map& map, const FunctionsSeen& seen, std::vector<Observation>& out)
 {
     const auto condition = conditionOf(map, seen);
-    if (!condition) return;
+    if (!condition || !dangersOf(map, seen).empty()) return;
     for (const Function& f : map.functions) {
         const auto in = [&](const auto& list) { return std::find(list.begin(), list.end(), f.id) != list.end(); };
         if (!map.has(f) || (!in(seen.works) && !in(seen.fails))) continue;
@@ -114,7 +115,6 @@ void functionsSeen(const Map& map, const FunctionsSeen& seen, std::vector<Observ
         o.setup = *condition;
         o.setup.state = f.state;
         o.id = seen.id;
-        o.isSeen = true;
         out.push_back(std::move(o));
     }
 }

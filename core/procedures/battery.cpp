@@ -32,6 +32,7 @@ public:
     {
         flow_.caution({"battery.caution.posts", {}});
         others();
+        flow_.statement("temperature", {"battery.temperature", {}});
         rest();
         if (const int cranking = crankingState(flow_.map()); cranking >= 0) crank(cranking);
         for (int s = 0; s < static_cast<int>(flow_.map().states.size()); ++s) {
@@ -61,6 +62,15 @@ private:
             flow_.says({"battery.key-on", {{"minutes", std::to_string(std::lround(minutes))}}});
     }
 
+    // As it was told; else an ordinary day.
+    double celsius() const
+    {
+        constexpr double ordinary = 20;
+        const Statement* told = flow_.told("temperature");
+        const auto figure = told ? parseQuantity(told->found, Unit::Celsius) : fail("", "");
+        return figure && !figure->overLimit ? figure->value : ordinary;
+    }
+
     // Since the machine was last charged.
     double keyOnMinutes() const
     {
@@ -83,7 +93,7 @@ private:
         const Seen seen =
             flow_.reading("rest", {"battery.rest", {}}, batteryStep(map, map.states.front().id), atRest());
         if (!seen) return;
-        const double cold_V = restPerKelvin_V * (20 - 25);
+        const double cold_V = restPerKelvin_V * (celsius() - 25);
         const double twelve_V = seen.volts() / scale_ - cold_V;
         const std::string share = std::to_string(chargeOf(twelve_V));
         const bool strict = flow_.bay().assessment.evidence.working.strictBattery;

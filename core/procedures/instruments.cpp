@@ -5,13 +5,13 @@
 
 #include "procedures/flow.h"
 #include "proving/lamp.h"
+#include "proving/rules.h"
 
 namespace ilvek {
 
 namespace {
 
 constexpr double oddLow = 0.6, oddHigh = 1.4;  // of the system's voltage: no battery of this machine
-constexpr double leadsAtMost_ohm = 1.0;
 constexpr double clampZeroAtMost_A = 0.05;
 
 bool isNotUsed(const std::string& found)
@@ -93,7 +93,7 @@ private:
         const Statement* found = told("lead-ohms", {"instruments.lead-ohms", {}});
         if (!found) return;
         const auto figure = parseQuantity(found->found, Unit::Ohm);
-        if (!figure || figure->overLimit || figure->value > leadsAtMost_ohm)
+        if (!figure || figure->overLimit || figure->value > rules::leadsAtMost_ohm)
             flow_.fails({"instruments.lead-ohms.high", {{"figure", found->found}}});
         else
             flow_.says({"instruments.lead-ohms.taken", {{"figure", formatQuantity(*figure)}}});

@@ -148,7 +148,8 @@ private:
         const std::string ground = flow_.map().node(black());
         const Flow::Fits built = asBuilt(terminal_);
         const Seen seen = flow_.reading("level", {"reference.level", of()}, read(), [&](const Reading& r) {
-            return built(r) && (r.black == ground || r.red == ground);
+            const bool own = r.black == ground || r.red == ground;
+            return built(r) && (own || std::abs(r.value.value) < low_V());  // against any ground it is low
         });
         if (!seen) return;
         auto says = of();

@@ -531,6 +531,7 @@ private:
         auto says = of();
         says.emplace_back("gone", std::to_string(best->gone));
         says.emplace_back("left", std::to_string(best->left));
+        says.emplace_back("step", best->step.title);
         Stage& stage = flow_.stage("halve", {"short.halve", says}, Stage::State::Later);
         knownWeak(best->out);
         flow_.ask(stage, {Asked::Kind::Reading, std::move(best->step), FigureKind::Shown, {}, {}, {}});
@@ -586,8 +587,9 @@ private:
             if (worth > bestWorth) bestWorth = worth, best = &r;
         }
         if (!best) return flow_.end(Ending::Kind::Open, {"short.end.unclear", of()});
-        Stage& stage = flow_.stage("clear", {"short.clear", of()}, Stage::State::Later);
-        flow_.ask(stage, {Asked::Kind::Reading, lampWith(last_, *best), FigureKind::Shown, {}, {}, {}});
+        Step step = lampWith(last_, *best);
+        Stage& stage = flow_.stage("clear", {"short.clear", {{"step", step.title}}}, Stage::State::Later);
+        flow_.ask(stage, {Asked::Kind::Reading, std::move(step), FigureKind::Shown, {}, {}, {}});
     }
 
     // A known weak part that is still among them, and is not what comes next (T19).

@@ -5,6 +5,7 @@
 #include "machine/paths.h"
 #include "procedures/flow.h"
 #include "procedures/substituted.h"
+#include "proving/dangers.h"
 #include "proving/walk.h"
 
 namespace ilvek {
@@ -161,7 +162,7 @@ std::optional<Substituted> substituted(const Map& map, const Evidence& evidence,
         const bool here = it->jumpers.size() == 1 && it->jumpers.front().from == plus &&
                           it->jumpers.front().to == node && it->removed.empty() && it->unplugged.empty() &&
                           it->unpinned.empty() && it->load.empty();
-        if (!here || isBeforeRepair(evidence, it->id)) continue;
+        if (!here || isBeforeRepair(evidence, it->id) || !dangersOf(map, *it).empty()) continue;
         Substituted out;
         out.entry = it->id;
         out.works = static_cast<int>(it->works.size()), out.fails = static_cast<int>(it->fails.size());

@@ -84,6 +84,8 @@ private:
             flow_.ask(stage, {Asked::Kind::Reading, std::move(*step), FigureKind::Volts, {}, {}, {}});
             return;
         }
+        const bool proven = proofOf(map, a, terminal_).state == ProofState::ProvenLoaded;
+        if (!walk.located && proven) return flow_.end(Ending::Kind::Sound, {"walk.end.proven", of()});
         if (!walk.located) return flow_.end(Ending::Kind::Open, {"walk.end.nothing-left", of()});
         auto says = of();
         says.emplace_back("words", walk.sentence);
@@ -164,7 +166,7 @@ private:
         if (runs.empty()) return flow_.end(Ending::Kind::Open, {"walk.end.no-circuit", of()});
         for (const Run& run : runs) {
             for (const Point& p : run) {
-                if (p.seen) show(p);
+                if (p.seen && p.node != flow_.map().batteryPlus()) show(p);
             }
         }
         for (const Run& run : runs) {

@@ -33,6 +33,9 @@ constexpr double soundLoomLoses = 0.05;
 // What a sound power return may lose, V; a sensor's return read against battery minus holds it too.
 constexpr double soundReturnLoses_V = 0.2;
 
+// Leads that show more than this with their tips together are bad, and nothing to take off a reading.
+constexpr double leadsAtMost_ohm = 1.0;
+
 // Below this a supply is absent rather than low, as a share of the battery.
 constexpr double absentShare = 0.08;
 

@@ -378,8 +378,8 @@ bool provenGood(const Map& map, const Assessment& a, const std::vector<std::stri
         gate.sentence =
             fmt::format("No. The {} is proven good: with fused power at {} all that failed works.", map.module, id);
         if (gate.located.empty()) gate.located = fmt::format("The conductor that feeds {}.", id);
-        gate.alternative = fmt::format(
-            "A second fault that is absent now: mend the conductor, take the lead off, and run the same tests again.");
+        gate.alternative =
+            "A second fault that is absent now: mend the conductor, take the lead off, and run the same tests again.";
         return true;
     }
     return false;

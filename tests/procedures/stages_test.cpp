@@ -175,7 +175,7 @@ TEST_F(Stages, ItCanBeLeftAndTakenUp)
     job.enter(ProcedureFollowed{});
     EXPECT_FALSE(followed(job.open(), job.now()));
     job.enter(ProcedureFollowed{"battery", ""});
-    EXPECT_EQ(followed(job.open(), job.now())->next()->id, "rest");
+    EXPECT_EQ(followed(job.open(), job.now())->next()->id, "temperature");
     EXPECT_FALSE(procedureOf(job.open(), "battery", "K9", job.now()));
     EXPECT_FALSE(procedureOf(job.open(), "no such", "", job.now()));
 }
