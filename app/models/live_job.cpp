@@ -8,6 +8,7 @@
 #include "machine/paths.h"
 #include "open_job/taking.h"
 #include "proving/walk.h"
+#include "wording/wording.h"
 
 namespace ilvek::app {
 
@@ -224,6 +225,8 @@ void LiveJob::planStep()
     if (leads()) {
         const Stage* next = procedure_->next();
         step_ = next && next->asked ? stepOf(open_.job.map, *next->asked) : std::nullopt;
+        // What the reading is for, where the step itself was made of its set-up alone.
+        if (step_ && next->asked->step.title.empty()) step_->why = sentence(next->title);
     }
     solveExpected();
     emit changed();

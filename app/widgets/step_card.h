@@ -1,6 +1,7 @@
 // The one thing that is next: title, set-up, red lead, black lead, what should be read, why, and the cautions.
 #pragma once
 
+#include <QPointer>
 #include <QWidget>
 
 #include "models/live_job.h"
@@ -39,7 +40,7 @@ private:
     QLabel* title_;
     QLabel* effort_;
     QTimer* clock_;
-    const LiveJob* liveJob_ = nullptr;
+    QPointer<const LiveJob> liveJob_;  // while a window counts down
     bool isLow_ = false;
     QWidget* rounds_[3];
     QLabel* lines_[3];

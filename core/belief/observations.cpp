@@ -224,11 +224,24 @@ bool isSteady(const Reading& r)
     return !r.most || std::abs(*r.most - r.value.value) <= std::max(0.1, 0.03 * std::abs(r.value.value));
 }
 
-std::optional<Observation> ohmsSeen(const Reading& r, Observation o)
+// Decades that a coil of which nobody stated the ohms may lie beside what is assumed, one sigma: a factor of two.
+constexpr double unstatedCoil = 0.3;
+
+// An ohmmeter across the coil of a relay by itself.
+bool isUnstatedCoil(const Map& map, const Reading& r)
+{
+    const int part = partAlone(map, r);
+    if (part < 0 || !map.isOfSheet()) return false;
+    const Element& e = map.element(part);
+    return e.kind == ElementKind::Relay && e.assumed &&
+           (r.red == map.node(e.nodes[2]) || r.red == map.node(e.nodes[3]));
+}
+
+std::optional<Observation> ohmsSeen(const Map& map, const Reading& r, Observation o)
 {
     o.probe.ohms = true;
     o.value = decadesOf(r.value.overLimit ? 1e9 : partOhms(r));
-    o.sigma = ohmsSigmaAt(o.value);
+    o.sigma = std::hypot(ohmsSigmaAt(o.value), isUnstatedCoil(map, r) ? unstatedCoil : 0);
     o.gain = o.petty_V = 0;  // in it already
     return o;
 }
@@ -380,7 +393,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     else if (red < 0 || black < 0)
         return;
     else if (unitAsked(r.test) == Unit::Ohm)
-        seen = ohmsSeen(r, std::move(o));
+        seen = ohmsSeen(map, r, std::move(o));
     else if (!isVoltageTest(r.test) || r.value.overLimit)
         return;
     else if (r.test == TestKind::Battery)

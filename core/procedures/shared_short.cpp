@@ -1,14 +1,16 @@
 // A short to ground on a shared feed (W22): what else can feed it, ohms and why they prove little, a lamp in place of
 // the fuse, and halving the branch by what is unplugged. What is left is counted before each step.
 //
-// The places of the branch are its parts. With a set U unplugged the fuse still feeds reach(U). A lamp that the short
-// lights leaves the places in reach(U), a dark one leaves those outside it; so the readings may come in any order.
+// The places of the branch are its parts. With a set U unplugged the fuse still feeds branch_.reach(U). A lamp that the
+// short lights leaves the places in branch_.reach(U), a dark one leaves those outside it; so the readings may come in
+// any order.
 #include <algorithm>
 #include <cmath>
 #include <set>
 
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
+#include "procedures/feed_branch.h"
 #include "procedures/flow.h"
 #include "proving/lamp.h"
 
@@ -16,11 +18,8 @@ namespace ilvek {
 
 namespace {
 
-using Parts = std::set<int>;
-
-constexpr double plugAgain_s = 60, pullRelay_s = 30;
+constexpr double plugAgain_s = 60;
 // Of its rated volts: a sound branch may light a lamp so far before its light tells of a short, and no further.
-constexpr double unstatedFactor = 4;
 constexpr double soundLightAtMost = 0.5, soundGlowAtMost = 0.1, moreThanSound = 0.25;
 // A lamp passes no more than its own current.
 constexpr double moreThanLamp = 1.3;
@@ -32,8 +31,9 @@ public:
         : flow_(bay, "short", subject),
           fuse_(bay.map.elementIndex(subject)),
           element_(bay.map.element(fuse_)),
+          branch_(bay.map, fuse_),
           state_(stateOfHunt()),
-          possible_(reach({}))
+          possible_(branch_.reach({}))
     {
     }
 
@@ -60,18 +60,12 @@ private:
                 {"count", std::to_string(possible_.size())}};
     }
 
-    bool isAtFuse(const std::string& node) const
-    {
-        const Map& map = flow_.map();
-        return node == map.node(element_.nodes[0]) || node == map.node(element_.nodes[1]);
-    }
-
     bool wasFoundBlown() const
     {
         const Assessment& a = flow_.bay().assessment;
         for (std::size_t i = 0; i < a.judgements.size(); ++i) {
             if (!a.stale[i] && a.judgements[i].finding == Finding::FuseBlown &&
-                (isAtFuse(a.evidence.readings[i].red) || isAtFuse(a.evidence.readings[i].black)))
+                (branch_.isAtFuse(a.evidence.readings[i].red) || branch_.isAtFuse(a.evidence.readings[i].black)))
                 return true;
         }
         return false;
@@ -83,9 +77,10 @@ private:
         const Map& map = flow_.map();
         const auto& readings = flow_.bay().assessment.evidence.readings;
         for (auto it = readings.rbegin(); it != readings.rend(); ++it) {
-            const bool here = isAtFuse(it->loadFrom) || isAtFuse(it->red) ||
-                              std::any_of(it->jumpers.begin(), it->jumpers.end(),
-                                          [&](const FusedLead& l) { return isAtFuse(l.from) && isAtFuse(l.to); });
+            const bool here = branch_.isAtFuse(it->loadFrom) || branch_.isAtFuse(it->red) ||
+                              std::any_of(it->jumpers.begin(), it->jumpers.end(), [&](const FusedLead& l) {
+                                  return branch_.isAtFuse(l.from) && branch_.isAtFuse(l.to);
+                              });
             if (here && map.stateIndex(it->state) > 0) return map.stateIndex(it->state);
         }
         for (const int t : map.moduleTerminals()) {
@@ -93,56 +88,11 @@ private:
                 return stateFor(map, t);
         }
         const int now = std::max(0, map.stateIndex(flow_.bay().moment.state));
-        if (isLive(now)) return now;
+        if (branch_.isLive(now)) return now;
         for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
-            if (isLive(s)) return s;
+            if (branch_.isLive(s)) return s;
         }
         return now;
-    }
-
-    // Whether anything comes to the fuse in this state.
-    bool isLive(int state) const
-    {
-        Condition condition;
-        condition.state = state;
-        condition.removed = {fuse_};
-        return isLive(condition);
-    }
-
-    // The same as the machine stands in a set-up: what is unplugged may have dropped a relay before the fuse (T16).
-    bool isLive(Condition condition) const
-    {
-        condition.load.reset();
-        const auto point = operatingPoint(flow_.map(), condition);
-        return point && point->potential(element_.nodes[0]) > 0.5 * flow_.map().systemVoltage_V;
-    }
-
-    // What the fuse still feeds with these parts taken out of the way, loads at its ends among it.
-    Parts reach(const Parts& out) const
-    {
-        const Map& map = flow_.map();
-        std::set<int> nodes{element_.nodes[1]};
-        Parts parts;
-        for (bool grown = true; grown;) {
-            grown = false;
-            for (std::size_t i = 0; i < map.elements.size(); ++i) {
-                const int part = static_cast<int>(i);
-                const Element& e = map.elements[i];
-                if (part == fuse_ || out.contains(part) || parts.contains(part)) continue;
-                if (e.kind == ElementKind::Battery || e.kind == ElementKind::Alternator) continue;
-                const bool touches =
-                    std::any_of(e.nodes.begin(), e.nodes.end(), [&](int n) { return nodes.contains(n); });
-                if (!touches) continue;
-                parts.insert(part);
-                grown = true;
-                if (!specOf(e.kind).conducts) continue;
-                for (const std::size_t end : {std::size_t{0}, std::size_t{1}}) {
-                    if (e.nodes[end] != map.batteryMinus() && e.nodes[end] != map.batteryPlus())
-                        nodes.insert(e.nodes[end]);
-                }
-            }
-        }
-        return parts;
     }
 
     Parts relaysOnBranch() const
@@ -152,29 +102,6 @@ private:
             if (flow_.map().element(part).kind == ElementKind::Relay) out.insert(part);
         }
         return out;
-    }
-
-    // The parts that a set-up takes out of the way: contacts of what is apart, parts pulled or unplugged.
-    Parts outOf(const SetUp& s) const
-    {
-        Parts out;
-        const auto condition = conditionOf(flow_.map(), s);
-        if (!condition) return out;
-        out = condition->removed;
-        for (const int connector : condition->unplugged)
-            addContacts(connector, out);
-        for (const int t : condition->unpinned)
-            out.insert(flow_.map().terminal(t).contact);
-        out.erase(fuse_);
-        out.erase(-1);
-        return out;
-    }
-
-    void addContacts(int connector, Parts& out) const
-    {
-        for (const int t : flow_.map().connectors[static_cast<std::size_t>(connector)].terminals) {
-            if (t >= 0 && flow_.map().terminal(t).contact >= 0) out.insert(flow_.map().terminal(t).contact);
-        }
     }
 
     // Lit, dark, or not decided: what a sound branch passes may light the lamp by itself.
@@ -189,7 +116,7 @@ private:
             std::remove_if(fed.jumpers.begin(), fed.jumpers.end(),
                            [&](const Jumper& j) { return j.to == element_.nodes[1] || j.from == element_.nodes[1]; }),
             fed.jumpers.end());
-        if (!isLive(std::move(fed))) return Light::Unclear;
+        if (!branch_.isLive(std::move(fed))) return Light::Unclear;
         if (r.shows == Shown::Tripped) return Light::Lit;
         if (r.shows == Shown::Holds) return Light::Dark;
         const auto place = lampOf(flow_.map(), r);
@@ -198,7 +125,7 @@ private:
         if (r.shows) {
             share = *r.shows == Shown::Bright ? 1 : *r.shows == Shown::Dim ? 0.5 : 0;
         } else {
-            const bool across = isAtFuse(r.red) && isAtFuse(r.black);
+            const bool across = branch_.isAtFuse(r.red) && branch_.isAtFuse(r.black);
             const double v = std::abs(r.value.value);
             // Behind a fuse to which nothing comes it reads nothing too, and the lamp is dark.
             if (!across && v < 0.5 * batteryNow_V(flow_.bay()) && !wasSourceLive(r)) return Light::Unclear;
@@ -206,7 +133,7 @@ private:
         }
         if (share < lamp::darkBelow) return Light::Dark;
         // What passes through sound loads may make it glow.
-        const double sound = soundShare(r, place->rated_V);
+        const double sound = branch_.soundShare(r, place->rated_V);
         if (sound > soundLightAtMost) return Light::Unclear;
         if (r.shows == Shown::Dim) return sound > soundGlowAtMost ? Light::Unclear : Light::Lit;
         return share < sound + moreThanSound ? Light::Unclear : Light::Lit;
@@ -222,40 +149,11 @@ private:
         return seen && isThere(flow_.bay(), seen);
     }
 
-    // What a sound branch may pass through the lamp: loads that nobody stated may be four times what is assumed.
-    double soundShare(const SetUp& r, double rated_V) const
-    {
-        auto condition = conditionOf(flow_.map(), r);
-        if (!condition || !condition->load) return 0;
-        for (const int part : reach(outOf(r))) {
-            const Element& e = flow_.map().element(part);
-            const bool draws = e.kind == ElementKind::SupplyPort;
-            if (!e.assumed || (!specOf(e.kind).isLoad && !draws)) continue;
-            Fault heavier;
-            heavier.kind = Fault::Kind::OutOfValue;
-            heavier.element = part;
-            heavier.factor = draws ? unstatedFactor : 1 / unstatedFactor;
-            condition->faults.push_back(heavier);
-        }
-        // With the other sources of the map and without them: they may be disconnected by now.
-        double share = 0;
-        for (const bool alone : {false, true}) {
-            for (std::size_t i = 0; alone && i < flow_.map().elements.size(); ++i) {
-                if (flow_.map().elements[i].kind == ElementKind::Battery && static_cast<int>(i) != flow_.map().battery)
-                    condition->removed.insert(static_cast<int>(i));
-            }
-            const auto point = operatingPoint(flow_.map(), *condition);
-            if (point)
-                share = std::max(share, std::abs(point->voltage(condition->load->from, condition->load->to)) / rated_V);
-        }
-        return share;
-    }
-
     bool standsInFor(const Reading& r) const
     {
-        const bool lamp = !r.load.empty() && isAtFuse(r.loadFrom) && isAtFuse(r.loadTo);
+        const bool lamp = !r.load.empty() && branch_.isAtFuse(r.loadFrom) && branch_.isAtFuse(r.loadTo);
         const bool breaker = r.shows && std::any_of(r.jumpers.begin(), r.jumpers.end(), [&](const FusedLead& l) {
-                                 return isAtFuse(l.from) && isAtFuse(l.to);
+                                 return branch_.isAtFuse(l.from) && branch_.isAtFuse(l.to);
                              });
         return lamp || breaker;
     }
@@ -324,7 +222,7 @@ private:
     {
         const Map& map = flow_.map();
         const auto condition = conditionOf(map, step);
-        if (!condition || isLive(*condition)) return;
+        if (!condition || branch_.isLive(*condition)) return;
         const auto path = conductorPath(map, map.batteryPlus(), element_.nodes[0]);
         for (const PathStep& s : path.value_or(Path{})) {
             const Element& e = map.element(s.element);
@@ -364,8 +262,8 @@ private:
 
     void take(const Reading& r)
     {
-        const Parts out = outOf(r);
-        const Parts fed = reach(out);
+        const Parts out = branch_.outOf(r);
+        const Parts fed = branch_.reach(out);
         const Light light = lightOf(r);
         auto says = of();
         const bool all = out.empty();
@@ -448,34 +346,6 @@ private:
         flow_.ask(stage, {Asked::Kind::Reading, breakerStep(), FigureKind::Shown, {}, {}, {}});
     }
 
-    // What can be taken out of the way, by one action each.
-    struct Release {
-        int connector = -1, part = -1;
-        Parts out;
-        double effort_s = 0;
-    };
-
-    std::vector<Release> releases() const
-    {
-        const Map& map = flow_.map();
-        std::vector<Release> all;
-        for (std::size_t c = 0; c < map.connectors.size(); ++c) {
-            Release r;
-            r.connector = static_cast<int>(c);
-            addContacts(r.connector, r.out);
-            r.effort_s = map.connectors[c].reach_s + map.connectors[c].unplug_s;
-            all.push_back(std::move(r));
-        }
-        for (std::size_t i = 0; i < map.elements.size(); ++i) {
-            const Element& e = map.elements[i];
-            const bool plug = (specOf(e.kind).isLoad || e.kind == ElementKind::Relay || e.kind == ElementKind::Fuse) &&
-                              e.reach_s && e.place != "inside the module";
-            if (plug && static_cast<int>(i) != fuse_)
-                all.push_back({-1, static_cast<int>(i), {static_cast<int>(i)}, *e.reach_s + pullRelay_s});
-        }
-        return all;
-    }
-
     // One lamp more, and how it would part the places that are left.
     struct Parting {
         Step step;
@@ -491,13 +361,14 @@ private:
         std::optional<Parting> best;
         const auto weigh = [&](Step step, const Parts& touched, double effort_s) {
             Parting p;
-            p.out = outOf(step);
-            const Parts fed = reach(p.out);
+            p.out = branch_.outOf(step);
+            const Parts fed = branch_.reach(p.out);
             p.left = static_cast<std::size_t>(
                 std::count_if(possible_.begin(), possible_.end(), [&](int part) { return fed.contains(part); }));
             p.gone = possible_.size() - p.left;
             const auto lamp = lampOf(flow_.map(), step);
-            if (p.gone == 0 || p.left == 0 || !lamp || soundShare(step, lamp->rated_V) > soundLightAtMost) return;
+            if (p.gone == 0 || p.left == 0 || !lamp || branch_.soundShare(step, lamp->rated_V) > soundLightAtMost)
+                return;
             // Known-weak parts first, among equals.
             double weak = 1;
             for (const int part : touched)
@@ -506,14 +377,14 @@ private:
             p.step = std::move(step);
             if (!best || p.worth > best->worth) best = std::move(p);
         };
-        for (const Release& r : releases()) {
+        for (const FeedBranch::Release& r : branch_.releases()) {
             if (isLit_) weigh(lampWith(apart_, r), r.out, r.effort_s);
             if (dark_ && isApartIn(*dark_, r)) weigh(lampWithout(*dark_, r), r.out, r.effort_s);
         }
         return best;
     }
 
-    bool isApartIn(const SetUp& s, const Release& r) const
+    bool isApartIn(const SetUp& s, const FeedBranch::Release& r) const
     {
         const auto holds = [](const std::vector<std::string>& names, const std::string& id) {
             return std::find(names.begin(), names.end(), id) != names.end();
@@ -538,7 +409,7 @@ private:
     }
 
     // The lamp with all that was apart but this.
-    Step lampWithout(const SetUp& before, const Release& less) const
+    Step lampWithout(const SetUp& before, const FeedBranch::Release& less) const
     {
         Parts connectors, parts;
         for (const std::string& c : before.unplugged)
@@ -551,7 +422,7 @@ private:
     }
 
     // The lamp with what was apart before, and this too.
-    Step lampWith(const std::optional<SetUp>& before, const Release& more) const
+    Step lampWith(const std::optional<SetUp>& before, const FeedBranch::Release& more) const
     {
         Parts connectors, parts;
         if (before) {
@@ -569,21 +440,21 @@ private:
     // What may light the lamp by itself is unplugged first, most of it per minute.
     void clear()
     {
-        const Parts before = last_ ? outOf(*last_) : Parts{};
+        const Parts before = last_ ? branch_.outOf(*last_) : Parts{};
         const auto loadsIn = [&](const Parts& parts) {
             return std::count_if(parts.begin(), parts.end(), [&](int part) {
                 const Element& e = flow_.map().element(part);
                 return specOf(e.kind).isLoad || e.kind == ElementKind::SupplyPort;
             });
         };
-        const auto all = releases();
-        const auto now = loadsIn(reach(before));
-        const Release* best = nullptr;
+        const auto all = branch_.releases();
+        const auto now = loadsIn(branch_.reach(before));
+        const FeedBranch::Release* best = nullptr;
         double bestWorth = 0;
-        for (const Release& r : all) {
+        for (const FeedBranch::Release& r : all) {
             Parts out = before;
             out.insert(r.out.begin(), r.out.end());
-            const double worth = static_cast<double>(now - loadsIn(reach(out))) / (r.effort_s + plugAgain_s);
+            const double worth = static_cast<double>(now - loadsIn(branch_.reach(out))) / (r.effort_s + plugAgain_s);
             if (worth > bestWorth) bestWorth = worth, best = &r;
         }
         if (!best) return flow_.end(Ending::Kind::Open, {"short.end.unclear", of()});
@@ -641,6 +512,7 @@ private:
     Flow flow_;
     int fuse_;
     const Element& element_;
+    FeedBranch branch_;
     int state_;
     Parts possible_;
     bool isLit_ = false, isDarkWithAll_ = false;

@@ -128,12 +128,20 @@ Judgement judgePartResistance(const JudgeContext& c)
         j.arithmetic += fmt::format(", the leads' own {} taken off", ohmsText(*c.reading.testLeads_ohm));
     j.arithmetic += fmt::format("; {} if all were sound.", expected);
     j.limits = expected + " (computed from the map)";
+    // A part by itself of which nobody stated the ohms: twice and half are no fault.
+    const int alone = partAlone(c.map, c.reading);
+    const bool unstated = alone >= 0 && c.map.isOfSheet() && c.map.element(alone).assumed && !open &&
+                          !healthy->overLimit && read > healthy->value / 2.5 && read < healthy->value * 2.5;
     const double allowed = 0.12 * healthy->value + 0.3;
     const bool fits = open ? healthy->overLimit : !healthy->overLimit && std::abs(read - healthy->value) <= allowed;
     if (fits) {
         j.verdict = Verdict::Noted;
         j.word = "As a sound circuit";
         j.proves.push_back("The parts between the leads have about the resistance they should, at a meter's current.");
+    } else if (unstated) {
+        j.verdict = Verdict::Noted;
+        j.word = "As such a part may";
+        j.doesNotProve.push_back("That it is right: nobody stated its ohms. Compare with a sound one.");
     } else {
         const bool low = healthy->overLimit || (!open && read < healthy->value);
         j.verdict = low ? Verdict::Low : Verdict::High;
