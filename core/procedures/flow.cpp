@@ -155,11 +155,6 @@ void Flow::end(Ending::Kind kind, Fact fact, std::vector<std::string> places, Gr
     if (!hasEnded()) procedure_.ending = Ending{kind, std::move(fact), grade, std::move(places)};
 }
 
-void Flow::calledBy(Fact fact)
-{
-    if (!procedure_.calledBy) procedure_.calledBy = std::move(fact);
-}
-
 Procedure Flow::done()
 {
     for (Stage& s : procedure_.stages) {
@@ -209,10 +204,15 @@ int stateFor(const Map& map, int terminal)
     return map.states.size() > 1 ? 1 : 0;
 }
 
-// The machine at rest is the first of its states.
-bool isKeyOff(const Map&, int state)
+int drivenState(const Map& map, int terminal)
 {
-    return state == 0;
+    for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
+        for (const Element& e : map.elements) {
+            const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
+            if ((low || high) && e.isIn(s) && e.nodes[low ? 0 : 1] == map.terminal(terminal).b) return s;
+        }
+    }
+    return -1;
 }
 
 bool isCharging(const Map& map, int state)

@@ -47,7 +47,6 @@ public:
     void end(Ending::Kind kind, Fact fact, std::vector<std::string> places = {}, Grade grade = Grade::ShownDirectly);
     // Nothing after it is asked for.
     bool hasEnded() const { return procedure_.ending.has_value(); }
-    void calledBy(Fact fact);
 
     const Map& map() const { return bay_.map; }
     const Bay& bay() const { return bay_; }
@@ -71,8 +70,8 @@ double batteryNow_V(const Bay& bay);
 
 // The state in which the machine is to stand for a terminal: one in which it must be there.
 int stateFor(const Map& map, int terminal);
-// Nothing is switched on.
-bool isKeyOff(const Map& map, int state);
+// The state in which the driver behind a terminal is on; −1: it has none, or no state turns it on.
+int drivenState(const Map& map, int terminal);
 // An alternator turns.
 bool isCharging(const Map& map, int state);
 // The state in which a starter turns; −1: the map has none.

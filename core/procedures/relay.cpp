@@ -77,15 +77,8 @@ private:
     int onState() const
     {
         const Map& map = flow_.map();
-        for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
-            for (const Element& e : map.elements) {
-                const bool driver = e.kind == ElementKind::LowSideDriver || e.kind == ElementKind::HighSideDriver;
-                const int out = e.kind == ElementKind::LowSideDriver ? 0 : 1;
-                if (driver && drive_ >= 0 && e.isIn(s) &&
-                    e.nodes[static_cast<std::size_t>(out)] == map.terminal(drive_).b)
-                    return s;
-            }
-        }
+        const int driven = drive_ >= 0 ? drivenState(map, drive_) : -1;
+        if (driven >= 0) return driven;
         for (const int t : map.moduleTerminals()) {
             if (map.terminal(t).role == Role::RelayFedSupply && passesThrough(map, t, index_)) return stateFor(map, t);
         }

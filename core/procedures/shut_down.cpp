@@ -47,14 +47,8 @@ private:
 
     int onState() const
     {
-        const Map& map = flow_.map();
-        for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
-            for (const Element& e : map.elements) {
-                const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
-                if ((low || high) && e.isIn(s) && e.nodes[low ? 0 : 1] == map.terminal(terminal_).b) return s;
-            }
-        }
-        return map.states.size() > 1 ? 1 : 0;
+        const int driven = drivenState(flow_.map(), terminal_);
+        return driven >= 0 ? driven : stateFor(flow_.map(), terminal_);
     }
 
     bool isOfDrive(const Reading& r) const

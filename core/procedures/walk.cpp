@@ -52,12 +52,7 @@ private:
         for (auto it = on.rbegin(); it != on.rend(); ++it) {
             if (!a.stale[*it] && isFailure(a.judgements[*it].verdict)) return stateOf(map, a.evidence.readings[*it]);
         }
-        for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
-            for (const Element& e : map.elements) {
-                const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
-                if ((low || high) && e.isIn(s) && e.nodes[low ? 0 : 1] == map.terminal(terminal_).b) return s;
-            }
-        }
+        if (const int driven = drivenState(map, terminal_); driven >= 0) return driven;
         return stateFor(map, terminal_);
     }
 
