@@ -49,6 +49,18 @@ public:
 private:
     double limit(double twelve_V) const { return twelve_V * scale_; }
 
+    // What this machine's papers ask of the battery in a state; where they say nothing the custom of the trade.
+    double atLeast(int state, double customary_V) const
+    {
+        std::optional<double> stated;
+        for (const Expected& e : flow_.map().batteryExpected) {
+            const std::string kind = e.source < 0 ? "" : flow_.map().sources[static_cast<std::size_t>(e.source)].kind;
+            if (e.state == state && e.low && (kind == "maker" || kind == "measured"))
+                stated = std::min(stated.value_or(*e.low), *e.low);
+        }
+        return stated.value_or(limit(customary_V));
+    }
+
     void others()
     {
         const Statement* told = flow_.statement("others", {"battery.others", {}});
@@ -86,7 +98,6 @@ private:
         return ms / 60'000;
     }
 
-    // Key off where it was read so, else with the key on: it drains then, and tells a little less.
     void rest()
     {
         const Map& map = flow_.map();
@@ -97,7 +108,7 @@ private:
         const double twelve_V = seen.volts() / scale_ - cold_V;
         const std::string share = std::to_string(chargeOf(twelve_V));
         const bool strict = flow_.bay().assessment.evidence.working.strictBattery;
-        const double least = limit(strict ? fullFrom_V : usableFrom_V);
+        const double least = strict ? limit(fullFrom_V) : atLeast(0, usableFrom_V);
         const std::vector<std::pair<std::string, std::string>> of{
             {"figure", seen.figure()}, {"percent", share}, {"limit", voltsText(least)}};
         if (seen.volts() > limit(chargerAbove_V)) {
@@ -138,7 +149,7 @@ private:
             "cranking", {"battery.cranking", {}}, batteryStep(map, map.state(state).id),
             [&](const Reading& r) { return r.test == TestKind::Battery && r.state == map.state(state).id; });
         if (!seen) return;
-        const double least = limit(crankingAtLeast_V);
+        const double least = atLeast(state, crankingAtLeast_V);
         const std::vector<std::pair<std::string, std::string>> of{{"figure", seen.figure()},
                                                                   {"limit", voltsText(least)}};
         if (seen.volts() >= least) return flow_.says({"battery.cranking.right", of});
@@ -155,7 +166,7 @@ private:
         const Seen open = flow_.reading(
             "running", {"battery.running", {}}, batteryStep(map, id),
             [&](const Reading& r) { return r.test == TestKind::Battery && r.state == id && r.load.empty(); });
-        if (open) judgeCharging(open, "running", chargedAtLeast_V);
+        if (open) judgeCharging(open, "running", atLeast(state, chargedAtLeast_V));
         Step loaded = batteryStep(map, id);
         loaded.load = "motor";
         loaded.loadFrom = map.node(map.batteryPlus()), loaded.loadTo = map.node(map.batteryMinus());
@@ -163,15 +174,15 @@ private:
         const Seen under = flow_.reading("loaded", {"battery.loaded", {}}, loaded, [&](const Reading& r) {
             return r.test == TestKind::Battery && r.state == id && !r.load.empty();
         });
-        if (under) judgeCharging(under, "loaded", loadedAtLeast_V);
+        if (under) judgeCharging(under, "loaded", limit(loadedAtLeast_V));
     }
 
     void judgeCharging(const Seen& seen, const std::string& stage, double least_V)
     {
-        const std::vector<std::pair<std::string, std::string>> of{{"figure", seen.figure()},
-                                                                  {"limit", voltsText(limit(least_V))},
-                                                                  {"most", voltsText(limit(chargedAtMost_V))}};
-        const bool low = seen.volts()<limit(least_V), high = seen.volts()> limit(chargedAtMost_V);
+        const std::vector<std::pair<std::string, std::string>> of{
+            {"figure", seen.figure()}, {"limit", voltsText(least_V)}, {"most", voltsText(limit(chargedAtMost_V))}};
+        const bool low = seen.volts() < least_V;
+        const bool high = seen.volts() > limit(chargedAtMost_V);
         if (!low && !high) return flow_.says({"battery." + stage + ".right", of});
         flow_.fails({"battery." + stage + (low ? ".low" : ".high"), of});
         // With a heavy load on top it may just be small for it.

@@ -109,13 +109,14 @@ const std::vector<Words> table{
     {"wake-up.end.stops.permanent", "It stops at the permanent supply {terminals}: its fuse, its wire, its source."},
     {"wake-up.end.stops.key", "It stops at the key supply {terminals}: key switch, its fuse, its wire."},
     {"wake-up.end.stops.control",
-     "With returns, permanent supply and key proven the relay is still not driven at {terminals}: coil and wire "
+     "Returns, permanent supply and key carry what was tried, and the relay is not driven at {terminals}: coil and "
+     "wire "
      "first, then the module."},
     {"wake-up.end.stops.relay-fed", "It stops behind the relay, at {terminals}: its contact, its own fuse, the wire."},
     {"wake-up.end.stops.bus", "All that wakes it is there, and its bus at {terminals} is not as it must be."},
     {"wake-up.end.all",
-     "Returns, supplies, relay and bus of the {module} are proven. If it is still silent the module may be blamed: see "
-     "what the gate still asks for."},
+     "Returns, supplies, relay and bus of the {module} carry what was tried. If it is still silent it is the next to "
+     "suspect: the gate says what is not proven yet."},
 
     // Relay
     {"relay.caution.socket",
@@ -350,7 +351,7 @@ const std::vector<Words> table{
     {"walk.end.located", "{words}"},
     {"walk.point.read", "{figure}."},
     {"walk.end.no-step",
-     "No step along its wires: they agree from end to end. What is wrong there is the part, what feeds it, or the "
+     "No step along its wires, at the current that flowed. What is wrong there is the part, what feeds it, or the "
      "module."},
     {"walk.end.small-steps",
      "Little is lost at each step, and it adds up: read them again one right after the other, with the current that "
