@@ -94,6 +94,17 @@ TEST_F(Stages, AWeakBatteryIsNamedAndACharger)
     EXPECT_TRUE(says(of(half, "battery"), "battery.rest.not-full"));
 }
 
+// Custom would let 12.30 V pass; the machine's own data ask for 12.35 V.
+TEST_F(Stages, TheMachinesOwnFiguresForItsBatteryComeFirst)
+{
+    OneJob job(test::pt9());
+    job.enter(CheckMade{"battery others", "none"});
+    job.take("battery plus > battery minus; key off", "12.30 V");
+    EXPECT_TRUE(says(of(job, "battery"), "battery.end.weak"));
+    job.take("battery plus > battery minus; key off", "12.40 V");
+    EXPECT_TRUE(says(of(job, "battery"), "battery.rest.right"));
+}
+
 TEST_F(Stages, KeyOnTimeIsCounted)
 {
     OneJob job(test::hauler());
