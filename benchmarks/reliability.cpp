@@ -23,9 +23,9 @@
 #include "machine/map_reader.h"
 #include "practice/long_job.h"
 #include "support/random_entries.h"
-#include "trace/csv_reader.h"
-#include "trace/npy_file.h"
-#include "trace/study.h"
+#include "trace/formats/csv_reader.h"
+#include "trace/formats/npy_file.h"
+#include "trace/study/study.h"
 #include "verdict/reasoner.h"
 
 namespace {

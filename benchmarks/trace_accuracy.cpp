@@ -9,7 +9,7 @@
 #include "base/file.h"
 #include "practice/trace_trials.h"
 #include "practice/waveforms.h"
-#include "trace/cylinders.h"
+#include "trace/study/cylinders.h"
 
 namespace {
 

@@ -11,9 +11,9 @@
 #include <functional>
 
 #include "practice/waveforms.h"
-#include "trace/csv_reader.h"
-#include "trace/pyramid.h"
-#include "trace/winding.h"
+#include "trace/formats/csv_reader.h"
+#include "trace/signal/pyramid.h"
+#include "trace/subjects/winding.h"
 
 namespace {
 

@@ -6,7 +6,7 @@
 
 #include "base/file.h"
 #include "commands.h"
-#include "trace/recorded.h"
+#include "trace/study/recorded.h"
 
 namespace {
 

@@ -7,9 +7,9 @@
 #include "commands.h"
 #include "machine/map_reader.h"
 #include "practice/demo_traces.h"
-#include "trace/csv_reader.h"
-#include "trace/npy_file.h"
-#include "trace/study.h"
+#include "trace/formats/csv_reader.h"
+#include "trace/formats/npy_file.h"
+#include "trace/study/study.h"
 
 namespace ilvek::cli {
 

@@ -1,6 +1,6 @@
 // Any bytes as a table of figures in text, in any dialect.
 #include "fuzzed_file.h"
-#include "trace/recording.h"
+#include "trace/formats/recording.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {

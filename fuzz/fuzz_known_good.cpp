@@ -3,7 +3,7 @@
 #include <cstdlib>
 #include <string_view>
 
-#include "trace/reference.h"
+#include "trace/study/reference.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {

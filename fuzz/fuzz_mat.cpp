@@ -1,6 +1,6 @@
 // Any bytes as a MATLAB level 5 file.
 #include "fuzzed_file.h"
-#include "trace/mat_file.h"
+#include "trace/formats/mat_file.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {

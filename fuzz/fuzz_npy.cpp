@@ -1,6 +1,6 @@
 // Any bytes as a NumPy file.
 #include "fuzzed_file.h"
-#include "trace/npy_file.h"
+#include "trace/formats/npy_file.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
 {

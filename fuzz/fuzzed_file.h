@@ -7,7 +7,7 @@
 #include <cstdint>
 #include <string>
 
-#include "trace/study.h"
+#include "trace/study/study.h"
 
 namespace ilvek::fuzz {
 

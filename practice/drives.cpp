@@ -90,8 +90,20 @@ Recording makeCoil(const ChargedCoil& c, const Recorder& r, double length_s)
     const std::size_t n = samplesIn(length_s, r);
     std::vector<double> current(n, 0.0);
     constexpr double cut_s = 2e-5, start_s = 2e-3, jump_s = 2e-5;
+    std::vector<double> rise{0.0};
+    constexpr int within = 20;  // steps of a sample
+    while (static_cast<double>(rise.size()) * r.interval_s < c.dwell_s + 2 * r.interval_s) {
+        double i = rise.back();
+        for (int step = 0; step < within; ++step) {
+            const double full = c.saturation_A ? i / *c.saturation_A : 0;
+            i += r.interval_s / within * (c.supply_V - c.resistance_ohm * i) / c.inductance_H * (1 + full * full);
+        }
+        rise.push_back(i);
+    }
     const auto charged = [&](double t) {
-        const double i = c.supply_V / c.resistance_ohm * (1 - std::exp(-t * c.resistance_ohm / c.inductance_H)) +
+        const double at = t / r.interval_s;
+        const auto k = std::min(static_cast<std::size_t>(at), rise.size() - 2);
+        const double i = rise[k] + (at - static_cast<double>(k)) * (rise[k + 1] - rise[k]) +
                          c.shorted_A * (1 - std::exp(-t / jump_s));
         return std::min(i, c.limit_A.value_or(1e9));
     };

@@ -34,11 +34,12 @@ struct MadeMotor {
 };
 MadeMotor makeMotor(const BrushedMotor& motor, const Recorder& recorder, double length_s);
 
-// A coil that is charged for `dwell_s` and let go, over and over. SOURCE: i = U/R (1 − e^(−t R/L)), held at the limit.
+// A coil that is charged for `dwell_s` and let go, over and over. SOURCE: L(i) di/dt = U − R i, held at the limit;
+// L(i) = L / (1 + (i/i_s)²) where its iron fills.
 struct ChargedCoil {
     double supply_V = 13.2, resistance_ohm = 0.6, inductance_H = 4e-3;
     double dwell_s = 3.5e-3, period_s = 0.02;
-    std::optional<double> limit_A;
+    std::optional<double> limit_A, saturation_A;
     double shorted_A = 0;  // what shorted turns let through at once
     int missing = -1;      // a charge that does not come
 };

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "trace/recording.h"
+#include "trace/formats/recording.h"
 
 namespace ilvek::practice {
 

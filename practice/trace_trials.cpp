@@ -4,45 +4,21 @@
 #include <cmath>
 #include <random>
 
+#include "practice/random_draws.h"
 #include "practice/waveforms.h"
 #include "practice/wheels.h"
-#include "trace/bus_pair.h"
-#include "trace/charging_field.h"
-#include "trace/coil.h"
-#include "trace/compare.h"
-#include "trace/differing.h"
-#include "trace/motor.h"
-#include "trace/pick_up.h"
-#include "trace/pulse_width.h"
+#include "trace/study/compare.h"
+#include "trace/subjects/bus_pair.h"
+#include "trace/subjects/charging_field.h"
+#include "trace/subjects/coil.h"
+#include "trace/subjects/differing.h"
+#include "trace/subjects/motor.h"
+#include "trace/subjects/pick_up.h"
+#include "trace/subjects/pulse_width.h"
 
 namespace ilvek::practice {
 
 namespace {
-
-class Random {
-public:
-    explicit Random(unsigned seed) : generator_(seed) {}
-    double between(double a, double b) { return std::uniform_real_distribution<double>(a, b)(generator_); }
-    int whole(int a, int b) { return std::uniform_int_distribution<int>(a, b)(generator_); }
-
-private:
-    std::mt19937 generator_;
-};
-
-Recorder recorderFor(int draw, double rate_Hz, double noise)
-{
-    Recorder r;
-    r.interval_s = 1 / rate_Hz;
-    r.noise = noise;
-    r.seed = static_cast<unsigned>(draw + 1);
-    return r;
-}
-
-void count(Trial& t, std::optional<bool> right)
-{
-    ++t.of;
-    if (right) (*right ? t.right : t.wrong) += 1;
-}
 
 BrushedMotor anyMotor(Random& random)
 {

@@ -9,9 +9,9 @@
 #include <thread>
 #include <vector>
 
-#include "trace/csv_reader.h"
-#include "trace/pyramid.h"
-#include "trace/study.h"
+#include "trace/formats/csv_reader.h"
+#include "trace/signal/pyramid.h"
+#include "trace/study/study.h"
 
 namespace ilvek::app {
 

@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "report/report.h"
-#include "trace/axis.h"
+#include "trace/signal/axis.h"
 
 namespace ilvek {
 

@@ -53,6 +53,23 @@ TEST(Layout, IncludesInTheCorePointOneWay)
     }
 }
 
+// Recordings: what a file holds, what is seen in any signal, what each kind of thing looks like, the study of a whole.
+TEST(Layout, TheRoomsOfRecordingsPointOneWay)
+{
+    const std::vector<std::string> rooms{"formats", "signal", "subjects", "study"};
+    const auto includes = includesUnder(std::string(ILVEK_SOURCE_DIR) + "/core/trace");
+    ASSERT_GT(includes.size(), 50U);
+    for (const Include& include : includes) {
+        const std::filesystem::path target(include.target);
+        if (*target.begin() != "trace") continue;
+        const auto to = std::find(rooms.begin(), rooms.end(), std::next(target.begin())->string());
+        const auto from = std::find(rooms.begin(), rooms.end(), include.folder);
+        ASSERT_NE(to, rooms.end()) << include.file << " includes " << include.target;
+        ASSERT_NE(from, rooms.end()) << include.file << " stands in no room";
+        EXPECT_LE(to, from) << include.file << " includes " << include.target;
+    }
+}
+
 TEST(Layout, TheCoreAndThePracticeMachineKnowNoScreen)
 {
     for (const char* folder : {"core", "practice", "cli"}) {

@@ -1,12 +1,12 @@
 // The landing of an armature, found from the whole rise where noise hides the kink.
-#include "trace/armature.h"
+#include "trace/subjects/armature.h"
 
 #include <gtest/gtest.h>
 
 #include <cmath>
 
 #include "practice/waveforms.h"
-#include "trace/winding.h"
+#include "trace/subjects/winding.h"
 
 namespace ilvek {
 namespace {

@@ -1,4 +1,4 @@
-#include "trace/axis.h"
+#include "trace/signal/axis.h"
 
 #include <gtest/gtest.h>
 

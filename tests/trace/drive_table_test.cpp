@@ -1,9 +1,9 @@
-#include "trace/drive_table.h"
+#include "trace/study/drive_table.h"
 
 #include <gtest/gtest.h>
 
 #include "practice/waveforms.h"
-#include "trace/study.h"
+#include "trace/study/study.h"
 
 namespace ilvek {
 namespace {

@@ -1,5 +1,5 @@
 // Samples that are no figure: marked, named, and nothing is refused for one.
-#include "trace/gaps.h"
+#include "trace/formats/gaps.h"
 
 #include <gmock/gmock.h>
 #include <matio.h>
@@ -9,10 +9,10 @@
 
 #include "base/stop.h"
 #include "support/maps.h"
-#include "trace/armature.h"
-#include "trace/csv_reader.h"
-#include "trace/npy_file.h"
-#include "trace/study.h"
+#include "trace/formats/csv_reader.h"
+#include "trace/formats/npy_file.h"
+#include "trace/study/study.h"
+#include "trace/subjects/armature.h"
 
 namespace ilvek {
 namespace {

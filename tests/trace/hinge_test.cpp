@@ -1,5 +1,5 @@
 // The hinge from sums of powers beside the plain least squares that it stands for.
-#include "trace/hinge.h"
+#include "trace/signal/hinge.h"
 
 #include <gtest/gtest.h>
 

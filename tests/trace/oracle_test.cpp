@@ -10,12 +10,12 @@
 #include "practice/drives.h"
 #include "practice/waveforms.h"
 #include "support/maps.h"
-#include "trace/noise.h"
-#include "trace/npy_file.h"
-#include "trace/period.h"
-#include "trace/pulse_width.h"
-#include "trace/switching.h"
-#include "trace/winding.h"
+#include "trace/formats/npy_file.h"
+#include "trace/signal/noise.h"
+#include "trace/signal/period.h"
+#include "trace/signal/switching.h"
+#include "trace/subjects/pulse_width.h"
+#include "trace/subjects/winding.h"
 
 namespace ilvek {
 namespace {

@@ -1,4 +1,4 @@
-#include "trace/pyramid.h"
+#include "trace/signal/pyramid.h"
 
 #include <gtest/gtest.h>
 

@@ -10,9 +10,9 @@
 #include <random>
 
 #include "support/maps.h"
-#include "trace/csv_figure.h"
-#include "trace/csv_reader.h"
-#include "trace/npy_file.h"
+#include "trace/formats/csv_figure.h"
+#include "trace/formats/csv_reader.h"
+#include "trace/formats/npy_file.h"
 
 namespace ilvek {
 namespace {

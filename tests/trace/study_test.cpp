@@ -1,5 +1,5 @@
 // A recording looked at as a whole: what it is of, what it says, what it is compared with.
-#include "trace/study.h"
+#include "trace/study/study.h"
 
 #include <gtest/gtest.h>
 
@@ -10,7 +10,7 @@
 #include "practice/demo_traces.h"
 #include "practice/drives.h"
 #include "practice/waveforms.h"
-#include "trace/differing.h"
+#include "trace/subjects/differing.h"
 
 namespace ilvek {
 namespace {

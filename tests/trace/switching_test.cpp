@@ -1,4 +1,4 @@
-#include "trace/switching.h"
+#include "trace/signal/switching.h"
 
 #include <gtest/gtest.h>
 

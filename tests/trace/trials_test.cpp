@@ -1,6 +1,6 @@
 // Every algorithm against hundreds of random recordings whose truth is known; the tables in docs/trace-accuracy.md are
 // printed from the same trials.
-#include "practice/trace_trials.h"
+#include "practice/plain_trials.h"
 
 #include <gtest/gtest.h>
 
@@ -42,6 +42,42 @@ TEST(Trials, ChargesOfACoilAreToldApart)
 {
     EXPECT_GE(trialCoil(100, 0.01).right, 98);
     EXPECT_GE(trialCoil(100, 0.03).right, 95);
+}
+
+// Those that the measuring was not tuned on.
+TEST(Trials, SoundCoilsOfOtherFamiliesAreLeftAlone)
+{
+    for (const double noise : {0.0, 0.01, 0.03}) {
+        const Trial t = trialPlainCoil(80, noise);
+        EXPECT_EQ(t.wrong, 0) << noise;
+        EXPECT_GE(t.right, 76) << noise;
+    }
+    for (const double noise : {0.0, 0.01}) {
+        const Trial t = trialShortedCoil(60, noise);
+        EXPECT_EQ(t.wrong, 0) << noise;
+        EXPECT_GE(t.right, 50) << noise;
+    }
+}
+
+TEST(Trials, WindingsWithoutAnArmatureHaveNoLiftAndTheirResistanceCounts)
+{
+    for (const double ratio : {1.0, 1.2, 0.8}) {
+        for (const double noise : {0.002, 0.01}) {
+            const Trial t = trialPlainWinding(60, noise, ratio);
+            EXPECT_EQ(t.wrong, 0) << noise << " " << ratio;
+            EXPECT_GE(t.right, 55) << noise << " " << ratio;
+        }
+    }
+}
+
+TEST(Trials, ASpikeSetsNoThresholdAndARippleIsNoSwitching)
+{
+    for (const double noise : {0.0, 0.01}) {
+        const Trial duty = trialSpikedDuty(60, noise);
+        EXPECT_EQ(duty.right, duty.of) << noise;
+        const Trial ripple = trialRipple(60, noise);
+        EXPECT_EQ(ripple.right, ripple.of) << noise;
+    }
 }
 
 TEST(Trials, WheelsAreCountedThroughBothKindsOfPickUp)

@@ -1,5 +1,5 @@
 // What is measured of a winding's current against the model that made it.
-#include "trace/winding.h"
+#include "trace/subjects/winding.h"
 
 #include <gtest/gtest.h>
 
@@ -7,8 +7,8 @@
 #include <random>
 
 #include "practice/waveforms.h"
-#include "trace/cylinders.h"
-#include "trace/noise.h"
+#include "trace/signal/noise.h"
+#include "trace/study/cylinders.h"
 
 namespace ilvek {
 namespace {

@@ -7,7 +7,7 @@
 #include <cmath>
 
 #include "theme.h"
-#include "trace/axis.h"
+#include "trace/signal/axis.h"
 #include "widgets/shapes.h"
 
 namespace ilvek::app {

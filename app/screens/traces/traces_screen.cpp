@@ -20,7 +20,7 @@
 #include "screens/traces/import_dialog.h"
 #include "screens/traces/trace_lanes.h"
 #include "theme.h"
-#include "trace/seen.h"
+#include "trace/study/seen.h"
 #include "widgets/labels.h"
 
 namespace ilvek::app {

@@ -1,0 +1,156 @@
+#include "trace/study/recorded.h"
+
+#include <algorithm>
+#include <cmath>
+#include <initializer_list>
+
+#include "base/text.h"
+#include "trace/signal/noise.h"
+
+namespace ilvek {
+
+namespace {
+
+using Words = std::initializer_list<const char*>;
+constexpr double staysOn = 0.5;  // of its highest, that a motor's current never falls below once it runs
+constexpr double ripples = 0.15;
+constexpr double startsWith = 1.4;  // times what it runs with
+
+bool sounds(const Channel& c, Words words)
+{
+    const std::string name = lowered(c.name);
+    return std::any_of(words.begin(), words.end(), [&](const char* w) { return name.find(w) != std::string::npos; });
+}
+
+int named(const Recording& r, Words words, std::initializer_list<int> taken = {}, std::optional<Unit> unit = {})
+{
+    for (std::size_t i = 0; i < r.channels.size(); ++i) {
+        const int at = static_cast<int>(i);
+        const bool free = std::find(taken.begin(), taken.end(), at) == taken.end();
+        if (free && sounds(r.channels[i], words) && (!unit || r.channels[i].unit() == *unit)) return at;
+    }
+    return -1;
+}
+
+int ofUnit(const Recording& r, Unit unit, std::initializer_list<int> taken = {})
+{
+    for (std::size_t i = 0; i < r.channels.size(); ++i) {
+        const int at = static_cast<int>(i);
+        if (r.channels[i].unit() == unit && std::find(taken.begin(), taken.end(), at) == taken.end()) return at;
+    }
+    return -1;
+}
+
+int currentOf(const Recording& r)
+{
+    const int at = ofUnit(r, Unit::Ampere);
+    return at >= 0 ? at : named(r, {"current", "clamp", "amp", "strom"});
+}
+
+// A current that dies between its pulses is of windings; one that keeps a ripple is driven by pulse width; one that
+// hardly moves once it flows is a motor's.
+Recorded byShape(const Samples& samples)
+{
+    const std::size_t n = samples.size();
+    if (n < 128) return Recorded::Windings;
+    auto early = samples.read(0, n / 2);
+    const double begins = medianOf({early.begin(), early.begin() + 8}),
+                 surge = *std::max_element(early.begin(), early.end());
+    auto late = samples.read(n / 2, n - n / 2);
+    std::sort(late.begin(), late.end());
+    const auto at = [&](double share) {
+        return late[static_cast<std::size_t>(share * static_cast<double>(late.size() - 1))];
+    };
+    const double low = at(0.02), high = at(0.98);
+    if (!(high > 0) || low < ripples * high) return Recorded::Windings;
+    const bool starts = begins < 0.1 * high && surge > startsWith * high;
+    return starts || low > staysOn * high ? Recorded::Motor : Recorded::PulseWidth;
+}
+
+}  // namespace
+
+const std::vector<RecordedKind>& recordedKinds()
+{
+    static const std::vector<RecordedKind> all = {
+        {Recorded::Windings, "windings", "Windings that are pulsed", "Current", "At the drive", "Known cylinder"},
+        {Recorded::PulseWidth, "pulse-width", "A winding on pulse width", "Current", "At the drive", ""},
+        {Recorded::Motor, "motor", "A motor with brushes", "Current", "", ""},
+        {Recorded::Coil, "coil", "A coil that is charged", "Current", "", ""},
+        {Recorded::ChargingField, "charging-field", "A charging field", "Field drive", "Load current",
+         "System voltage"},
+        {Recorded::PickUp, "pick-up", "A pick-up at a wheel", "Signal", "", ""},
+        {Recorded::BusPair, "bus-pair", "A bus pair", "High line", "Low line", ""},
+        {Recorded::Level, "level", "A level that should be steady", "Signal", "", ""},
+    };
+    return all;
+}
+
+const RecordedKind& kindOf(Recorded kind)
+{
+    return *std::find_if(recordedKinds().begin(), recordedKinds().end(),
+                         [&](const RecordedKind& k) { return k.kind == kind; });
+}
+
+const RecordedKind* kindNamed(std::string_view id)
+{
+    const auto at =
+        std::find_if(recordedKinds().begin(), recordedKinds().end(), [&](const RecordedKind& k) { return k.id == id; });
+    return at == recordedKinds().end() ? nullptr : &*at;
+}
+
+Recorded guessRecorded(const Recording& r)
+{
+    if (r.channels.empty()) return Recorded::Level;
+    if (named(r, {"bus"}) >= 0 && named(r, {"low"}) >= 0) return Recorded::BusPair;
+    if (named(r, {"field", "alternator"}) >= 0) return Recorded::ChargingField;
+    const int current = currentOf(r);
+    if (current >= 0) {
+        const Channel& c = r.channels[static_cast<std::size_t>(current)];
+        if (named(r, {"sync", "trigger", "cylinder"}) >= 0 || sounds(c, {"injector"})) return Recorded::Windings;
+        if (sounds(c, {"motor", "pump"})) return Recorded::Motor;
+        if (sounds(c, {"coil", "ignition", "igniter", "primary"})) return Recorded::Coil;
+        const Recorded shape = byShape(c.samples);
+        // A voltage at a drive beside it: not a motor's that runs by itself.
+        return shape == Recorded::Motor && named(r, {"control", "drive"}) >= 0 ? Recorded::PulseWidth : shape;
+    }
+    if (named(r, {"crank", "cam", "speed", "pick", "wheel", "hall", "signal"}) >= 0) return Recorded::PickUp;
+    return Recorded::Level;
+}
+
+Roles guessRoles(const Recording& r, Recorded kind)
+{
+    Roles out;
+    const auto first = [&](int guess) { return guess >= 0 || r.channels.empty() ? guess : 0; };
+    switch (kind) {
+        case Recorded::Windings:
+            out.main = currentOf(r);
+            out.sync = named(r, {"sync", "trigger", "cylinder"}, {out.main});
+            out.beside = named(r, {"control", "drive"}, {out.main, out.sync});
+            break;
+        case Recorded::PulseWidth:
+            out.main = currentOf(r);
+            out.beside = named(r, {"control", "drive"}, {out.main});
+            break;
+        case Recorded::Motor:
+        case Recorded::Coil:
+            out.main = currentOf(r);
+            break;
+        case Recorded::ChargingField:
+            out.main = first(named(r, {"field", "drive"}, {}, Unit::Volt));
+            out.beside = ofUnit(r, Unit::Ampere, {out.main});
+            out.sync = named(r, {"system", "battery", "voltage"}, {out.main, out.beside}, Unit::Volt);
+            break;
+        case Recorded::BusPair:
+            out.main = first(named(r, {"high"}));
+            out.beside = named(r, {"low"}, {out.main});
+            if (out.beside < 0) out.beside = ofUnit(r, Unit::Volt, {out.main});
+            break;
+        case Recorded::PickUp:
+        case Recorded::Level:
+            out.main = first(named(r, {"crank", "cam", "speed", "pick", "wheel", "hall", "signal"}));
+            break;
+    }
+    return out;
+}
+
+}  // namespace ilvek
