@@ -61,7 +61,8 @@ const std::vector<KeyLine>& keyTable()
                "about it"),
         listed("↑ ↓, Enter", "on Procedures: choose one by these or by typing its name; follow it"),
         listed("F8",
-               "Traces: O opens a recording, + − zoom, ← → move, Home shows all, [ ] set the markers, J to the job"),
+               "Traces: O opens a recording, + − zoom, ← → move, Home shows all, [ ] set the markers, Z: nothing flows "
+               "between them, J to the job"),
         listed("F6", "other jobs, maps, pin sheets"),
         listed("Ctrl+O, Ctrl+S", "open any file; save this job elsewhere (it saves itself where it is)"),
         listed("F9", "light or night"),

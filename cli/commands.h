@@ -75,13 +75,15 @@ int practiceSolve(const std::string& map, const std::string& caseFile, bool json
 int practiceVerdict(const std::string& map, const std::string& caseFile, const std::string& place);
 
 struct TraceWishes {
-    std::string file, kind, main, beside, sync;
+    std::string file, kind, main, beside, sync, feed;
     std::string order;  // "1-3-4-2"
     int known = 1;      // the cylinder of the synchronising channel
     double supply_V = 0, resistance_ohm = 0;
-    double clamp_mVPerA = 0;  // below nothing: the clamp the other way round
-    double attenuation = 1;   // of the main channel
-    double interval_s = 0;    // where the file does not say it
+    double clamp_mVPerA = 0;                // below nothing: the clamp the other way round
+    std::vector<std::string> attenuations;  // "10" of the main channel, "control=10"
+    std::string zero;                       // of the clamp: "2" in what it was recorded in, or "0-0.1" in seconds
+    double system_V = 0;
+    double interval_s = 0;  // where the file does not say it
     std::string map, element, state, knownGood;
     double temperature_C = 20;
     int bars = 0, teeth = 0, missing = -1;

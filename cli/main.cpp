@@ -236,8 +236,12 @@ int main(int count, char** arguments)
         command->add_option("--channel,--current", trace.main, "Channel that is measured, by name or number");
         command->add_option("--clamp", trace.clamp_mVPerA,
                             "Its clamp's scale in mV/A; below nothing: it was the other way round");
-        command->add_option("--attenuation", trace.attenuation,
-                            "10 where its lead divides by ten; below nothing: leads exchanged");
+        command->add_option("--attenuation", trace.attenuations,
+                            "10 where its lead divides by ten; below nothing: leads exchanged; control=10 for another "
+                            "channel, as often as needed");
+        command->add_option("--zero", trace.zero,
+                            "What the clamp shows of nothing, as it was recorded, or the seconds in which nothing "
+                            "flows, as 0-0.1");
         command->add_option("--interval", trace.interval_s,
                             "Seconds between two samples, where the file does not say it");
         command->add_flag("--json", trace.json, "Answer as JSON");
@@ -250,6 +254,8 @@ int main(int count, char** arguments)
         command->add_option("--as", trace.kind, "What it is of, where the guess is wrong")->check(CLI::IsMember(kinds));
         command->add_option("--beside,--control", trace.beside,
                             "Channel beside it: voltage at the drive, low line, load; - for none");
+        command->add_option("--feed", trace.feed, "Channel at the feed side; - for none");
+        command->add_option("--system-voltage", trace.system_V, "Volts of the machine's battery");
         command->add_option("--sync", trace.sync, "Channel that is active when a known cylinder is; - for none");
         command->add_option("--order", trace.order, "Firing order, as 1-3-4-2");
         command->add_option("--known", trace.known, "The cylinder of the synchronising channel");

@@ -3,6 +3,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include <charconv>
+
 #include "base/file.h"
 #include "commands.h"
 #include "machine/map_reader.h"
@@ -31,24 +33,68 @@ int cannotWrite(const Error& error)
     return CannotWrite;
 }
 
-// Reads it and puts the clamp's or the lead's scale on the channel that is measured.
+std::optional<double> parseFigure(const std::string& text)
+{
+    double value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    return error == std::errc{} && end == text.data() + text.size() ? std::optional(value) : std::nullopt;
+}
+
+Result<Channel*> channelOf(Recording& r, const std::string& name)
+{
+    const int at = name.empty() ? 0 : channelNamed(r, name);
+    if (at < 0) return fail(name, "there is no such channel in " + r.name);
+    return &r.channels[static_cast<std::size_t>(at)];
+}
+
+// "10", "-10", "control=10".
+Result<void> attenuate(Recording& r, const std::string& text, const std::string& main)
+{
+    const auto equals = text.find('=');
+    const bool named = equals != std::string::npos;
+    const auto factor = parseFigure(named ? text.substr(equals + 1) : text);
+    if (!factor || *factor == 0)
+        return fail("--attenuation", "“" + text + "” is no attenuation; 10 and control=10 are");
+    auto channel = channelOf(r, named ? text.substr(0, equals) : main);
+    if (!channel) return tl::unexpected(channel.error());
+    (*channel)->scale.attenuation = std::abs(*factor);
+    (*channel)->scale.inverted = *factor < 0;
+    return {};
+}
+
+// "2" as it was recorded, or "0-0.1" in seconds.
+Result<double> zeroOf(const Channel& c, double interval_s, const std::string& text)
+{
+    if (const auto figure = parseFigure(text)) return *figure;
+    const auto dash = text.find('-', 1);
+    const auto from = dash == std::string::npos ? std::nullopt : parseFigure(text.substr(0, dash)),
+               to = dash == std::string::npos ? std::nullopt : parseFigure(text.substr(dash + 1));
+    if (!from || !to) return fail("--zero", "“" + text + "” is neither a figure nor a stretch; 2 and 0-0.1 are");
+    return levelBetween(c, interval_s, *from, *to);
+}
+
+// Reads it and puts the scales of clamp and leads on its channels.
 Result<Recording> opened(const TraceWishes& w)
 {
     auto r = readRecording(w.file);
     if (!r) return r;
     if (w.interval_s > 0) r->interval_s = w.interval_s;
-    if (w.clamp_mVPerA == 0 && w.attenuation == 1) return r;
-    const int at = w.main.empty() ? 0 : channelNamed(*r, w.main);
-    if (at < 0) return fail(w.main, "there is no such channel in " + r->name);
-    Channel& c = r->channels[static_cast<std::size_t>(at)];
-    if (w.attenuation == 0) return fail("--attenuation", "a lead cannot divide by nothing");
-    c.scale.attenuation = std::abs(w.attenuation);
-    c.scale.inverted = (w.clamp_mVPerA < 0) != (w.attenuation < 0);
-    if (w.clamp_mVPerA != 0) {
-        c.scale.clamp_mVPerA = std::abs(w.clamp_mVPerA);
-        c.scale.zero = quietLevel(c, r->interval_s).value_or(0);
+    for (const std::string& text : w.attenuations) {
+        if (auto done = attenuate(*r, text, w.main); !done) return tl::unexpected(done.error());
     }
-    applyScale(c);
+    auto main = channelOf(*r, w.main);
+    if (!main) return tl::unexpected(main.error());
+    if (w.clamp_mVPerA != 0) {
+        (*main)->scale.inverted = (*main)->scale.inverted != (w.clamp_mVPerA < 0);
+        (*main)->scale.clamp_mVPerA = std::abs(w.clamp_mVPerA);
+    }
+    if (!w.zero.empty()) {
+        const auto zero = zeroOf(**main, r->interval_s, w.zero);
+        if (!zero) return tl::unexpected(zero.error());
+        (*main)->scale.zero = *zero;
+    }
+    for (Channel& c : r->channels)
+        applyScale(c);
     return r;
 }
 
@@ -64,6 +110,7 @@ Result<void> takeComparison(const TraceWishes& w, StudyWishes& out)
     if (!w.map.empty() && !w.element.empty()) {
         auto map = readMapFile(w.map);
         if (!map) return tl::unexpected(map.error().front());
+        if (!out.system_V) out.system_V = map->systemVoltage_V;
         out.part = ExpectedPart{std::make_shared<const Map>(std::move(*map)), w.element, {w.temperature_C, w.state}};
     }
     if (!w.knownGood.empty()) {
@@ -98,7 +145,8 @@ Result<StudyWishes> wishesOf(const TraceWishes& w)
 {
     StudyWishes out;
     if (const RecordedKind* kind = kindNamed(w.kind)) out.kind = kind->kind;
-    out.main = w.main, out.beside = w.beside, out.sync = w.sync;
+    out.main = w.main, out.beside = w.beside, out.sync = w.sync, out.feed = w.feed;
+    out.system_V = above(w.system_V, 0.0);
     out.supply_V = above(w.supply_V, 0.0), out.resistance_ohm = above(w.resistance_ohm, 0.0),
     out.allowed = above(w.allowed, 0.0);
     out.bars = above(w.bars, 0), out.teeth = above(w.teeth, 0), out.missing = above(w.missing, -1);

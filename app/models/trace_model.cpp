@@ -28,12 +28,11 @@ View studied(View view, const StudyWishes& wishes)
     return view;
 }
 
-void lead(Channel& c, const ImportWish::Lead& l, double interval_s)
+void lead(Channel& c, const ImportWish::Lead& l)
 {
     c.name = l.name;
     c.recordedUnit = l.unit;
     c.scale = l.scale;
-    if (l.scale.clamp_mVPerA && l.zeroFound) c.scale.zero = quietLevel(c, interval_s).value_or(0);
     applyScale(c);
 }
 
@@ -46,7 +45,7 @@ View viewOf(const std::string& file, const ImportWish& import, const std::option
     view->recording = std::move(recording);
     if (import.interval_s) view->recording.interval_s = *import.interval_s;
     for (std::size_t c = 0; c < std::min(import.leads.size(), view->recording.channels.size()); ++c)
-        lead(view->recording.channels[c], import.leads[c], view->recording.interval_s);
+        lead(view->recording.channels[c], import.leads[c]);
     draw(*view);
     return view;
 }
@@ -153,19 +152,22 @@ void TraceModel::open(const QString& path, const StudyWishes& wishes, const Impo
     });
 }
 
-void TraceModel::studyAgain(const StudyWishes& wishes, int channel, const ChannelScale& scale)
+void TraceModel::studyAgain(const StudyWishes& wishes, int channel, std::optional<double> clamp_mVPerA,
+                            std::optional<Stretch> nothing)
 {
     if (!view_) return;
-    begin([old = view_, wishes, channel, scale](const Progress&, const Show&) -> Result<View> {
+    begin([old = view_, wishes, channel, clamp_mVPerA, nothing](const Progress&, const Show&) -> Result<View> {
         auto view = std::make_shared<TraceView>();
         view->path = old->path, view->csv = old->csv, view->recording = old->recording;
         if (channel >= 0 && channel < static_cast<int>(view->recording.channels.size())) {
             Channel& c = view->recording.channels[static_cast<std::size_t>(channel)];
-            if (c.scale.clamp_mVPerA != scale.clamp_mVPerA) {
-                c.scale = scale;
-                if (scale.clamp_mVPerA) c.scale.zero = quietLevel(c, view->recording.interval_s).value_or(0);
-                applyScale(c);
+            c.scale.clamp_mVPerA = clamp_mVPerA;
+            if (nothing) {
+                const auto zero = levelBetween(c, view->recording.interval_s, nothing->from_s, nothing->to_s);
+                if (!zero) return tl::unexpected(zero.error());
+                c.scale.zero = *zero;
             }
+            applyScale(c);
         }
         draw(*view);
         return studied(std::move(view), wishes);

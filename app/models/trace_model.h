@@ -21,7 +21,6 @@ struct ImportWish {
         std::string name;
         Unit unit = Unit::Volt;
         ChannelScale scale;
-        bool zeroFound = true;  // of a clamp: from a quiet stretch, else as given
     };
     std::optional<CsvGuess> csv;
     std::vector<Lead> leads;  // by channel; empty: as the file says
@@ -51,8 +50,13 @@ public:
 
     // Reads a file and studies it; signals come on this object's thread. What was asked before is stopped.
     void open(const QString& path, const StudyWishes& wishes = {}, const ImportWish& import = {});
-    // The same recording with other wishes, and another scale of one of its channels.
-    void studyAgain(const StudyWishes& wishes, int channel, const ChannelScale& scale);
+    // The same recording with other wishes, and another scale of one of its channels. `nothing`: a stretch, in seconds
+    // from its first sample, in which nothing flowed through that one's clamp.
+    struct Stretch {
+        double from_s = 0, to_s = 0;
+    };
+    void studyAgain(const StudyWishes& wishes, int channel, std::optional<double> clamp_mVPerA,
+                    std::optional<Stretch> nothing = {});
     void stop();
     std::shared_ptr<const TraceView> view() const { return view_; }
 

@@ -359,20 +359,21 @@ TEST(ChannelScale, TurnsAClampsMillivoltsIntoAmperes)
     EXPECT_NEAR(c.samples.at(2), -2, 1e-9);
 }
 
-TEST(ChannelScale, FindsTheClampsZeroInAQuietStretch)
+// 3.2 A that stand still looked like a clamp's zero once.
+TEST(ChannelScale, TakesTheClampsZeroFromTheStretchThatIsToldAndFromNoOther)
 {
     std::mt19937 random(3);
     std::normal_distribution<float> noise(0, 0.2F);
     std::vector<float> values;
     for (int i = 0; i < 20000; ++i)
-        values.push_back(7 + noise(random) + (i > 6000 && i < 9000 ? 0.03F * static_cast<float>(i - 6000) : 0.0F));
+        values.push_back((i < 5000 ? 7 : 327) + noise(random));
     Channel c;
     c.samples = Samples(values);
-    const auto zero = quietLevel(c, 1e-5);
+    const auto zero = levelBetween(c, 1e-5, 0, 0.049);
     ASSERT_TRUE(zero);
-    EXPECT_NEAR(*zero, 7, 0.1);
-    c.samples = Samples(std::vector<float>(values.begin() + 6000, values.begin() + 8000));
-    EXPECT_FALSE(quietLevel(c, 1e-5));
+    EXPECT_NEAR(*zero, 7, 0.05);
+    EXPECT_NEAR(*levelBetween(c, 1e-5, 0.1, 9), 327, 0.05);
+    EXPECT_FALSE(levelBetween(c, 1e-5, 0.5, 0.6));
 }
 
 }  // namespace

@@ -105,8 +105,8 @@ ImportDialog::ImportDialog(const TraceView& view, QWidget* parent) : QDialog(par
     layout->addWidget(table_, 1);
     auto* hint = wrappedLabel("importHint", face(14), this);
     hint->setText(
-        tr("A clamp's channel is in volts as it was recorded; its zero is taken from a quiet stretch unless one is "
-           "given. “Turned”: leads or clamp the other way round."));
+        tr("A clamp's channel is in volts as it was recorded; its zero is what it shows when nothing flows: "
+           "empty, none is taken off. “Turned”: leads or clamp the other way round."));
     layout->addWidget(hint);
     problem_ = wrappedLabel("importProblem", face(14, QFont::DemiBold), this);
     setTextColour(problem_, Theme::current().bad);
@@ -147,7 +147,7 @@ void ImportDialog::addRow(int row, const QString& name, Unit unit, double unitSc
     item(Divides, QString::number(scale.attenuation));
     auto* turned = item(Turned, {}, false);
     turned->setCheckState(scale.inverted ? Qt::Checked : Qt::Unchecked);
-    item(Zero, {});
+    item(Zero, scale.zero == 0 ? QString() : QString::number(scale.zero, 'g', 4));
     item(Figures, figures, false);
 }
 
@@ -194,7 +194,6 @@ bool ImportDialog::takeLead(int row, ImportWish::Lead& lead)
     lead.scale.attenuation = *divides;
     lead.scale.inverted = table_->item(row, Turned)->checkState() == Qt::Checked;
     lead.scale.zero = *zero;
-    lead.zeroFound = table_->item(row, Zero)->text().trimmed().isEmpty();
     return true;
 }
 

@@ -146,7 +146,10 @@ QWidget* TracesScreen::buildSide()
     for (const double s : clampScales)
         clamp_->addItem(s == 0 ? tr("already in amperes") : tr("%1 mV per A").arg(s), s);
     clampRow_ = addChoice(grid, tr("Clamp"), clamp_, "traceClamp");
+    zeroRow_ = addChoice(grid, tr("Its zero"), zero_ = new QPushButton(tr("nothing flows between [ ]  (Z)"), side),
+                         "traceZero");
     besideRow_ = addChoice(grid, tr("Beside it"), beside_ = new QComboBox(side), "traceBeside");
+    feedRow_ = addChoice(grid, tr("Feed side"), feed_ = new QComboBox(side), "traceFeed");
     syncRow_ = addChoice(grid, tr("Cylinder 1 on"), sync_ = new QComboBox(side), "traceSync");
     orderRow_ =
         addChoice(grid, tr("Firing order"), order_ = new QLineEdit(QStringLiteral("1-3-4-2"), side), "traceOrder");
@@ -182,7 +185,8 @@ QWidget* TracesScreen::buildSide()
     connect(attach_, &QPushButton::clicked, this, &TracesScreen::attach);
     connect(import_, &QPushButton::clicked, this, &TracesScreen::correct);
     connect(keep_, &QPushButton::clicked, this, &TracesScreen::keep);
-    for (QComboBox* box : {kind_, main_, clamp_, beside_, sync_, part_})
+    connect(zero_, &QPushButton::clicked, this, &TracesScreen::takeZero);
+    for (QComboBox* box : {kind_, main_, clamp_, beside_, feed_, sync_, part_})
         connect(box, &QComboBox::currentIndexChanged, this, &TracesScreen::restudy);
     for (QLineEdit* edit : {order_, bars_, wheel_, supply_, temperature_})
         connect(edit, &QLineEdit::editingFinished, this, &TracesScreen::restudy);
@@ -272,6 +276,8 @@ std::optional<StudyWishes> TracesScreen::wishes()
     };
     w.beside = *kind.beside ? channel(beside_) : "-";
     w.sync = *kind.sync ? channel(sync_) : "-";
+    w.feed = *kind.feed ? channel(feed_) : "-";
+    if (map_) w.system_V = map_->systemVoltage_V;
     w.order.cylinders = figuresIn(order_->text());
     const auto& order = w.order.cylinders;
     if (std::find(order.begin(), order.end(), w.order.known) == order.end()) {
@@ -314,11 +320,29 @@ void TracesScreen::restudy()
     }
     const auto wanted = wishes();
     if (!wanted) return;
-    ChannelScale scale;
-    if (const double mV = clamp_->currentData().toDouble(); mV > 0) scale.clamp_mVPerA = mV;
     // Another kind or channel: its clamp stays as it was read.
     const bool rescale = sender() == clamp_;
-    model_->studyAgain(*wanted, rescale ? main_->currentIndex() : -1, scale);
+    model_->studyAgain(*wanted, rescale ? main_->currentIndex() : -1, clampChosen());
+}
+
+std::optional<double> TracesScreen::clampChosen() const
+{
+    const double mV = clamp_->currentData().toDouble();
+    return mV > 0 ? std::optional(mV) : std::nullopt;
+}
+
+// A clamp's zero is not seen in a recording: who was there says when nothing flowed.
+void TracesScreen::takeZero()
+{
+    if (!model_->view() || !model_->view()->whole || !zeroRow_.field->isVisibleTo(this)) return;
+    const auto from = lanes_->marker(0), to = lanes_->marker(1);
+    if (!from || !to || *from == *to) {
+        emit said(tr("Set both markers first, with [ and ], around a stretch in which nothing flows."), true);
+        return;
+    }
+    if (const auto wanted = wishes())
+        model_->studyAgain(*wanted, main_->currentIndex(), clampChosen(),
+                           TraceModel::Stretch{std::min(*from, *to), std::max(*from, *to)});
 }
 
 void TracesScreen::takeKept(const QString& path)
@@ -435,7 +459,7 @@ void TracesScreen::fillChoices()
     if (there) kind_->setCurrentIndex(kind_->findData(static_cast<int>(view->study->kind)));
     const auto kindNow = static_cast<Recorded>(kind_->currentData().toInt());
     const RecordedKind& kind = kindOf(kindNow);
-    for (QComboBox* box : {main_, beside_, sync_}) {
+    for (QComboBox* box : {main_, beside_, feed_, sync_}) {
         const int was = box->currentIndex();
         box->clear();
         if (box != main_) box->addItem(tr("not recorded"));
@@ -447,6 +471,7 @@ void TracesScreen::fillChoices()
         main_->setCurrentIndex(view->study->main);
         beside_->setCurrentIndex(view->study->beside + 1);
         sync_->setCurrentIndex(view->study->sync + 1);
+        feed_->setCurrentIndex(view->study->feed + 1);
     }
     if (view && main_->currentIndex() >= 0) {
         const auto& scale = view->recording.channels[static_cast<std::size_t>(main_->currentIndex())].scale;
@@ -458,11 +483,13 @@ void TracesScreen::fillChoices()
     show(mainRow_, true, tr(kind.main));
     show(clampRow_, current);
     show(besideRow_, *kind.beside != 0, tr(kind.beside));
+    show(zeroRow_, current && view && main_->currentIndex() >= 0 && clamp_->currentIndex() > 0);
+    show(feedRow_, *kind.feed != 0, tr(kind.feed));
     show(syncRow_, *kind.sync != 0, windings ? tr("Cylinder 1 on") : tr(kind.sync));
     show(orderRow_, windings && sync_->currentIndex() > 0);
     show(barsRow_, kindNow == Recorded::Motor);
     show(wheelRow_, kindNow == Recorded::PickUp);
-    show(supplyRow_, current && beside_->currentIndex() <= 0);
+    show(supplyRow_, current && beside_->currentIndex() <= 0 && feed_->currentIndex() <= 0);
     show(partRow_, windings);
     show(temperatureRow_, mapped);
     show(leadRow_, mapped && beside_->currentIndex() > 0);
@@ -578,6 +605,8 @@ bool TracesScreen::key(int key, Qt::KeyboardModifiers, const QString&)
             return correct(), true;
         case Qt::Key_N:
             return nextEvent(), true;
+        case Qt::Key_Z:
+            return takeZero(), true;
         case Qt::Key_K:
             return keep(), true;
         case Qt::Key_J:

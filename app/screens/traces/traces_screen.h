@@ -29,8 +29,8 @@ public:
     void open(const QString& path, const ImportWish& import = {});
     TraceModel* model() const { return model_; }
     TraceLanes* lanes() const { return lanes_; }
-    // O opens, I shows how it was read, N goes to the next event, K keeps it, J takes the verdict into the job, else
-    // the lanes' keys; true when the key was used.
+    // O opens, I shows how it was read, Z: nothing flows between the markers, N goes to the next event, K keeps it, J
+    // takes the verdict into the job, else the lanes' keys; true when the key was used.
     bool key(int key, Qt::KeyboardModifiers modifiers, const QString& text) override;
 
 signals:
@@ -57,6 +57,8 @@ private:
     void fillParts();
     void fillTable();
     void nextEvent();
+    void takeZero();
+    std::optional<double> clampChosen() const;
     void attach();
     std::optional<StudyWishes> wishes();
 
@@ -68,12 +70,12 @@ private:
     QLabel *name_, *verdict_ = nullptr, *markers_, *notes_ = nullptr;
     QTableWidget* table_ = nullptr;
     QComboBox *kind_ = nullptr, *main_ = nullptr, *clamp_ = nullptr, *beside_ = nullptr, *sync_ = nullptr,
-              *part_ = nullptr, *lead_ = nullptr;
+              *feed_ = nullptr, *part_ = nullptr, *lead_ = nullptr;
     QLineEdit *order_ = nullptr, *wheel_ = nullptr, *bars_ = nullptr, *temperature_ = nullptr, *supply_ = nullptr;
     QCheckBox *drivenLow_ = nullptr, *traffic_ = nullptr;
-    Row mainRow_, clampRow_, besideRow_, syncRow_, orderRow_, wheelRow_, barsRow_, partRow_, temperatureRow_,
-        supplyRow_, leadRow_, drivenLowRow_, trafficRow_;
-    QPushButton *open_, *attach_ = nullptr, *import_ = nullptr, *keep_ = nullptr, *cancel_;
+    Row mainRow_, clampRow_, zeroRow_, besideRow_, feedRow_, syncRow_, orderRow_, wheelRow_, barsRow_, partRow_,
+        temperatureRow_, supplyRow_, leadRow_, drivenLowRow_, trafficRow_;
+    QPushButton *open_, *zero_ = nullptr, *attach_ = nullptr, *import_ = nullptr, *keep_ = nullptr, *cancel_;
     QProgressBar* progress_;
     std::shared_ptr<const Map> map_;  // of the open job
     std::optional<WindingReference> kept_;

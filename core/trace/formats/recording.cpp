@@ -10,8 +10,6 @@ namespace ilvek {
 
 namespace {
 
-// A stretch is quiet when it spreads by less than this share of the whole.
-constexpr double quietShare = 0.05;
 constexpr std::size_t looked = 200000;  // samples of text, for the step that they came in
 
 }  // namespace
@@ -52,31 +50,18 @@ void applyScale(Channel& c)
     c.samples.setScale(factor, -factor * c.scale.zero);
 }
 
-std::optional<double> quietLevel(const Channel& channel, double interval_s, double least_s)
+Result<double> levelBetween(const Channel& channel, double interval_s, double from_s, double to_s)
 {
-    const std::size_t n = channel.samples.size();
-    const auto window =
-        std::max<std::size_t>(8, static_cast<std::size_t>(std::min(1e9, least_s / std::max(1e-12, interval_s))));
-    if (n < 4 * window) return std::nullopt;
-    double low = channel.samples.raw(0), high = low, best = 1e300, level = 0;
-    for (std::size_t first = 0; first + window <= n; first += window) {
-        stopPoint();
-        double least = 1e300, most = -1e300, sum = 0;
-        for (std::size_t i = first; i < first + window; ++i) {
-            const double x = channel.samples.raw(i);
-            least = std::min(least, x);
-            most = std::max(most, x);
-            sum += x;
-        }
-        low = std::min(low, least);
-        high = std::max(high, most);
-        // Of two stretches as quiet as each other the one nearer to nothing counts.
-        const double mean = sum / static_cast<double>(window);
-        const double spread = (most - least) + 1e-3 * std::abs(mean);
-        if (spread < best) best = spread, level = mean;
+    const auto n = static_cast<double>(channel.samples.size());
+    const double first = std::clamp(std::ceil(from_s / interval_s), 0.0, n),
+                 last = std::clamp(std::floor(to_s / interval_s) + 1, 0.0, n);
+    if (!(last > first)) return fail(channel.name, "no sample lies in the stretch in which nothing flows");
+    double sum = 0;
+    for (auto i = static_cast<std::size_t>(first); i < static_cast<std::size_t>(last); ++i) {
+        stopPointAt(i);
+        sum += channel.samples.raw(i);
     }
-    if (!(best < quietShare * (high - low))) return std::nullopt;
-    return level;
+    return sum / (last - first);
 }
 
 }  // namespace ilvek

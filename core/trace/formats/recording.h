@@ -84,9 +84,9 @@ struct Recording {
 // Gives the samples the worth that the channel's unit and scale say: attenuated, turned, freed of its zero.
 void applyScale(Channel& channel);
 
-// What a channel shows of nothing: the middle of its quietest stretch of at least `least_s`, in the unit it was
-// recorded in. None when nothing in it is quieter than the rest.
-std::optional<double> quietLevel(const Channel& channel, double interval_s, double least_s = 0.002);
+// What a channel shows of nothing, in the unit it was recorded in: its mean over a stretch in which nothing flowed,
+// which only who was there can say: a current that stands still looks the same. ERRORS: no sample lies in it.
+Result<double> levelBetween(const Channel& channel, double interval_s, double from_s, double to_s);
 
 // Told the share that is done, now and then; false ends the work.
 using Progress = std::function<bool(double share)>;

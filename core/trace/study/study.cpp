@@ -8,6 +8,7 @@
 #include "trace/signal/noise.h"
 #include "trace/signal/period.h"
 #include "trace/signal/switching.h"
+#include "trace/study/lead_check.h"
 #include "trace/study/study_windings.h"
 #include "trace/subjects/charging_field.h"
 #include "trace/subjects/coil.h"
@@ -49,10 +50,14 @@ Result<void> studyPulseWidth(const Recording& r, const StudyWishes& w, Study& s)
         auto levels = measureSwitching(r, at(r, s.main));
         if (!levels) return tl::unexpected(levels.error());
         s.told.measures = std::move(levels->measures);
-        const auto duty = s.told.value("duty"), f = s.told.value("frequency");
+        const auto duty = s.told.value("duty"), f = s.told.value("frequency"), level = s.told.value("level");
         s.verdict = duty && f
                         ? fmt::format("{:.1f} % of the time high, at {}.", *duty, formatQuantity({*f, Unit::Hertz}))
                         : "It does not switch.";
+        if (level)
+            s.verdict += fmt::format(" It stands at {} and ripples by {}: not called, or stuck there.",
+                                     formatQuantity({*level, Unit::Volt}),
+                                     formatQuantity({s.told.value("ripple").value_or(0), Unit::Volt}));
         s.told.odd = !duty;
         return {};
     }
@@ -63,9 +68,15 @@ Result<void> studyPulseWidth(const Recording& r, const StudyWishes& w, Study& s)
     const TraceMeasure* high = control ? control->find("high") : nullptr;
     // While the current freewheels the drive's terminal stands a diode above the supply.
     s.supply_V = w.supply_V;
-    if (!s.supply_V && high && high->value) s.supply_V = *high->value - freewheel_V;
+    std::string doubt;
+    if (high && high->value) {
+        const double rest = *high->value - freewheel_V;
+        doubt = doubtOfLead(at(r, s.beside).name, rest, w.system_V ? w.system_V : w.supply_V);
+        if (!s.supply_V && doubt.empty()) s.supply_V = rest;
+    }
     auto taken = take(measurePulseWidth(r, at(r, s.main), s.supply_V), s);
     if (!taken) return taken;
+    if (!doubt.empty()) s.verdict = doubt + " " + s.verdict;
     if (control && control->find("duty") && control->find("duty")->value) {
         const TraceMeasure& duty = *control->find("duty");
         s.told.measures.push_back(measured("duty at drive", "Share of the time that the drive pulls low", Unit::Percent,
@@ -139,6 +150,11 @@ void leaveOutGaps(const Recording& r, Study& s)
     });
 }
 
+bool isOfCurrent(const RecordedKind& kind)
+{
+    return std::string_view(kind.main) == "Current";
+}
+
 using Work = Result<void> (*)(const Recording&, const StudyWishes&, Study&);
 constexpr std::pair<Recorded, Work> works[] = {
     {Recorded::Windings, studyWindings},   {Recorded::PulseWidth, studyPulseWidth},
@@ -164,18 +180,26 @@ Result<Study> study(const Recording& r, const StudyWishes& wishes)
     s.kind = wishes.kind.value_or(cylinders ? Recorded::Windings : guessRecorded(r));
     const Roles guess = guessRoles(r, s.kind);
     const auto main = chosen(r, wishes.main, guess.main), beside = chosen(r, wishes.beside, guess.beside),
-               sync = chosen(r, wishes.sync, guess.sync);
-    for (const auto* role : {&main, &beside, &sync}) {
+               sync = chosen(r, wishes.sync, guess.sync), feed = chosen(r, wishes.feed, guess.feed);
+    for (const auto* role : {&main, &beside, &sync, &feed}) {
         if (!*role) return tl::unexpected(role->error());
     }
     const RecordedKind& kind = kindOf(s.kind);
     s.main = *main;
     s.beside = *beside != s.main && *kind.beside ? *beside : -1;
     s.sync = *sync != s.main && *kind.sync ? *sync : -1;
+    s.feed = *feed != s.main && *feed != s.beside && *kind.feed ? *feed : -1;
     if (s.main < 0)
         return fail(r.name, *kind.main == 'C'
                                 ? "no channel of it is known as a current: say which one, and the clamp's scale"
                                 : "it has no channel for what is to be measured");
+    // Volts are amperes only by a clamp's scale; at a drive that is pulsed they may be what is measured.
+    const Channel& measuredOne = at(r, s.main);
+    if (isOfCurrent(kind) && measuredOne.unit() != Unit::Ampere &&
+        (s.kind != Recorded::PulseWidth || isNamedCurrent(measuredOne)))
+        return fail(measuredOne.name,
+                    "is recorded in volts: say its clamp's scale, in millivolts for one ampere, or which other channel "
+                    "is the current");
     const auto* work =
         std::find_if(std::begin(works), std::end(works), [&](const auto& w) { return w.first == s.kind; });
     try {

@@ -20,9 +20,10 @@ struct ExpectedPart {
 };
 
 struct StudyWishes {
-    std::optional<Recorded> kind;    // else guessed
-    std::string main, beside, sync;  // names of channels; empty: guessed, "-": none
-    std::optional<double> supply_V;  // else the level of the control channel between pulses, where there is one
+    std::optional<Recorded> kind;          // else guessed
+    std::string main, beside, sync, feed;  // names of channels; empty: guessed, "-": none
+    std::optional<double> supply_V;        // else that of the feed side, or of the control channel between pulses
+    std::optional<double> system_V;        // the job's battery or the machine's: what a level at a lead is held against
     FiringOrder order;
     std::optional<double> resistance_ohm;  // of one winding with its loop, as it should be at this temperature
     std::optional<ExpectedPart> part;
@@ -41,7 +42,7 @@ struct Compared {
 
 struct Study {
     Recorded kind = Recorded::Windings;
-    int main = -1, beside = -1, sync = -1;  // channels
+    int main = -1, beside = -1, sync = -1, feed = -1;  // channels
     std::optional<double> supply_V;
     TraceTold told;  // of the whole, whatever it is of
     std::string verdict;
@@ -54,7 +55,8 @@ struct Study {
     DriveFault driveFault = DriveFault::None;
 };
 
-// ERRORS: a channel that is not there, none for what is to be measured, nothing in it.
+// ERRORS: a channel that is not there, none for what is to be measured, a current whose clamp's scale is not said,
+// nothing in it.
 Result<Study> study(const Recording& recording, const StudyWishes& wishes);
 
 // The channel of that name or number ("2"), -1 when there is none.

@@ -8,6 +8,7 @@
 #include <numeric>
 
 #include "trace/signal/noise.h"
+#include "trace/study/lead_check.h"
 #include "trace/subjects/differing.h"
 
 namespace ilvek {
@@ -15,6 +16,8 @@ namespace ilvek {
 namespace {
 
 constexpr double nominal_V = 12;           // where no supply was seen: only high and low are asked of it
+constexpr double standing_A = 0.15;        // more than what clamps show of nothing
+constexpr double least_V = 1;              // of a feed at which something is
 constexpr double resistanceAllowed = 0.1;  // where only a resistance is given to compare with
 
 std::optional<double> restBefore(const Pulses& pulses)
@@ -108,6 +111,39 @@ Result<WindingComparison> compareCylinders(const Recording& r, const Study& s, c
     return all;
 }
 
+// Those of a recording that differ from the others, or the others.
+Pulses someOf(const Study& s, bool differing)
+{
+    Pulses out{s.pulses.noise_A, s.pulses.zero_A, {}};
+    for (const Pulse& p : s.pulses.pulses) {
+        const bool differs = std::any_of(s.told.events.begin(), s.told.events.end(),
+                                         [&](const TraceEvent& e) { return e.at_s == p.on_s; });
+        if (differs == differing) out.pulses.push_back(p);
+    }
+    return out;
+}
+
+bool isFault(WindingFault fault)
+{
+    return fault != WindingFault::None && fault != WindingFault::CannotTell;
+}
+
+// The mean of a recording would hide those that differ, and they are what it was made for.
+Result<WindingComparison> compareApart(const Recording& r, Study& s, const WindingReference& reference)
+{
+    const Pulses odd = someOf(s, true), usual = someOf(s, false);
+    if (odd.pulses.empty() || usual.pulses.empty())
+        return compareWinding(r, mainOf(r, s), s.pulses, s.supply_V, reference);
+    auto of = compareWinding(r, mainOf(r, s), usual, s.supply_V, reference);
+    auto those = compareWinding(r, mainOf(r, s), odd, s.supply_V, reference);
+    if (!of || !those) return of;
+    of->verdict = fmt::format("of the {} that differ: {} The other {}: {}", odd.pulses.size(), those->verdict,
+                              usual.pulses.size(), of->verdict);
+    if (isFault(those->fault) && !isFault(of->fault)) of->fault = those->fault;
+    of->findings.insert(of->findings.end(), those->findings.begin(), those->findings.end());
+    return of;
+}
+
 void compare(const Recording& r, const StudyWishes& wishes, Study& s)
 {
     std::vector<WindingReference> all;
@@ -123,8 +159,7 @@ void compare(const Recording& r, const StudyWishes& wishes, Study& s)
     }
     if (wishes.resistance_ohm) all.push_back(ofResistance(*wishes.resistance_ohm, s.supply_V.value_or(nominal_V)));
     for (WindingReference& reference : all) {
-        auto result = s.cylinders ? compareCylinders(r, s, reference)
-                                  : compareWinding(r, mainOf(r, s), s.pulses, s.supply_V, reference);
+        auto result = s.cylinders ? compareCylinders(r, s, reference) : compareApart(r, s, reference);
         if (!result) {
             s.notCompared = result.error().message();
             continue;
@@ -133,52 +168,107 @@ void compare(const Recording& r, const StudyWishes& wishes, Study& s)
         // Of single pulses this is the verdict; of a set it stands behind that of the cylinders.
         const bool first = !s.cylinders && s.told.events.empty() && s.compared.empty();
         s.verdict = first ? against : s.verdict + " " + against;
-        s.told.odd = s.told.odd || (result->fault != WindingFault::None && result->fault != WindingFault::CannotTell);
+        s.told.odd = s.told.odd || isFault(result->fault);
         s.compared.push_back({std::move(reference), std::move(*result)});
     }
 }
 
-// What control side and current say together, of a recording of one actuator (W27).
-void driveOf(const Recording& r, Study& s)
+double levelOf(const Recording& r, int channel)
 {
-    if (s.beside < 0) return;
-    const double half = 0.5 * s.supply_V.value_or(nominal_V);
-    std::vector<double> off, on;
-    for (const Pulse& p : s.pulses.pulses) {
-        if (const auto v = p.value("battery level")) off.push_back(*v);
-        if (const auto v = p.value("on level")) on.push_back(*v);
+    const Samples& samples = r.channels[static_cast<std::size_t>(channel)].samples;
+    return medianOf(samples.read(0, samples.size()));
+}
+
+DriveSeen::Current currentSeen(const Study& s)
+{
+    if (s.compared.empty()) return DriveSeen::Current::Unknown;
+    switch (s.compared.back().result.fault) {
+        case WindingFault::TooMuchResistance:
+            return DriveSeen::Current::Low;
+        case WindingFault::ShortedTurns:
+        case WindingFault::TooLittleResistance:
+            return DriveSeen::Current::High;
+        case WindingFault::None:
+            return DriveSeen::Current::Right;
+        default:
+            return DriveSeen::Current::Unknown;
     }
-    if (!off.empty()) s.drive.highWhenOff = medianOf(off) > half;
-    if (!on.empty()) s.drive.highWhenOn = medianOf(on) > half;
+}
+
+// What feed side, control side and current say together, of a recording of one actuator (W27).
+void driveOf(const Recording& r, Study& s, bool flowsAlways)
+{
+    if (s.beside < 0 && s.feed < 0) return;
+    const double half = 0.5 * s.supply_V.value_or(nominal_V);
+    if (s.feed >= 0) s.drive.feed = levelOf(r, s.feed) > half;
     if (s.pulses.pulses.empty()) {
-        // Nothing flows: the control side alone.
-        const Channel& c = r.channels[static_cast<std::size_t>(s.beside)];
-        const auto x = c.samples.read(0, c.samples.size());
-        const LevelPair levels = levelsOf(x);
-        s.drive.current = DriveSeen::Current::None;
-        s.drive.highWhenOff = levels.high > half;
-        s.drive.highWhenOn = levels.low > half;
-    } else if (!s.compared.empty()) {
-        const WindingFault fault = s.compared.back().result.fault;
-        s.drive.current = fault == WindingFault::TooMuchResistance ? DriveSeen::Current::Low
-                          : fault == WindingFault::ShortedTurns || fault == WindingFault::TooLittleResistance
-                              ? DriveSeen::Current::High
-                          : fault == WindingFault::None ? DriveSeen::Current::Right
-                                                        : DriveSeen::Current::Unknown;
+        s.drive.current = flowsAlways ? DriveSeen::Current::Always : DriveSeen::Current::None;
+        if (s.beside >= 0) {
+            const Samples& samples = r.channels[static_cast<std::size_t>(s.beside)].samples;
+            const LevelPair levels = levelsOf(samples.read(0, samples.size()));
+            s.drive.highWhenOff = levels.high > half, s.drive.highWhenOn = levels.low > half;
+        }
+    } else {
+        std::vector<double> off, on;
+        for (const Pulse& p : s.pulses.pulses) {
+            if (const auto v = p.value("battery level")) off.push_back(*v);
+            if (const auto v = p.value("on level")) on.push_back(*v);
+        }
+        if (!off.empty()) s.drive.highWhenOff = medianOf(off) > half;
+        if (!on.empty()) s.drive.highWhenOn = medianOf(on) > half;
+        s.drive.current = currentSeen(s);
     }
     s.driveFault = driveFault(s.drive);
 }
 
-// A clamp that shows nothing is an answer where the voltage at the drive is there as well.
-Result<void> nothingFlows(const Recording& r, const Error& why, Study& s)
+// A clamp that shows nothing, or always the same, is an answer where a voltage at the actuator is there as well.
+Result<void> nothingRises(const Recording& r, const Error& why, const StudyWishes& wishes, Study& s)
 {
-    if (s.beside < 0) return tl::unexpected(why);
-    driveOf(r, s);
+    const double stands = levelOf(r, s.main);
+    const bool always = stands > standing_A;
+    if (s.beside < 0 && s.feed < 0) {
+        if (!always) return tl::unexpected(why);
+        return fail(mainOf(r, s).name,
+                    fmt::format("{} stand all the time, and nothing rises out of it", formatQuantity(amperes(stands))));
+    }
+    // Volts that no machine has say nothing of it.
+    for (const int lead : {s.feed, s.beside}) {
+        if (lead < 0 || !wishes.system_V) continue;
+        const std::string& name = r.channels[static_cast<std::size_t>(lead)].name;
+        const double level = levelOf(r, lead);
+        const std::string doubt = level > *wishes.system_V ? doubtOfLead(name, level, wishes.system_V) : "";
+        if (!doubt.empty()) return fail(name, doubt);
+    }
+    if (!s.supply_V && wishes.system_V) s.supply_V = wishes.system_V;
+    driveOf(r, s, always);
     s.told.odd = true;
     const std::string text = s.driveFault == DriveFault::None ? "whether it was called cannot be told from the voltage"
                                                               : words(s.driveFault);
-    s.verdict = fmt::format("No current. At the drive: {}.", text);
+    s.verdict = always ? fmt::format("{} flow all the time, if the clamp's zero is right. At the drive: {}.",
+                                     formatQuantity(amperes(stands)), text)
+                       : fmt::format("No current. At the drive: {}.", text);
     return {};
+}
+
+// The supply is what the feed side stands at, else what the drive's terminal rests at before each pulse, as long as
+// nothing flows. What is said of a lead whose level cannot be meant.
+std::string findSupply(const Recording& r, const StudyWishes& wishes, WindingBeside& beside, Result<Pulses>& pulses,
+                       const Study& s)
+{
+    beside.supply_V = wishes.supply_V;
+    std::string doubt;
+    const auto take = [&](int channel, std::optional<double> level) {
+        if (channel < 0 || !level) return;
+        const std::string why = doubtOfLead(r.channels[static_cast<std::size_t>(channel)].name, *level,
+                                            wishes.system_V ? wishes.system_V : wishes.supply_V);
+        if (!why.empty()) doubt = doubt.empty() ? why : doubt;
+        if (why.empty() && !beside.supply_V) beside.supply_V = level;
+    };
+    // A feed at which nothing comes is an answer, no lead's doubt.
+    if (s.feed >= 0 && levelOf(r, s.feed) > least_V) take(s.feed, levelOf(r, s.feed));
+    pulses = measureWinding(r, mainOf(r, s), beside);
+    if (pulses && beside.control) take(s.beside, restBefore(*pulses));
+    return doubt;
 }
 
 void assign(const Recording& r, const StudyWishes& wishes, Study& s)
@@ -205,20 +295,19 @@ void assign(const Recording& r, const StudyWishes& wishes, Study& s)
 
 Result<void> studyWindings(const Recording& r, const StudyWishes& wishes, Study& s)
 {
-    const Channel& x = r.channels[static_cast<std::size_t>(s.main)];
     WindingBeside beside;
     if (s.beside >= 0) beside.control = &r.channels[static_cast<std::size_t>(s.beside)];
-    beside.supply_V = wishes.supply_V;
-    auto pulses = measureWinding(r, x, beside);
-    if (pulses && !beside.supply_V && beside.control) {
-        // What the drive's terminal rests at before each pulse is the supply, as long as nothing flows.
-        beside.supply_V = restBefore(*pulses);
-        if (beside.supply_V) pulses = measureWinding(r, x, beside);
-    }
+    Result<Pulses> pulses = fail("", "");
+    const std::string doubt = findSupply(r, wishes, beside, pulses, s);
     s.supply_V = beside.supply_V;
-    if (!pulses) return nothingFlows(r, pulses.error(), s);
+    if (!pulses) return nothingRises(r, pulses.error(), wishes, s);
+    if (beside.supply_V) pulses = measureWinding(r, mainOf(r, s), beside);
     s.pulses = std::move(*pulses);
     s.verdict = fmt::format("{} pulse{} found.", s.pulses.pulses.size(), s.pulses.pulses.size() == 1 ? "" : "s");
+    if (s.pulses.zero_A > standing_A)
+        s.verdict +=
+            fmt::format(" {} stand between them, of the clamp or of something else: the pulses are counted from there.",
+                        formatQuantity(amperes(s.pulses.zero_A)));
     if (s.sync >= 0) assign(r, wishes, s);
     if (!s.cylinders) {
         s.told.events = pulsesThatDiffer(s.pulses);
@@ -231,7 +320,10 @@ Result<void> studyWindings(const Recording& r, const StudyWishes& wishes, Study&
         }
     }
     compare(r, wishes, s);
-    driveOf(r, s);
+    if (doubt.empty())
+        driveOf(r, s, false);
+    else
+        s.verdict = doubt + " " + s.verdict;
     return {};
 }
 
