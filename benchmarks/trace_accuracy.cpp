@@ -7,6 +7,7 @@
 #include <random>
 
 #include "base/file.h"
+#include "practice/plain_trials.h"
 #include "practice/trace_trials.h"
 #include "practice/waveforms.h"
 #include "trace/study/cylinders.h"
@@ -207,6 +208,25 @@ std::string signalsTable()
     return out;
 }
 
+std::string plainTable()
+{
+    const std::vector<double> noises = {0, 0.01, 0.02, 0.05};
+    std::string out =
+        "\nWhat nothing above was tuned on: windings that move nothing, 1 to 60 Ω, 0.3 to 4 ms, 11 to 28 V, a third of "
+        "them freewheeling; coils of 0.3 to 4 Ω and 1 to 12 mH\ncharged for 0.5 to 3.5 of their time constants, every "
+        "other one with iron that fills. A sound one is wrong when anything odd is said of it, a winding also when a "
+        "lift is.\n\n| | quiet | 1 % | 2 % | 5 % |\n|---|---|---|---|---|\n";
+    out += row("sound coil, inductance within 15 %", noises, [](double n) { return trialPlainCoil(draws, n); });
+    out += row("coil with shorted turns", noises, [](double n) { return trialShortedCoil(draws, n); });
+    out += row("sound winding", noises, [](double n) { return trialPlainWinding(draws, n, 1); });
+    out += row("resistance 1.2 times", noises, [](double n) { return trialPlainWinding(draws, n, 1.2); });
+    out += row("resistance 0.8 times", noises, [](double n) { return trialPlainWinding(draws, n, 0.8); });
+    out += row("duty beside a turn-off spike, within half a point", noises,
+               [](double n) { return trialSpikedDuty(draws, n); });
+    out += row("a ripple is no switching", noises, [](double n) { return trialRipple(draws, n); });
+    return out;
+}
+
 std::string busTable()
 {
     const std::pair<PairFault, const char*> faults[] = {{PairFault::None, "sound"},
@@ -258,7 +278,7 @@ int main(int count, char** arguments)
         "and no other.\n\n| noise | sound | one weak | one missing |\n|---|---|---|---|\n";
     for (const double noise : {0.002, 0.01, 0.02, 0.05})
         out += engineRow(noise);
-    out += windingsTable() + drivesTable() + signalsTable() + busTable();
+    out += windingsTable() + plainTable() + drivesTable() + signalsTable() + busTable();
     out += "\nMade by\n\n    build/release/benchmarks/ilvek-trace-accuracy docs/trace-accuracy.md\n";
     if (!writeFile(arguments[1], out)) return 3;
     fmt::print("{}", out);

@@ -9,6 +9,7 @@
 #include "proving/dangers.h"
 #include "proving/lamp.h"
 #include "proving/plausible.h"
+#include "proving/trend.h"
 
 namespace ilvek {
 
@@ -411,12 +412,32 @@ bool stands(const TraceSeen& t, const Evidence& evidence)
     return std::none_of(evidence.repairs.begin(), evidence.repairs.end(), [&](const Repair& r) { return r.id > t.id; });
 }
 
+// What a part took before it weakened further: now it takes no more. A fault that grows has no one severity for both.
+void weakerSince(const Map& map, const TraceSeen& t, int element, int drive, int state, std::vector<Observation>& out)
+{
+    Observation o;
+    o.kind = Observation::Kind::FunctionWorks;
+    o.words = t.element + ", recorded current, weaker since";
+    o.setup.state = state, o.setup.commands[drive] = 1;
+    const auto point = operatingPoint(map, o.setup);
+    if (!point) return;
+    const double sigma = std::hypot(t.currentSigma_A, clampShare * *t.current_A, clampZero_A);
+    Observation::Need need{{-1, -1, 10e6, element}, -1e9, 1e9, sigma, 1};
+    if (point->currentThrough(element) < 0)
+        need.low = -*t.current_A - 2 * sigma;
+    else
+        need.high = *t.current_A + 2 * sigma;
+    o.needs = {need};
+    out.push_back(std::move(o));
+}
+
 // The drive told on and off, whatever the state does with it: the current at the end of a pulse and the levels at the
 // lead are what would be read then.
-void traceSeen(const Map& map, const TraceSeen& t, std::vector<Observation>& out)
+void traceSeen(const Map& map, const TraceSeen& t, const Trend* trend, std::vector<Observation>& out)
 {
     const int element = map.elementIndex(t.element), drive = map.elementIndex(t.drive), state = map.stateIndex(t.state);
     if (element < 0 || drive < 0 || state < 0) return;
+    if (trend && !trend->isLast(t) && trend->left < 1) return weakerSince(map, t, element, drive, state, out);
     Observation o;
     o.id = t.id;
     o.battery_V = t.supply_V;
@@ -481,8 +502,9 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
     for (const FunctionsSeen& seen : a.evidence.functions) {
         if (!isBeforeRepair(a.evidence, seen.id)) functionsSeen(map, seen, out);
     }
+    const auto trends = trendsOf(a.evidence);
     for (const TraceSeen& t : a.evidence.traces) {
-        if (stands(t, a.evidence)) traceSeen(map, t, out);
+        if (stands(t, a.evidence)) traceSeen(map, t, trendOf(trends, t), out);
     }
     return out;
 }

@@ -174,6 +174,8 @@ std::string staircasePart(const ReportInput& in, const PictureHtml& picture)
 std::string recordingsPart(const ReportInput& in)
 {
     std::string out;
+    for (const Trend& trend : trendsOf(in.job.evidence))
+        out += fmt::format("<p>{}</p>\n", e(trendWords(in.job.map, trend)));
     for (const TraceSeen& t : in.job.evidence.traces) {
         out += fmt::format("<h3>{}</h3>\n<p><b>{}</b></p>\n<p class=\"dim\">{}{}{}{}</p>\n", e(t.recording),
                            e(t.verdict), readableTime(t.time_ms), t.element.empty() ? "" : ", " + e(t.element),

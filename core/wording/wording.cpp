@@ -6,6 +6,7 @@
 
 #include "base/expects.h"
 #include "job/job.h"
+#include "procedures/flow.h"
 #include "wording/procedure_words.h"
 
 namespace ilvek {
@@ -99,6 +100,19 @@ std::string_view gradeWords(Grade grade)
 {
     static constexpr std::string_view words[] = {"shown directly", "by elimination", "on likelihood"};
     return words[static_cast<std::size_t>(grade)];
+}
+
+std::string trendWords(const Map& map, const Trend& trend)
+{
+    std::vector<std::string> figures;
+    for (const TraceSeen* t : trend.recordings)
+        figures.push_back(formatQuantity(amperes(*t->current_A)));
+    const int element = map.elementIndex(trend.recordings.back()->element);
+    const std::string name = element < 0 ? trend.recordings.back()->element : nameOf(map, element);
+    return fmt::format("{}: {} in {:.0f} min, recording after recording: {}.", name, fmt::join(figures, ", "),
+                       trend.minutes,
+                       trend.left < 1 ? "it weakens, and what weakens step by step has announced its failure"
+                                      : "it takes more and more");
 }
 
 }  // namespace ilvek

@@ -7,6 +7,7 @@
 #include "job/event.h"
 #include "machine/map.h"
 #include "procedures/procedure.h"
+#include "proving/trend.h"
 
 namespace ilvek {
 
@@ -21,6 +22,9 @@ std::string procedureTitle(const Map& map, const Procedure& procedure);
 std::string procedurePurpose(const Procedure& procedure);
 // "Shown directly", "by elimination", "on likelihood".
 std::string_view gradeWords(Grade grade);
+
+// "INJ3: 910 mA, 780 mA, 0 A in 62 min: it weakens, and had announced it."
+std::string trendWords(const Map& map, const Trend& trend);
 
 // One line for people of any entry: of those that procedures make with the procedure's own name.
 std::string entryWords(const Map& map, const Event& event);

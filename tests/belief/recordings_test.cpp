@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "circuit/operating_point.h"
+#include "proving/trend.h"
 #include "support/maps.h"
 #include "verdict/reasoner.h"
 
@@ -35,7 +36,7 @@ struct Weighed {
     Conclusion conclusion;
 };
 
-Weighed weighed(const TraceSeen& t, std::vector<Repair> repairs = {})
+Weighed weighed(const TraceSeen& t, std::vector<Repair> repairs = {}, const std::vector<TraceSeen>& before = {})
 {
     Reasoner reasoner(test::pt9(), WayOfWorking{}, true);
     Assessment a;
@@ -43,7 +44,8 @@ Weighed weighed(const TraceSeen& t, std::vector<Repair> repairs = {})
     TraceSeen sibling = t;
     sibling.id = 8, sibling.element = "INJ1", sibling.drive = "D-J2-11", sibling.lead.clear();
     sibling.current_A = soundCurrent_A(), sibling.off_V.reset(), sibling.on_V.reset();
-    a.evidence.traces = {t, sibling};
+    a.evidence.traces = before;
+    a.evidence.traces.insert(a.evidence.traces.end(), {t, sibling});
     a.evidence.repairs = std::move(repairs);
     reasoner.observe({}, {});
     Weighed w{reasoner.suspects(), {}, reasoner.belief().probabilities(), {}};
@@ -110,6 +112,39 @@ TEST(Recordings, CountNoMoreOnceSomethingWasMended)
     const Weighed w = weighed(seen(0, 12.4, 12.4), {{9, {"INJ3"}, "new injector"}});
     for (std::size_t i = 0; i < w.now.size(); ++i)
         ASSERT_NEAR(w.now[i], w.alone[i], 1e-9);
+}
+
+// First a little weak, later gone: one fault that grows, no two and no slip.
+TEST(Recordings, ThatWeakenOneAfterAnotherSpeakForTheSamePart)
+{
+    std::vector<TraceSeen> before;
+    for (const double share : {0.9, 0.75}) {
+        TraceSeen t = seen(share * soundCurrent_A(), {}, {});
+        t.id = 3 + static_cast<int>(before.size()), t.time_ms = 60000 * t.id;
+        before.push_back(t);
+    }
+    TraceSeen last = seen(0, 0.0, 0.0);
+    last.time_ms = 3600000;
+    const Weighed alone = weighed(last), grown = weighed(last, {}, before);
+    double open = 0, path = 0, wasPath = 0;
+    for (const char* part : {"INJ3", "W49", "W50", "W51"}) {
+        path += on(grown, grown.now, part);
+        wasPath += on(alone, alone.now, part);
+    }
+    EXPECT_GT(path, 0.98 * wasPath);
+    EXPECT_GT(path, 0.5);
+    open = on(grown, grown.now, "D-J2-13");
+    EXPECT_LT(open, 0.01);
+    // What comes and goes is no trend.
+    Evidence evidence;
+    evidence.traces = {before[0], last, before[1]};
+    EXPECT_TRUE(trendsOf(evidence).empty());
+    evidence.traces = {before[0], before[1], last};
+    ASSERT_EQ(trendsOf(evidence).size(), 1U);
+    EXPECT_NEAR(trendsOf(evidence)[0].left, 0, 1e-9);
+    EXPECT_NEAR(trendsOf(evidence)[0].minutes, 57, 1e-6);
+    evidence.repairs = {{5, {"INJ3"}, "new injector"}};
+    EXPECT_TRUE(trendsOf(evidence).empty());
 }
 
 TEST(Recordings, OfAPartThatTheMapDoesNotHaveAreKeptAndSayNothing)

@@ -22,6 +22,7 @@
 #include "theme.h"
 #include "trace/study/seen.h"
 #include "widgets/labels.h"
+#include "wording/wording.h"
 
 namespace ilvek::app {
 
@@ -591,6 +592,11 @@ void TracesScreen::attach()
     int parts = whole.current_A || whole.off_V ? 1 : 0;
     for (const TraceSeen& t : s.cylinders ? seenOfCylinders(*map_, s, state, whole) : std::vector<TraceSeen>{})
         parts += liveJob_->enter(t) ? 1 : 0;
+    // What it tells beside those before it counts more than itself.
+    for (const Trend& trend : trendsOf(liveJob_->job().evidence)) {
+        if (trend.recordings.back()->element == whole.element && whole.current_A)
+            return emit said(text(trendWords(*map_, trend)), false);
+    }
     emit said(parts > 0 ? tr("Taken into the job, as evidence on %n part(s): %1", nullptr, parts).arg(text(s.verdict))
                         : tr("Taken into the job: %1").arg(text(s.verdict)),
               false);
