@@ -15,6 +15,8 @@ Procedure referenceReleased(const Bay& bay, const std::string& subject);
 Procedure shortOnSharedFeed(const Bay& bay, const std::string& subject);
 Procedure wireOnItsOwn(const Bay& bay, const std::string& subject);
 Procedure walkOfAnything(const Bay& bay, const std::string& subject);
+Procedure sensorInThreePlaces(const Bay& bay, const std::string& subject);
+Procedure switchInput(const Bay& bay, const std::string& subject);
 
 std::vector<std::string> relaysOf(const Map& map);
 std::vector<std::string> drivesOf(const Map& map);
@@ -23,6 +25,8 @@ std::vector<std::string> referencesOf(const Map& map);
 std::vector<std::string> fusesOfMap(const Map& map);
 std::vector<std::string> wiresOf(const Map& map);
 std::vector<std::string> circuitsOf(const Map& map);
+std::vector<std::string> sensorsOf(const Map& map);
+std::vector<std::string> switchInputsOf(const Map& map);
 
 namespace {
 
@@ -42,6 +46,8 @@ const std::vector<ProcedureKind>& procedureKinds()
                                                   {"relay", relaysOf, relayOnItsOwn},
                                                   {"substitution", suppliesOf, supplyBySubstitution},
                                                   {"reference", referencesOf, referenceReleased},
+                                                  {"sensor", sensorsOf, sensorInThreePlaces},
+                                                  {"switch", switchInputsOf, switchInput},
                                                   {"shut-down", drivesOf, protectiveShutDown},
                                                   {"walk", circuitsOf, walkOfAnything},
                                                   {"wire", wiresOf, wireOnItsOwn}};

@@ -4,7 +4,7 @@
 #include <set>
 
 #include "machine/paths.h"
-#include "procedures/flow.h"
+#include "procedures/module_feeds.h"
 
 namespace ilvek {
 
@@ -23,7 +23,7 @@ public:
     Procedure follow()
     {
         flow_.caution({"reference.caution", of()});
-        feeds();
+        moduleFeeds(flow_);
         level();
         if (isLow_ && ownReturn()) release();
         Procedure out = flow_.done();
@@ -104,36 +104,6 @@ private:
     {
         const int own = flow_.map().terminal(terminal_).ownReturn;
         return own >= 0 ? flow_.map().terminal(own).a : flow_.map().batteryMinus();
-    }
-
-    // Its supplies and returns: a regulator cannot give what it does not get.
-    void feeds()
-    {
-        const Map& map = flow_.map();
-        std::string failing, open;
-        Stage& stage = flow_.stage("feeds", {"reference.feeds", of()}, Stage::State::Shown);
-        int first = -1;
-        for (const int t : provingOrder(map, {})) {
-            const Role role = *map.terminal(t).role;
-            if (!isSupply(role) && role != Role::Return) continue;
-            const Proof proof = proofOf(map, flow_.bay().assessment, t);
-            stage.entries.insert(stage.entries.end(), proof.readings.begin(), proof.readings.end());
-            const bool fails = proof.state == ProofState::FailedLoaded || proof.state == ProofState::OutOfLimits;
-            if (!fails && proof.state == ProofState::ProvenLoaded) continue;
-            (fails ? failing : open) += ((fails ? failing : open).empty() ? "" : ", ") + map.terminal(t).id;
-            if (first < 0) first = t;
-        }
-        if (!failing.empty()) {
-            flow_.fails({"reference.feeds.fail", {{"terminals", failing}}});
-            flow_.end(Ending::Kind::Elsewhere,
-                      {"reference.end.feeds", {{"terminals", failing}, {"module", map.module}}});
-        } else if (!open.empty()) {
-            flow_.says({"reference.feeds.open", {{"terminals", open}}});
-            if (auto step = nextStepFor(map, flow_.bay().assessment, first, flow_.bay().moment))
-                flow_.ask(stage, {Asked::Kind::Reading, std::move(*step), FigureKind::Volts, {}, {}, {}});
-        } else {
-            flow_.says({"reference.feeds.stand", {}});
-        }
     }
 
     Step read() const

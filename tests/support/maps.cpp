@@ -1,5 +1,7 @@
 #include "support/maps.h"
 
+#include <nlohmann/json.hpp>
+
 #include "bench_map/pin_sheet.h"
 #include "bench_map/sheet_map.h"
 
@@ -89,7 +91,7 @@ namespace {
 
 Map mapOfSheet(const std::string& file, double systemVoltage_V, const std::string& module)
 {
-    const auto sheet = readPinSheet(sourceText("data/sheets/" + file), file);
+    const auto sheet = readPinSheet(sourceText(file), file);
     NewMachine machine;
     machine.systemVoltage_V = systemVoltage_V;
     machine.module = module;
@@ -106,14 +108,25 @@ Map mapOfSheet(const std::string& file, double systemVoltage_V, const std::strin
 
 const Map& hauler()
 {
-    static const Map map = mapOfSheet("hauler-24v.csv", 24, "BHC-2");
+    static const Map map = mapOfSheet("data/sheets/hauler-24v.csv", 24, "BHC-2");
     return map;
 }
 
 const Map& washer()
 {
-    static const Map map = mapOfSheet("washer-12v.csv", 12, "WCU-1");
+    static const Map map = mapOfSheet("data/sheets/washer-12v.csv", 12, "WCU-1");
     return map;
+}
+
+const Map& storyMap(const std::string& sheet)
+{
+    static std::map<std::string, Map> maps;
+    const auto there = maps.find(sheet);
+    if (there != maps.end()) return there->second;
+    // Voltage and module as its story tells them: "24 V".
+    const auto story = nlohmann::json::parse(sourceText("data/stories/" + sheet + ".json"));
+    const double voltage_V = std::stod(story["system_voltage"].get<std::string>());
+    return maps.emplace(sheet, mapOfSheet("data/stories/" + sheet + ".csv", voltage_V, story["module"])).first->second;
 }
 
 const Map& smallMap()

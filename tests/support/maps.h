@@ -25,7 +25,9 @@ const Map& smallMap();
 const Map& hauler();
 // The shipped sheet of a 12 V washer: routes, parts in words, a second battery; half of the figures missing.
 const Map& washer();
-// The same with more said of its fuse F1, as "weakness":10.
+// A machine of the stories, as its sheet says. Read once.
+const Map& storyMap(const std::string& sheet);
+// The small map with more said of its fuse F1, as "weakness":10.
 Result<Map, Problems> smallMapWithFuse(const std::string& more);
 
 // A folder that goes away with the test.

@@ -1,0 +1,161 @@
+// Procedures of signals, drives and networks on machines of the stories: each fault at its own end, nothing on a sound
+// one.
+#include "machine/paths.h"
+#include "support/maps.h"
+#include "support/procedure_walker.h"
+#include "wording/wording.h"
+
+namespace ilvek {
+namespace {
+
+using test::ProcedureWalker;
+using test::storyMap;
+
+Fault of(Fault::Kind kind, int element, double figure = 0)
+{
+    Fault f;
+    f.kind = kind, f.element = element;
+    (kind == Fault::Kind::OutOfValue ? f.factor : f.resistance_ohm) = figure;
+    return f;
+}
+
+Fault between(int a, int b, double ohm)
+{
+    Fault f;
+    f.kind = Fault::Kind::ShortBetween, f.nodeA = a, f.nodeB = b, f.resistance_ohm = ohm;
+    return f;
+}
+
+int first(const Map& map, ElementKind kind, bool inModule = false)
+{
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if (e.kind == kind && (e.place == "inside the module") == inModule) return static_cast<int>(i);
+    }
+    return -1;
+}
+
+// That of an input, not the key's.
+int inputSwitch(const Map& map)
+{
+    const int tilt = test::elementWith(map, ElementKind::Switch, "tilt");
+    return tilt >= 0 ? tilt : test::elementWith(map, ElementKind::Switch, "low lift");
+}
+
+int wireAt(const Map& map, int node)
+{
+    const WireEnd wire = onlyWireAt(map, node);
+    EXPECT_GE(wire.element, 0) << map.node(node);
+    return wire.element;
+}
+
+struct Case {
+    const char* what;
+    const char* sheet;
+    const char* procedure;
+    const char* subject;
+    std::function<std::vector<Fault>(const Map&, const Terminal&)> faults;
+    const char* ending;
+};
+
+class Signals : public ::testing::TestWithParam<Case> {};
+TEST_P(Signals, EndWhereTheFaultIs)
+{
+    const Case& c = GetParam();
+    const Map& map = std::string_view(c.sheet) == "pt-9" ? test::pt9() : storyMap(c.sheet);
+    const int terminal = map.terminalIndex(c.subject);
+    ASSERT_GE(terminal, 0) << c.subject;
+    ProcedureWalker walker(map, c.faults(map, map.terminal(terminal)));
+    const Procedure p = walker.follow(c.procedure, c.subject);
+    ASSERT_TRUE(p.ending) << walker.story(p);
+    EXPECT_EQ(p.ending->fact.id, c.ending) << c.what << "\n" << walker.story(p);
+    for (const Stage& s : p.stages) {
+        EXPECT_TRUE(isWorded(s.title)) << s.title.id;
+        for (const Fact& fact : s.says)
+            EXPECT_TRUE(isWorded(fact)) << fact.id;
+    }
+    EXPECT_TRUE(isWorded(p.ending->fact)) << p.ending->fact.id;
+}
+
+std::vector<Fault> sound(const Map&, const Terminal&)
+{
+    return {};
+}
+
+using K = Fault::Kind;
+
+std::vector<Case> switchCases()
+{
+    return {
+        {"sound", "scissor-lift", "switch", "7", sound, "switch.end.sound"},
+        {"never opens", "scissor-lift", "switch", "7",
+         [](const Map& m, const Terminal&) { return std::vector{of(K::StuckClosed, inputSwitch(m))}; },
+         "switch.end.stays-closed"},
+        {"never closes", "scissor-lift", "switch", "7",
+         [](const Map& m, const Terminal&) { return std::vector{of(K::Open, inputSwitch(m))}; },
+         "switch.end.never-closes"},
+        {"wire open", "scissor-lift", "switch", "7",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "switch.end.wire"},
+        {"wire shorted to ground", "scissor-lift", "switch", "7",
+         [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryMinus(), 0.5)}; },
+         "switch.end.harness"},
+        {"ground of the switch open", "pt-9", "switch", "J1-17",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::Open, wireAt(m, m.element(m.elementIndex("SEAT")).nodes[1]))};
+         },
+         "switch.end.ground"},
+        {"wire open, own return", "pt-9", "switch", "J1-17",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "switch.end.wire"},
+        {"sound, own return", "pt-9", "switch", "J1-17", sound, "switch.end.sound"},
+        {"sound, closed in all states", "pt-9", "switch", "J1-25", sound, "switch.end.sound"},
+        {"no pull-up", "scissor-lift", "switch", "7",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::OutOfValue, first(m, ElementKind::PullUp, true), 1e6)};
+         },
+         "switch.end.module"}};
+}
+
+const auto numbered = [](const auto& c) { return "n" + std::to_string(c.index); };
+INSTANTIATE_TEST_SUITE_P(Switch, Signals, ::testing::ValuesIn(switchCases()), numbered);
+
+int sensorAt(const Map& map)
+{
+    return first(map, ElementKind::Sensor);
+}
+
+std::vector<Case> sensorCases()
+{
+    return {
+        {"sound, of which nobody says what it must be", "roller-sensor", "sensor", "9", sound, "sensor.end.agree"},
+        {"signal wire open", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "sensor.end.wire"},
+        {"supply wire open", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::Open, wireAt(m, m.terminal(m.terminalIndex("10")).a))};
+         },
+         "sensor.end.supply-wire"},
+        {"return open", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::Open, m.terminal(m.terminalIndex("8")).contact)};
+         },
+         "sensor.end.return"},
+        {"signal to ground", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryMinus(), 1)}; },
+         "sensor.end.shorted"},
+        {"signal to the battery", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryPlus(), 1)}; },
+         "sensor.end.shorted"},
+        {"sensor stands low", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal&) { return std::vector{of(K::OutOfValue, sensorAt(m), 0.02)}; },
+         "sensor.end.sensor"},
+        {"sound, limits stated", "pt-9", "sensor", "J1-14", sound, "sensor.end.sound"},
+        {"reference dragged down", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal&) {
+             return std::vector{between(m.terminal(m.terminalIndex("10")).a, m.batteryMinus(), 2)};
+         },
+         "sensor.end.reference"}};
+}
+INSTANTIATE_TEST_SUITE_P(Sensor, Signals, ::testing::ValuesIn(sensorCases()), numbered);
+
+}  // namespace
+}  // namespace ilvek
