@@ -146,7 +146,7 @@ TEST(Followed, TheShortIsAmongThePlacesLeft)
 {
     const Map& map = test::washer();
     int found = 0;
-    for (const std::string& fuse : procedureKinds()[3].subjects(map)) {
+    for (const std::string& fuse : test::subjectsOf("short", map)) {
         const int f = map.elementIndex(fuse);
         for (std::size_t i = 0; i < map.elements.size(); ++i) {
             const Element& e = map.elements[i];
@@ -171,7 +171,7 @@ TEST(Followed, TheShortIsAmongThePlacesLeft)
 TEST(Followed, FusedPowerProvesTheModuleGood)
 {
     const Map& map = test::hauler();
-    const int terminal = map.terminalIndex(procedureKinds()[5].subjects(map).front());
+    const int terminal = map.terminalIndex(test::subjectsOf("substitution", map).front());
     const auto fuses = fusesOf(map, terminal);
     ASSERT_FALSE(fuses.empty());
     const WireEnd wire = onlyWireAt(map, map.terminal(terminal).a);
@@ -201,7 +201,7 @@ struct RelayCase {
 TEST(Followed, TheRelayIsToldFromItsDriveAndItsWires)
 {
     const Map& map = test::hauler();
-    const std::string id = procedureKinds()[4].subjects(map).front();
+    const std::string id = test::subjectsOf("relay", map).front();
     const int relay = map.elementIndex(id);
     const auto wireAt = [](const Map& m, int node) { return onlyWireAt(m, node).element; };
     const auto coil = [](int element, double ohm) {
@@ -237,7 +237,7 @@ TEST(Followed, TheRelayIsToldFromItsDriveAndItsWires)
 TEST(Followed, TheReferenceIsToldFromWhatHangsOnIt)
 {
     const Map& map = test::pt9();
-    const auto subjects = procedureKinds()[6].subjects(map);
+    const auto subjects = test::subjectsOf("reference", map);
     ASSERT_FALSE(subjects.empty());
     const int terminal = map.terminalIndex(subjects.front());
     // A short on the wire at the module's own connector: nothing that is released helps, the free pin does.
@@ -268,7 +268,7 @@ TEST(Followed, TheReferenceIsToldFromWhatHangsOnIt)
 TEST(Followed, AWireOnItsOwnCarriesOrLoses)
 {
     const Map& map = test::hauler();
-    const auto wires = procedureKinds()[9].subjects(map);
+    const auto wires = test::subjectsOf("wire", map);
     ASSERT_FALSE(wires.empty());
     ProcedureWalker sound(map, {});
     const Procedure good = sound.follow("wire", wires.front());
@@ -286,7 +286,7 @@ TEST(Followed, AWalkFindsTheWireOfADrive)
 {
     const Map& map = test::hauler();
     int walked = 0;
-    for (const std::string& id : procedureKinds()[8].subjects(map)) {
+    for (const std::string& id : test::subjectsOf("walk", map)) {
         const Terminal& t = map.terminal(map.terminalIndex(id));
         if (groupOf(*t.role) != Group::Drives) continue;
         const WireEnd wire = onlyWireAt(map, t.a);

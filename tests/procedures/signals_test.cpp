@@ -157,5 +157,48 @@ std::vector<Case> sensorCases()
 }
 INSTANTIATE_TEST_SUITE_P(Sensor, Signals, ::testing::ValuesIn(sensorCases()), numbered);
 
+int driverAt(const Map& map, const Terminal& t)
+{
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        const bool isDriver = e.kind == ElementKind::LowSideDriver || e.kind == ElementKind::HighSideDriver;
+        if (isDriver && std::find(e.nodes.begin(), e.nodes.end(), t.b) != e.nodes.end()) return static_cast<int>(i);
+    }
+    return -1;
+}
+
+int valve(const Map& map)
+{
+    return test::elementWith(map, ElementKind::Winding, "lift valve");
+}
+
+std::vector<Case> driveCases()
+{
+    const auto winding = [](K kind, double figure) {
+        return [=](const Map& m, const Terminal&) { return std::vector{of(kind, valve(m), figure)}; };
+    };
+    return {
+        {"sound", "scissor-lift", "drive", "8", sound, "drive.end.sound"},
+        {"winding open", "scissor-lift", "drive", "8", winding(K::Open, 0), "drive.end.winding"},
+        {"half of its turns shorted", "scissor-lift", "drive", "8", winding(K::OutOfValue, 0.4), "drive.end.ohms"},
+        {"control wire open", "scissor-lift", "drive", "8",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; },
+         "drive.end.control-wire"},
+        {"control wire to ground", "scissor-lift", "drive", "8",
+         [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryMinus(), 0.1)}; },
+         "drive.end.grounded"},
+        {"driver dead", "scissor-lift", "drive", "8",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, driverAt(m, t))}; },
+         "drive.end.not-driven"},
+        {"driver stuck on", "scissor-lift", "drive", "8",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::StuckClosed, driverAt(m, t))}; },
+         "drive.end.stuck"},
+        {"its fuse is blown", "scissor-lift", "drive", "8",
+         [](const Map& m, const Terminal&) { return std::vector{of(K::Open, m.elementIndex("F3"))}; },
+         "drive.end.feed"},
+    };
+}
+INSTANTIATE_TEST_SUITE_P(Drive, Signals, ::testing::ValuesIn(driveCases()), numbered);
+
 }  // namespace
 }  // namespace ilvek

@@ -118,7 +118,7 @@ TEST_F(Stages, KeyOnTimeIsCounted)
 TEST_F(Stages, WhatIsReadAfterTheWindowIsNoEvidence)
 {
     OneJob job(test::hauler());
-    const std::string drive = procedureKinds()[7].subjects(job.map()).front();
+    const std::string drive = test::subjectsOf("shut-down", job.map()).front();
     Procedure p = of(job, "shut-down", drive);
     ASSERT_TRUE(p.next());
     ASSERT_EQ(p.next()->asked->kind, Asked::Kind::States);
@@ -153,7 +153,7 @@ TEST_F(Stages, WhatIsReadAfterTheWindowIsNoEvidence)
 TEST_F(Stages, AShortThatComesAndGoesIsNotExcludedByDarkness)
 {
     OneJob job(test::washer());
-    const auto fuses = procedureKinds()[3].subjects(job.map());
+    const auto fuses = test::subjectsOf("short", job.map());
     ASSERT_FALSE(fuses.empty());
     const Element& fuse = job.map().element(job.map().elementIndex(fuses.front()));
     const std::string at =
@@ -170,7 +170,7 @@ TEST_F(Stages, AShortThatComesAndGoesIsNotExcludedByDarkness)
 TEST_F(Stages, MoreThanTheLampPassesIsAnotherSource)
 {
     OneJob job(test::washer());
-    const Element& fuse = job.map().element(job.map().elementIndex(procedureKinds()[3].subjects(job.map()).front()));
+    const Element& fuse = job.map().element(job.map().elementIndex(test::subjectsOf("short", job.map()).front()));
     const auto& j = job.take(
         fmt::format("{0} out > battery minus; key on; pulled {0}; load 21 W lamp at {0} in > {0} out", fuse.id),
         "0.5 V @ 4.5 A");

@@ -7,6 +7,7 @@
 
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
+#include "procedures/procedure.h"
 #include "verdict/reasoner.h"
 
 namespace ilvek::test {
@@ -16,6 +17,16 @@ inline SetUp setUpAt(const Map& map, const std::string& line)
     const auto setUp = parseSetUp(map, line, "key-on");
     EXPECT_TRUE(setUp) << line << ": " << (setUp ? "" : setUp.error().message());
     return setUp.value_or(SetUp{});
+}
+
+// What a procedure can be about on a map.
+inline std::vector<std::string> subjectsOf(std::string_view procedure, const Map& map)
+{
+    for (const ProcedureKind& kind : procedureKinds()) {
+        if (kind.id == procedure) return kind.subjects(map);
+    }
+    ADD_FAILURE() << "no procedure " << procedure;
+    return {};
 }
 
 class OneJob {

@@ -40,6 +40,16 @@ struct Split {
     double low = 0, high = 0;
 };
 
+std::vector<double> sortedSome(const std::vector<double>& x)
+{
+    std::vector<double> sorted;
+    const std::size_t stride = std::max<std::size_t>(1, x.size() / 100000);
+    for (std::size_t i = 0; i < x.size(); i += stride)
+        sorted.push_back(x[i]);
+    std::sort(sorted.begin(), sorted.end());
+    return sorted;
+}
+
 // The medians of what lies in the lower and in the upper half of the range.
 Split splitOf(Sorted begin, Sorted end)
 {
@@ -67,11 +77,15 @@ bool rests(Sorted begin, Sorted end, double level, double swing)
 LevelPair levelsOf(const std::vector<double>& x)
 {
     if (x.empty()) return {};
-    std::vector<double> sorted;
-    const std::size_t stride = std::max<std::size_t>(1, x.size() / 100000);
-    for (std::size_t i = 0; i < x.size(); i += stride)
-        sorted.push_back(x[i]);
-    std::sort(sorted.begin(), sorted.end());
+    const auto sorted = sortedSome(x);
+    const Split whole = splitOf(sorted.cbegin(), sorted.cend());
+    return {whole.low, whole.high};
+}
+
+LevelPair levelsBesideSpike(const std::vector<double>& x)
+{
+    if (x.empty()) return {};
+    const auto sorted = sortedSome(x);
     const Sorted begin = sorted.cbegin(), end = sorted.cend();
     const Split whole = splitOf(begin, end);
     for (const bool upper : {false, true}) {

@@ -14,12 +14,14 @@ double noiseOf(const std::vector<double>& x, double converterStep);
 double medianOf(std::vector<double> x);
 
 // The lower and the upper level that something rests at: the medians of the samples in the lower and in the upper half
-// of its range, the extremes of two per mille left out. Where one half holds two levels of its own, the other is that
-// of a spike at a drive that lets go, and the two are what it rests at.
+// of its range, the extremes of two per mille left out.
 struct LevelPair {
     double low = 0, high = 0;
 };
 LevelPair levelsOf(const std::vector<double>& x);
+// The same at a drive that lets go: where one half holds two levels of its own, the outer one at which it stands less
+// is that of the spike, and the other two are what it rests at.
+LevelPair levelsBesideSpike(const std::vector<double>& x);
 
 // Slope of the n samples behind k less that of the n before it, per sample, by least squares, with its standard error
 // for noise of σ = 1. SOURCE: σ_slope² = 12 σ² / (n (n² − 1)).

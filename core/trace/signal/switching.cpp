@@ -89,7 +89,7 @@ Result<Switching> measureSwitching(const Recording& r, const Channel& channel)
     const std::vector<double> x = channel.samples.read(0, channel.samples.size());
     if (x.size() < 16) return fail(channel.name, "has too few samples");
     const double noise = noiseOf(x, channel.samples.resolution());
-    const LevelPair levels = levelsOf(x);
+    const LevelPair levels = levelsBesideSpike(x);
     Switching out;
     const double swing = levels.high - levels.low,
                  ripple = std::max(rippleShare * std::max(std::abs(levels.low), std::abs(levels.high)),

@@ -168,7 +168,7 @@ std::string words(TraceFinding::Verdict verdict)
 Result<std::vector<double>> activeEdges(const Recording& r, const Channel& channel)
 {
     const std::vector<double> x = channel.samples.read(0, channel.samples.size());
-    const LevelPair levels = levelsOf(x);
+    const LevelPair levels = levelsBesideSpike(x);
     const double noise = noiseOf(x, channel.samples.resolution());
     if (!(levels.high - levels.low > clearLevels * noise))
         return fail(channel.name, "its two levels are not clear of its noise");

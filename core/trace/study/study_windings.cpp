@@ -205,7 +205,7 @@ void driveOf(const Recording& r, Study& s, bool flowsAlways)
         s.drive.current = flowsAlways ? DriveSeen::Current::Always : DriveSeen::Current::None;
         if (s.beside >= 0) {
             const Samples& samples = r.channels[static_cast<std::size_t>(s.beside)].samples;
-            const LevelPair levels = levelsOf(samples.read(0, samples.size()));
+            const LevelPair levels = levelsBesideSpike(samples.read(0, samples.size()));
             s.drive.highWhenOff = levels.high > half, s.drive.highWhenOn = levels.low > half;
         }
     } else {

@@ -230,8 +230,10 @@ Result<TraceTold> measureCoil(const Recording& r, const Channel& current, std::o
     if (slope && supply_V && *slope > 0 && !noisy)
         out.measures.push_back(
             measured("inductance", "Inductance, mH", Unit::None, 1e3 * *supply_V / *slope, 0.1e3 * *supply_V / *slope));
-    const auto jump = take(jumpOf(charges, pulses->noise_A), "jump", "Jump at the beginning", Unit::Ampere,
-                           "none stands out of the noise");
+    auto seenJump = jumpOf(charges, pulses->noise_A);
+    if (noisy && seenJump && *seenJump->value < jumpOfNoisy * peak.value_or(0)) seenJump.reset();
+    const auto jump =
+        take(std::move(seenJump), "jump", "Jump at the beginning", Unit::Ampere, "none stands out of the noise");
     missing(charges, out);
     out.verdict =
         fmt::format("{} charges of {}, {} when let go{}.", charges.size(),
@@ -239,7 +241,7 @@ Result<TraceTold> measureCoil(const Recording& r, const Channel& current, std::o
                     limited ? fmt::format(", limited after {}", formatQuantity({*limited, Unit::Second}))
                     : noisy ? ""
                             : ", not limited");
-    if (jump && peak && *jump > (noisy ? jumpOfNoisy : jumpShare) * *peak) {
+    if (jump && peak && *jump > jumpShare * *peak) {
         out.odd = true;
         out.verdict +=
             fmt::format(" It jumps to {} at once: turns of the coil are shorted.", formatQuantity(amperes(*jump)));

@@ -1,0 +1,324 @@
+// A drive and what hangs on it (W26, W27): feed side and control side of the part, off and commanded, at the part and
+// at the module, then the part's own ohms. Each fault has its own row.
+//
+//   low side          off: feed  off: control  on: control  on: at the module
+//   sound             battery    battery       ground       ground
+//   feed open         ·
+//   winding open      battery    ·                                     unplugged it shows OL
+//   control open      battery    battery       battery      ground
+//   not driven        battery    battery       battery      battery
+//   stuck on          battery    ground                                freed at the module it rises
+//   control to ground battery    ground                                freed at the module it stays
+#include <algorithm>
+#include <cmath>
+
+#include "machine/paths.h"
+#include "procedures/flow.h"
+
+namespace ilvek {
+
+std::vector<std::string> drivesOf(const Map& map);  // shut_down.cpp
+
+namespace {
+
+constexpr double groundShare = 0.05;  // of the battery, that a ground side may lose under its own load
+
+struct Driven {
+    int part = -1, driver = -1;
+    std::size_t control = 1;  // which end of the part leads to the module
+};
+
+// The one part between the terminal and its other end; a relay's coil has a procedure of its own.
+Driven drivenBy(const Map& map, int terminal)
+{
+    const Terminal& t = map.terminal(terminal);
+    Driven out;
+    const auto nodes = joinedTo(map, t.a);
+    int parts = 0;
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if ((e.kind == ElementKind::LowSideDriver && e.nodes[0] == t.b) ||
+            (e.kind == ElementKind::HighSideDriver && e.nodes[1] == t.b))
+            out.driver = static_cast<int>(i);
+        if (e.place == "inside the module" || !specOf(e.kind).isLoad || e.nodes.size() != 2) continue;
+        for (const std::size_t end : {0U, 1U}) {
+            if (!nodes.contains(e.nodes[end])) continue;
+            out.part = static_cast<int>(i), out.control = end;
+            ++parts;
+        }
+    }
+    if (parts != 1) out.part = -1;
+    return out;
+}
+
+class DriveTest {
+public:
+    DriveTest(const Bay& bay, const std::string& subject)
+        : flow_(bay, "drive", subject),
+          terminal_(bay.map.terminalIndex(subject)),
+          driven_(drivenBy(bay.map, terminal_)),
+          part_(bay.map.element(driven_.part)),
+          isLow_(bay.map.element(driven_.driver).kind == ElementKind::LowSideDriver)
+    {
+    }
+
+    Procedure follow()
+    {
+        flow_.caution({"drive.caution.moves", of()});
+        if (part_.kind == ElementKind::Winding) flow_.caution({"drive.caution.spike", of()});
+        isLow_ ? lowSide() : highSide();
+        Procedure out = flow_.done();
+        if (fails_) out.calledBy = Fact{"drive.called", of()};
+        return out;
+    }
+
+private:
+    std::vector<std::pair<std::string, std::string>> of() const
+    {
+        return {{"terminal", flow_.map().terminal(terminal_).id},
+                {"part", nameOf(flow_.map(), driven_.part)},
+                {"module", flow_.map().module}};
+    }
+
+    std::vector<std::pair<std::string, std::string>> with(const Seen& seen) const
+    {
+        auto out = of();
+        out.emplace_back("figure", seen.figure());
+        return out;
+    }
+
+    int control() const { return part_.nodes[driven_.control]; }
+    int other() const { return part_.nodes[1 - driven_.control]; }
+    int pin() const { return flow_.map().terminal(terminal_).a; }
+
+    bool isOnIn(int state) const { return flow_.map().element(driven_.driver).isIn(state); }
+
+    // A state of the map in which it is so, else the command is told.
+    Step at(int node, bool on) const
+    {
+        const Map& map = flow_.map();
+        const int driven = drivenState(map, terminal_), rest = stateFor(map, terminal_);
+        const int state = on && driven >= 0 ? driven : rest;
+        Step step = placed(map, node, map.batteryMinus(), state);
+        if (isOnIn(state) != on) step.commands = {{map.element(driven_.driver).id, on ? 1.0 : 0.0}};
+        return step;
+    }
+
+    bool isCommanded(const SetUp& setUp) const
+    {
+        for (const Command& c : setUp.commands) {
+            if (c.element == flow_.map().element(driven_.driver).id) return c.share > 0.5;
+        }
+        const int state = stateOf(flow_.map(), setUp);
+        return state >= 0 && isOnIn(state);
+    }
+
+    // Any reading there with the drive so and all plugged in; a state in which the drive is off may be any of them.
+    Seen row(const std::string& id, int node, bool on)
+    {
+        const Step step = at(node, on);
+        return flow_.reading(id, {"drive." + id, of()}, step, [&, on](const Reading& r) {
+            return isVoltageTest(r.test) && (r.red == step.red || r.black == step.red) &&
+                   (r.red == step.black || r.black == step.black) && r.unplugged.empty() && r.removed.empty() &&
+                   r.unpinned.empty() && r.jumpers.empty() && r.load.empty() && isCommanded(r) == on &&
+                   (on || stateOf(flow_.map(), r) == flow_.map().stateIndex(step.state));
+        });
+    }
+
+    void lowSide()
+    {
+        const Seen feed = row("off-feed", other(), false);
+        if (!feed) return;
+        if (!isThere(flow_.bay(), feed)) {
+            fails_ = true;
+            flow_.fails({"drive.feed.away", with(feed)});
+            return flow_.end(Ending::Kind::Elsewhere, {"drive.end.feed", with(feed)}, {part_.id});
+        }
+        flow_.says({"drive.feed.there", with(feed)});
+        const Seen off = row("off-control", control(), false);
+        if (!off) return;
+        if (!isThere(flow_.bay(), off)) return heldDown(off);
+        flow_.says({"drive.off.lifted", with(off)});
+        const Seen on = row("on-control", control(), true);
+        if (!on) return;
+        if (!isAway(flow_.bay(), on)) return notPulled(on);
+        flow_.says({"drive.on.pulled", with(on)});
+        const Seen loaded = row("on-feed", other(), true);
+        if (!loaded) return;
+        if (!isThere(flow_.bay(), loaded)) {
+            fails_ = true;
+            flow_.fails({"drive.feed.weak", with(loaded)});
+            return flow_.end(Ending::Kind::Elsewhere, {"drive.end.feed-weak", with(loaded)}, {part_.id});
+        }
+        flow_.says({"drive.feed.holds", with(loaded)});
+        ohms();
+    }
+
+    // Nothing lifts the control side, or something holds it down.
+    void heldDown(const Seen& off)
+    {
+        fails_ = true;
+        flow_.fails({"drive.off.down", with(off)});
+        const std::optional<Seen> part = partOhms();
+        if (!part) return;
+        if (part->reading->value.overLimit)
+            return flow_.end(Ending::Kind::Found, {"drive.end.winding", with(*part)}, {part_.id});
+        Step free = at(control(), false);
+        free.unpinned = {flow_.map().terminal(terminal_).id};
+        const Seen freed = flow_.reading("freed", {"drive.freed", of()}, free);
+        if (!freed) return;
+        if (isThere(flow_.bay(), freed)) {
+            flow_.says({"drive.freed.rises", with(freed)});
+            flow_.end(Ending::Kind::Found, {"drive.end.stuck", with(freed)}, driverPlaces());
+        } else {
+            flow_.says({"drive.freed.stays", with(freed)});
+            flow_.end(Ending::Kind::Found, {"drive.end.grounded", with(freed)}, wayPlaces());
+        }
+    }
+
+    // Commanded, and the part does not see it.
+    void notPulled(const Seen& on)
+    {
+        fails_ = true;
+        flow_.fails({isThere(flow_.bay(), on) ? "drive.on.not" : "drive.on.partly", with(on)});
+        const Seen module = row("on-module", pin(), true);
+        if (!module) return;
+        if (isAway(flow_.bay(), module)) {
+            flow_.says({"drive.module.drives", with(module)});
+            return flow_.end(Ending::Kind::Found, {"drive.end.control-wire", with(module)}, wayPlaces());
+        }
+        flow_.says({"drive.module.not", with(module)});
+        flow_.end(Ending::Kind::Elsewhere, {"drive.end.not-driven", with(module)});
+    }
+
+    void highSide()
+    {
+        const Seen off = row("off-control", control(), false);
+        if (!off) return;
+        if (isThere(flow_.bay(), off)) return fedAlways(off);
+        flow_.says({"drive.off.dead", with(off)});
+        const Seen on = row("on-control", control(), true);
+        if (!on) return;
+        if (!isThere(flow_.bay(), on)) {
+            fails_ = true;
+            flow_.fails({"drive.on.no-feed", with(on)});
+            const Seen module = row("on-module", pin(), true);
+            if (!module) return;
+            if (isThere(flow_.bay(), module)) {
+                flow_.says({"drive.module.feeds", with(module)});
+                return flow_.end(Ending::Kind::Found, {"drive.end.control-wire", with(module)}, wayPlaces());
+            }
+            flow_.says({"drive.module.feeds-not", with(module)});
+            return flow_.end(Ending::Kind::Elsewhere, {"drive.end.not-driven", with(module)});
+        }
+        flow_.says({"drive.on.fed", with(on)});
+        const Seen ground = row("on-ground", other(), true);
+        if (!ground) return;
+        if (ground.volts() > groundShare * batteryNow_V(flow_.bay())) {
+            fails_ = true;
+            flow_.fails({"drive.ground.lifted", with(ground)});
+            return flow_.end(Ending::Kind::Elsewhere, {"drive.end.ground", with(ground)}, {part_.id});
+        }
+        flow_.says({"drive.ground.holds", with(ground)});
+        ohms();
+    }
+
+    void fedAlways(const Seen& off)
+    {
+        fails_ = true;
+        flow_.fails({"drive.off.fed", with(off)});
+        Step free = at(control(), false);
+        free.unpinned = {flow_.map().terminal(terminal_).id};
+        const Seen freed = flow_.reading("freed", {"drive.freed", of()}, free);
+        if (!freed) return;
+        const bool stays = isThere(flow_.bay(), freed);
+        flow_.says({stays ? "drive.freed.fed" : "drive.freed.dead", with(freed)});
+        if (stays)
+            flow_.end(Ending::Kind::Found, {"drive.end.fed", with(freed)}, wayPlaces());
+        else
+            flow_.end(Ending::Kind::Found, {"drive.end.stuck", with(freed)}, driverPlaces());
+    }
+
+    std::optional<Seen> partOhms()
+    {
+        const Map& map = flow_.map();
+        Step step = placed(map, control(), other(), 0);
+        step.removed = {part_.id};
+        const Seen seen = flow_.ohms("ohms", {"drive.ohms", of()}, step);
+        return seen ? std::optional(seen) : std::nullopt;
+    }
+
+    // Right in volts; whether it takes what it must is told by its own ohms, or by a clamp.
+    void ohms()
+    {
+        const std::optional<Seen> seen = partOhms();
+        if (!seen) return;
+        const Verdict v = seen->judgement->verdict;
+        if (seen->reading->value.overLimit) {
+            fails_ = true;
+            flow_.fails({"drive.ohms.open", with(*seen)});
+            return flow_.end(Ending::Kind::Found, {"drive.end.winding", with(*seen)}, {part_.id});
+        }
+        if (v == Verdict::Low || v == Verdict::High) {
+            fails_ = true;
+            flow_.fails({v == Verdict::Low ? "drive.ohms.low" : "drive.ohms.high", with(*seen)});
+            return flow_.end(Ending::Kind::Found, {"drive.end.ohms", with(*seen)}, {part_.id});
+        }
+        flow_.says({"drive.ohms.says", with(*seen)});
+        impossible(*seen);
+        flow_.end(Ending::Kind::Sound, {"drive.end.sound", with(*seen)});
+    }
+
+    // I = U / R of one part (T8): amperes that its ohms and its volts forbid.
+    void impossible(const Seen& ohms)
+    {
+        const Seen clamp = flow_.latest(
+            [&](const Reading& r) { return r.test == TestKind::Current && r.conductor == part_.id && isCommanded(r); });
+        if (!clamp) return;
+        const double R = std::max(1e-3, ilvek::partOhms(*ohms.reading)), U = batteryNow_V(flow_.bay());
+        const double least = 0.6 * U / R, most = 1.15 * U / R, is = clamp.volts();
+        auto says = with(clamp);
+        says.emplace_back("least", ampsText(least));
+        says.emplace_back("most", ampsText(most));
+        if (is < least || is > most) flow_.undecided({"drive.impossible", says});
+    }
+
+    std::vector<std::string> wayPlaces() const
+    {
+        const Map& map = flow_.map();
+        std::vector<std::string> out{map.terminal(terminal_).id};
+        const auto way = conductorPath(map, pin(), control());
+        for (const PathStep& s : way.value_or(Path{}))
+            out.push_back(map.element(s.element).id);
+        return out;
+    }
+    std::vector<std::string> driverPlaces() const
+    {
+        return {flow_.map().terminal(terminal_).id, flow_.map().element(driven_.driver).id};
+    }
+
+    Flow flow_;
+    int terminal_;
+    Driven driven_;
+    const Element& part_;
+    bool isLow_, fails_ = false;
+};
+
+}  // namespace
+
+std::vector<std::string> drivesWithAPart(const Map& map)
+{
+    std::vector<std::string> out;
+    for (const std::string& id : drivesOf(map)) {
+        const Driven driven = drivenBy(map, map.terminalIndex(id));
+        if (driven.part >= 0 && driven.driver >= 0) out.push_back(id);
+    }
+    return out;
+}
+
+Procedure driveAndPart(const Bay& bay, const std::string& subject)
+{
+    return DriveTest(bay, subject).follow();
+}
+
+}  // namespace ilvek
