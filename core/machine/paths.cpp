@@ -324,8 +324,9 @@ std::set<int> joinedTo(const Map& map, int node, int without)
         open.pop_back();
         for (std::size_t i = 0; i < map.elements.size(); ++i) {
             const Element& e = map.elements[i];
-            const bool touches = std::find(e.nodes.begin(), e.nodes.end(), at) != e.nodes.end();
-            if (static_cast<int>(i) == without || !touches || !specOf(e.kind).conducts) continue;
+            if (static_cast<int>(i) == without || !specOf(e.kind).conducts) continue;
+            // By what conducts of it: a relay's coil leads to no contact.
+            if (e.nodes[0] != at && e.nodes[1] != at) continue;
             for (std::size_t n = 0; n < 2; ++n) {
                 const int next = e.nodes[n];
                 if (next == map.batteryPlus() || next == map.batteryMinus()) continue;
