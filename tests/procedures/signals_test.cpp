@@ -200,5 +200,33 @@ std::vector<Case> driveCases()
 }
 INSTANTIATE_TEST_SUITE_P(Drive, Signals, ::testing::ValuesIn(driveCases()), numbered);
 
+std::vector<Case> networkCases()
+{
+    const auto low = [](const Map& m) { return m.terminal(m.terminalIndex("8")); };
+    const auto bus = [](const Map& m, const char* id) { return m.element(m.elementIndex(id)); };
+    return {
+        {"sound", "log-loader", "network", "7", sound, "network.end.sound"},
+        {"lines together", "log-loader", "network", "7",
+         [low](const Map& m, const Terminal& t) { return std::vector{between(t.a, low(m).a, 1)}; },
+         "network.end.harness"},
+        {"low line to ground", "log-loader", "network", "7",
+         [low](const Map& m, const Terminal&) { return std::vector{between(low(m).a, m.batteryMinus(), 1)}; },
+         "network.end.harness"},
+        {"high line to a supply", "log-loader", "network", "7",
+         [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryPlus(), 20)}; },
+         "network.end.harness"},
+        {"high line open", "log-loader", "network", "7",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "network.end.open"},
+        {"the display shorts them", "log-loader", "network", "7",
+         [bus](const Map& m, const Terminal&) {
+             Fault f = between(bus(m, "display termination").nodes[0], bus(m, "display termination").nodes[1], 2);
+             f.element = m.elementIndex("display termination");
+             return std::vector{f};
+         },
+         "network.end.node"},
+    };
+}
+INSTANTIATE_TEST_SUITE_P(Network, Signals, ::testing::ValuesIn(networkCases()), numbered);
+
 }  // namespace
 }  // namespace ilvek

@@ -1,0 +1,412 @@
+// A bus of two lines (W23): asleep the ohms between them and each line to ground, awake the levels of both, their
+// mirror and their sum, then one node after the other unplugged, cheapest first, until it comes back, the module last.
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "base/text.h"
+#include "circuit/operating_point.h"
+#include "machine/paths.h"
+#include "procedures/flow.h"
+#include "procedures/module_feeds.h"
+
+namespace ilvek {
+
+namespace {
+
+// Of the ohms that all plugged terminations give together.
+constexpr double shortBelow = 0.7, oneMissingFrom = 1.5, openFrom = 3;
+constexpr double pair_ohm = 120;
+constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transceivers have tens of kilohms
+// Awake. SOURCE: ISO 11898-2: both lines recessive at 2 V to 3 V, dominant 3.5 V and 1.5 V; a meter shows the mean
+// between.
+constexpr double highFrom_V = 1.8, highTo_V = 3.9, lowFrom_V = 1.1, lowTo_V = 3.2;
+constexpr double comesBack_V = 0.4;
+constexpr double sum_V = 5, sumWithin_V = 1.2;
+
+struct Lines {
+    int high = -1, low = -1;  // terminals
+};
+
+bool isLowLine(const Map& map, int terminal)
+{
+    const std::string name = lowered(map.terminal(terminal).circuit);
+    return name.find("low") != std::string::npos;
+}
+
+// Its name without which line it is: "line", "bus A".
+std::string busOf(const Map& map, int terminal)
+{
+    std::string name = lowered(map.terminal(terminal).circuit);
+    for (const char* line : {"high", "low"}) {
+        if (const auto at = name.find(line); at != std::string::npos) name.erase(at, std::string_view(line).size());
+    }
+    return std::string(trimmed(name));
+}
+
+// Two terminals of one bus each, by the port behind them or by their names; the one that is not called low is the high
+// line.
+std::vector<Lines> pairsOf(const Map& map)
+{
+    std::vector<Lines> out;
+    std::set<int> paired;
+    for (const int t : map.moduleTerminals()) {
+        const Terminal& terminal = map.terminal(t);
+        if (terminal.role != Role::DifferentialBus || terminal.a < 0 || !terminal.hazard.empty() || paired.contains(t))
+            continue;
+        const int far = farEndOf(map, t);
+        for (const int other : map.moduleTerminals()) {
+            if (other <= t || map.terminal(other).role != Role::DifferentialBus || paired.contains(other) ||
+                (far >= 0 ? map.terminal(other).a != far : busOf(map, other) != busOf(map, t)))
+                continue;
+            const bool swapped = isLowLine(map, t) && !isLowLine(map, other);
+            out.push_back(swapped ? Lines{other, t} : Lines{t, other});
+            paired.insert(other);
+            break;
+        }
+    }
+    return out;
+}
+
+Lines pairOf(const Map& map, int terminal)
+{
+    for (const Lines& l : pairsOf(map)) {
+        if (l.high == terminal || l.low == terminal) return l;
+    }
+    return {};
+}
+
+class Network {
+public:
+    Network(const Bay& bay, const std::string& subject)
+        : flow_(bay, "network", subject),
+          lines_(pairOf(bay.map, bay.map.terminalIndex(subject))),
+          state_(stateFor(bay.map, lines_.high))
+    {
+    }
+
+    Procedure follow()
+    {
+        flow_.caution({"network.caution", of()});
+        between();
+        if (!flow_.hasEnded()) levels();
+        Procedure out = flow_.done();
+        if (fails_) out.calledBy = Fact{"network.called", of()};
+        return out;
+    }
+
+private:
+    using Named = std::vector<std::pair<std::string, std::string>>;
+    Named of() const
+    {
+        return {{"high", flow_.map().terminal(lines_.high).id},
+                {"low", flow_.map().terminal(lines_.low).id},
+                {"module", flow_.map().module}};
+    }
+    Named with(const Seen& seen) const
+    {
+        auto out = of();
+        out.emplace_back("figure", seen.figure());
+        return out;
+    }
+
+    int node(int terminal) const { return flow_.map().terminal(terminal).a; }
+
+    std::optional<double> soundOhms(const Step& step) const
+    {
+        auto condition = conditionOf(flow_.map(), step);
+        if (!condition) return std::nullopt;
+        condition->meter =
+            Meter{flow_.map().nodeIndex(step.red), flow_.map().nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
+        const auto shown = displayOf(flow_.map(), *condition);
+        return shown && !shown->overLimit && !shown->live ? std::optional(shown->value) : std::nullopt;
+    }
+
+    enum class Ohms { Right, Short, OneMissing, Open, Unknown };
+    Ohms judged(const Seen& seen, const Step& step) const
+    {
+        const auto sound = soundOhms(step);
+        if (!sound) return Ohms::Unknown;
+        if (seen.reading->value.overLimit) return Ohms::Open;
+        // Of a sheet nobody knows which units hold a termination: one or two of the customary 120 Ω.
+        const double is = partOhms(*seen.reading);
+        if (flow_.map().isOfSheet())
+            return is < shortBelow * pair_ohm / 2   ? Ohms::Short
+                   : is < oneMissingFrom * pair_ohm ? Ohms::Right
+                                                    : Ohms::Unknown;
+        const double share = is / *sound;
+        return share < shortBelow       ? Ohms::Short
+               : share < oneMissingFrom ? Ohms::Right
+               : share < openFrom       ? Ohms::OneMissing
+                                        : Ohms::Unknown;
+    }
+
+    Step pairStep() const { return placed(flow_.map(), node(lines_.high), node(lines_.low), 0); }
+
+    void between()
+    {
+        const Step step = pairStep();
+        const Seen seen = flow_.ohms("ohms", {"network.ohms", of()}, step);
+        if (!seen) return;
+        switch (judged(seen, step)) {
+            case Ohms::Right:
+                flow_.says({"network.ohms.right", with(seen)});
+                break;
+            case Ohms::Unknown:
+                flow_.undecided({"network.ohms.unknown", with(seen)});
+                break;
+            case Ohms::OneMissing:
+                // A node that holds a termination may be unplugged, or not fitted on this variant (T10).
+                flow_.undecided({"network.ohms.one", with(seen)});
+                missing_ = true;
+                break;
+            case Ohms::Open:
+                fails_ = true;
+                flow_.fails({"network.ohms.open", with(seen)});
+                return flow_.end(Ending::Kind::Found, {"network.end.open", with(seen)}, wayPlaces());
+            case Ohms::Short:
+                fails_ = true;
+                flow_.fails({"network.ohms.short", with(seen)});
+                return release(step, true);
+        }
+        // A short of one line is seen on the other too, through the terminations: the one with fewer ohms has it.
+        std::optional<std::pair<double, Step>> shorted;
+        for (const int t : {lines_.high, lines_.low}) {
+            Named title = of();
+            title.emplace_back("line", flow_.map().terminal(t).id);
+            const Step ground = placed(flow_.map(), node(t), flow_.map().batteryMinus(), 0);
+            const Seen line = flow_.ohms("ground " + flow_.map().terminal(t).id, {"network.ground", title}, ground);
+            if (!line) return;
+            title.emplace_back("figure", line.figure());
+            if (isFree(line)) {
+                flow_.says({"network.ground.free", title});
+                continue;
+            }
+            fails_ = true;
+            flow_.fails({"network.ground.low", title});
+            if (!shorted || partOhms(*line.reading) < shorted->first) shorted = {partOhms(*line.reading), ground};
+        }
+        if (shorted) release(shorted->second, true);
+    }
+
+    bool isFree(const Seen& seen) const
+    {
+        return seen.reading->value.overLimit || partOhms(*seen.reading) >= toGroundAtLeast_ohm;
+    }
+
+    Step levelStep(int terminal) const
+    {
+        Step step = placed(flow_.map(), node(terminal), flow_.map().batteryMinus(), state_);
+        step.terminal = terminal;
+        return step;
+    }
+
+    bool isLevel(int terminal, double v) const
+    {
+        return terminal == lines_.high ? v >= highFrom_V && v <= highTo_V : v >= lowFrom_V && v <= lowTo_V;
+    }
+
+    void levels()
+    {
+        std::optional<int> wrong;
+        double sum = 0;
+        for (const int t : {lines_.high, lines_.low}) {
+            Named title = of();
+            title.emplace_back("line", flow_.map().terminal(t).id);
+            const Seen seen =
+                flow_.reading("level " + flow_.map().terminal(t).id, {"network.level", title}, levelStep(t));
+            if (!seen) return;
+            title.emplace_back("figure", seen.figure());
+            sum += seen.volts();
+            if (isLevel(t, seen.volts())) {
+                flow_.says({"network.level.right", title});
+                continue;
+            }
+            const bool none = seen.volts()<lowFrom_V, supply = seen.volts()> 0.8 * batteryNow_V(flow_.bay());
+            flow_.fails({none ? "network.level.none" : supply ? "network.level.supply" : "network.level.odd", title});
+            if (!wrong) wrong = t, was_V_ = seen.volts();
+        }
+        if (wrong) {
+            fails_ = true;
+            return release(levelStep(*wrong), false);
+        }
+        Named says = of();
+        says.emplace_back("sum", voltsText(sum));
+        flow_.says({std::abs(sum - sum_V) <= sumWithin_V ? "network.sum.right" : "network.sum.odd", says});
+        answers();
+    }
+
+    // The lines are right. A module that is silent beside others that talk is another matter (T11).
+    void answers()
+    {
+        const Statement* told = flow_.statement("answers", {"network.answers", of()});
+        if (!told) return;
+        if (told->found == "no") return flow_.end(Ending::Kind::Elsewhere, {"network.end.silent", of()});
+        if (missing_) return flow_.end(Ending::Kind::Open, {"network.end.one", of()});
+        flow_.end(Ending::Kind::Sound, {"network.end.sound", of()});
+    }
+
+    struct Node {
+        std::string connector, part, name;
+        double effort_s = 0;
+    };
+
+    // What can be taken off the lines by one action each, cheapest first.
+    std::vector<Node> nodes() const
+    {
+        const Map& map = flow_.map();
+        std::set<int> onLines = joinedTo(map, node(lines_.high), map.terminal(lines_.high).contact);
+        const auto low = joinedTo(map, node(lines_.low), map.terminal(lines_.low).contact);
+        onLines.insert(low.begin(), low.end());
+        std::vector<Node> out;
+        for (const Element& e : map.elements) {
+            const bool unit = e.kind == ElementKind::BusPort || e.kind == ElementKind::Resistor;
+            const bool there = std::any_of(e.nodes.begin(), e.nodes.end(), [&](int n) { return onLines.contains(n); });
+            if (unit && there && e.reach_s && e.place != "inside the module")
+                out.push_back({"", e.id, e.name.empty() ? e.id : e.name, *e.reach_s});
+        }
+        for (const Connector& c : map.connectors) {
+            if (c.ofModule) continue;
+            const bool parts = std::any_of(c.terminals.begin(), c.terminals.end(), [&](int t) {
+                return t >= 0 && map.terminal(t).contact >= 0 &&
+                       (onLines.contains(map.terminal(t).a) || onLines.contains(map.terminal(t).b));
+            });
+            Step apart = levelStep(lines_.high);
+            apart.unplugged = {c.id};
+            const auto sound = healthyVolts(map, apart);
+            if (parts && sound && *sound > lowFrom_V) out.push_back({c.id, "", c.id, c.reach_s + c.unplug_s});
+        }
+        std::stable_sort(out.begin(), out.end(), [](const Node& a, const Node& b) { return a.effort_s < b.effort_s; });
+        return out;
+    }
+
+    bool recovers(const Seen& seen, const Step& step, bool byOhms) const
+    {
+        // A level that only creeps over its limit has not come back.
+        if (!byOhms && std::abs(seen.volts() - was_V_) < comesBack_V) return false;
+        if (!byOhms)
+            return isLevel(flow_.map().nodeIndex(step.red) == node(lines_.low) ? lines_.low : lines_.high,
+                           seen.volts());
+        if (flow_.map().nodeIndex(step.black) == flow_.map().batteryMinus()) return isFree(seen);
+        const double all = flow_.map().isOfSheet() ? pair_ohm / 2 : soundOhms(pairStep()).value_or(pair_ohm / 2);
+        return seen.reading->value.overLimit || partOhms(*seen.reading) >= shortBelow * all;
+    }
+
+    // What was unplugged stays apart until it comes back.
+    void release(Step step, bool byOhms)
+    {
+        for (const Node& n : nodes()) {
+            if (n.connector.empty())
+                step.removed.push_back(n.part);
+            else
+                step.unplugged.push_back(n.connector);
+            Named title = of();
+            title.emplace_back("node", n.name);
+            const Fact asks{byOhms ? "network.release.ohms" : "network.release", title};
+            const Seen seen =
+                byOhms ? flow_.ohms("release " + n.name, asks, step) : flow_.reading("release " + n.name, asks, step);
+            if (!seen) return;
+            title.emplace_back("figure", seen.figure());
+            if (recovers(seen, step, byOhms)) {
+                flow_.says({"network.release.comes", title});
+                return flow_.end(Ending::Kind::Found, {"network.end.node", title}, nodePlaces(n));
+            }
+            flow_.says({"network.release.stays", title});
+        }
+        freeModule(step, byOhms);
+    }
+
+    // The module's own pins, with the wires taken out.
+    void freeModule(Step step, bool byOhms)
+    {
+        const Map& map = flow_.map();
+        step.unpinned = {map.terminal(lines_.high).id, map.terminal(lines_.low).id};
+        const Seen seen = byOhms ? flow_.ohms("free", {"network.free.ohms", of()}, step)
+                                 : flow_.reading("free", {"network.free", of()}, insideOf(step));
+        if (!seen) return;
+        // By ohms the wires are read, by volts the module's own pin.
+        const bool stays = !recovers(seen, step, byOhms);
+        const bool harness = byOhms ? stays : !stays;
+        if (harness) {
+            flow_.says({"network.free.harness", with(seen)});
+            return flow_.end(Ending::Kind::Found, {"network.end.harness", with(seen)}, wayPlaces());
+        }
+        flow_.says({"network.free.module", with(seen)});
+        if (moduleFeeds(flow_) == Feeds::Stand)
+            flow_.end(Ending::Kind::Open, {"network.end.module", with(seen)},
+                      {map.terminal(lines_.high).id, map.terminal(lines_.low).id}, Grade::ByElimination);
+    }
+
+    Step insideOf(Step step) const
+    {
+        const Map& map = flow_.map();
+        const int line = map.nodeIndex(step.red) == node(lines_.low) ? lines_.low : lines_.high;
+        step.red = map.node(map.terminal(line).b);
+        return step;
+    }
+
+    // The unit, and the stub that goes with it.
+    std::vector<std::string> nodePlaces(const Node& n) const
+    {
+        const Map& map = flow_.map();
+        std::vector<std::string> out;
+        if (!n.part.empty()) {
+            std::set<int> parts{map.elementIndex(n.part)};
+            takeAlong(map, parts);
+            for (const int p : parts)
+                out.push_back(map.element(p).id);
+            return out;
+        }
+        // All that it parts from the module.
+        const int c = map.connectorIndex(n.connector);
+        for (const int t : map.connectors[static_cast<std::size_t>(c)].terminals) {
+            if (t < 0) continue;
+            out.push_back(map.terminal(t).id);
+            for (const int side : {map.terminal(t).a, map.terminal(t).b}) {
+                const auto beyond = joinedTo(map, side, map.terminal(t).contact);
+                if (beyond.contains(node(lines_.high)) || beyond.contains(node(lines_.low))) continue;
+                for (const Element& e : map.elements) {
+                    if (std::any_of(e.nodes.begin(), e.nodes.end(), [&](int x) { return beyond.contains(x); }))
+                        out.push_back(e.id);
+                }
+            }
+        }
+        return out;
+    }
+
+    std::vector<std::string> wayPlaces() const
+    {
+        const Map& map = flow_.map();
+        std::vector<std::string> out{map.terminal(lines_.high).id, map.terminal(lines_.low).id};
+        for (const int t : {lines_.high, lines_.low}) {
+            const auto nodes = joinedTo(map, node(t));
+            for (const Element& e : map.elements) {
+                if (specOf(e.kind).conducts && nodes.contains(e.nodes[0])) out.push_back(e.id);
+            }
+        }
+        return out;
+    }
+
+    Flow flow_;
+    Lines lines_;
+    int state_;
+    bool fails_ = false, missing_ = false;
+    double was_V_ = 0;  // of the line that is no level
+};
+
+}  // namespace
+
+std::vector<std::string> networksOf(const Map& map)
+{
+    std::vector<std::string> out;
+    for (const Lines& l : pairsOf(map))
+        out.push_back(map.terminal(l.high).id);
+    return out;
+}
+
+Procedure networkByNodes(const Bay& bay, const std::string& subject)
+{
+    return Network(bay, subject).follow();
+}
+
+}  // namespace ilvek
