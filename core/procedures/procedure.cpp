@@ -15,6 +15,7 @@ Procedure referenceReleased(const Bay& bay, const std::string& subject);
 Procedure shortOnSharedFeed(const Bay& bay, const std::string& subject);
 Procedure wireOnItsOwn(const Bay& bay, const std::string& subject);
 Procedure walkOfAnything(const Bay& bay, const std::string& subject);
+Procedure watchOverIt(const Bay& bay, const std::string& subject);
 Procedure networkByNodes(const Bay& bay, const std::string& subject);
 Procedure driveAndPart(const Bay& bay, const std::string& subject);
 Procedure sensorInThreePlaces(const Bay& bay, const std::string& subject);
@@ -27,6 +28,7 @@ std::vector<std::string> referencesOf(const Map& map);
 std::vector<std::string> fusesOfMap(const Map& map);
 std::vector<std::string> wiresOf(const Map& map);
 std::vector<std::string> circuitsOf(const Map& map);
+std::vector<std::string> watchedOf(const Map& map);
 std::vector<std::string> networksOf(const Map& map);
 std::vector<std::string> drivesWithAPart(const Map& map);
 std::vector<std::string> sensorsOf(const Map& map);
@@ -56,7 +58,8 @@ const std::vector<ProcedureKind>& procedureKinds()
                                                   {"network", networksOf, networkByNodes},
                                                   {"shut-down", drivesOf, protectiveShutDown},
                                                   {"walk", circuitsOf, walkOfAnything},
-                                                  {"wire", wiresOf, wireOnItsOwn}};
+                                                  {"wire", wiresOf, wireOnItsOwn},
+                                                  {"watch", watchedOf, watchOverIt}};
     return kinds;
 }
 

@@ -472,6 +472,38 @@ const std::vector<Words> table{
     {"network.end.module",
      "With everything else away: the {module}, or the contacts in its plug. Look at them and pull at them first."},
 
+    // What comes and goes
+    {"watch.called", "It happened at {subject} while {place} was touched: {events} of {touches} times."},
+    {"watch.caution", "Nothing that turns or moves in reach of hands and leads; the machine secured."},
+    {"watch.healthy", "{subject} while all is well: the value to compare with"},
+    {"watch.healthy.says", "{figure} while all was well."},
+    {"watch.untouched", "A minute at {subject} with nothing touched: lowest and highest (11.2..12.4 V)"},
+    {"watch.untouched.fuse",
+     "A breaker of {rating} in place of {subject}, a minute with nothing touched: does it hold?"},
+    {"watch.untouched.still", "It did not happen: absent now, and that proves nothing."},
+    {"watch.untouched.moves", "It happened by itself."},
+    {"watch.touch", "Move, press and pull {place}: lowest and highest at {subject}"},
+    {"watch.touch.fuse", "Move, press and pull {place}: does the breaker hold?"},
+    {"watch.touch.still", "{place}: nothing in {touches} tries."},
+    {"watch.touch.event", "{place}: it happened {events} of {touches} times."},
+    {"watch.again", "{place}, where it happened"},
+    {"watch.again.says", "It happened {events} of {touches} times there, and {others} of {tries} times elsewhere."},
+    {"watch.again.next", "{place} once more: once may be chance"},
+    {"watch.alone", "Once more with nothing touched: does it stay away then?"},
+    {"watch.end.present", "It is there all the time now: walk along {subject}, no watch is needed."},
+    {"watch.end.place",
+     "{place}: {events} of {touches} times there, {others} of {tries} elsewhere; by chance one time in {chance}. Look "
+     "at it "
+     "by squeezing, pressing and pulling."},
+    {"watch.end.unsure",
+     "{place}: {events} of {touches} times there, {others} of {tries} elsewhere. Chance explains it one time in "
+     "{chance}: "
+     "go on, or leave a recorder on it."},
+    {"watch.end.absent",
+     "It did not show itself at any place: absent now, and nothing is proven. Heat, water, load and time are left, or "
+     "a "
+     "recorder that stays."},
+
     // Short on a shared feed
     {"short.called", "{fuse} was found blown: find the short before a fuse goes in."},
     {"short.caution.larger",
