@@ -15,6 +15,7 @@ Procedure referenceReleased(const Bay& bay, const std::string& subject);
 Procedure shortOnSharedFeed(const Bay& bay, const std::string& subject);
 Procedure wireOnItsOwn(const Bay& bay, const std::string& subject);
 Procedure walkOfAnything(const Bay& bay, const std::string& subject);
+Procedure pulsesOfAWheel(const Bay& bay, const std::string& subject);
 Procedure watchOverIt(const Bay& bay, const std::string& subject);
 Procedure networkByNodes(const Bay& bay, const std::string& subject);
 Procedure driveAndPart(const Bay& bay, const std::string& subject);
@@ -28,6 +29,7 @@ std::vector<std::string> referencesOf(const Map& map);
 std::vector<std::string> fusesOfMap(const Map& map);
 std::vector<std::string> wiresOf(const Map& map);
 std::vector<std::string> circuitsOf(const Map& map);
+std::vector<std::string> pulsedInputsOf(const Map& map);
 std::vector<std::string> watchedOf(const Map& map);
 std::vector<std::string> networksOf(const Map& map);
 std::vector<std::string> drivesWithAPart(const Map& map);
@@ -54,6 +56,7 @@ const std::vector<ProcedureKind>& procedureKinds()
                                                   {"reference", referencesOf, referenceReleased},
                                                   {"sensor", sensorsOf, sensorInThreePlaces},
                                                   {"switch", switchInputsOf, switchInput},
+                                                  {"pulses", pulsedInputsOf, pulsesOfAWheel},
                                                   {"drive", drivesWithAPart, driveAndPart},
                                                   {"network", networksOf, networkByNodes},
                                                   {"shut-down", drivesOf, protectiveShutDown},

@@ -5,17 +5,15 @@
 #include <cmath>
 
 #include "machine/paths.h"
-#include "procedures/flow.h"
 #include "procedures/module_feeds.h"
+#include "procedures/pulled_line.h"
 
 namespace ilvek {
 
 namespace {
 
-constexpr double bridgeFuse_A = 2;
-// Where nobody stated what the input is pulled up to: more than this is a level, less than that is none.
-constexpr double levelFrom_V = 3, noneBelow_V = 1;
-constexpr double closedShare = 0.25, openShare = 0.75;  // of the open level
+constexpr double noneBelow_V = 1;     // a module that holds no level
+constexpr double closedShare = 0.25;  // of the open level
 
 int switchOf(const Map& map, int terminal)
 {
@@ -37,11 +35,9 @@ public:
         : flow_(bay, "switch", subject),
           terminal_(bay.map.terminalIndex(subject)),
           switch_(switchOf(bay.map, terminal_)),
-          element_(bay.map.element(switch_))
+          element_(bay.map.element(switch_)),
+          line_(flow_, terminal_, switch_, element_.nodes[signalEnd()], element_.nodes[1 - signalEnd()])
     {
-        // Its first node is the one towards the module.
-        const auto near = joinedTo(bay.map, bay.map.terminal(terminal_).a, switch_);
-        if (!near.contains(element_.nodes[0])) std::swap(signal_, ground_);
     }
 
     Procedure follow()
@@ -55,19 +51,8 @@ public:
     }
 
 private:
-    std::vector<std::pair<std::string, std::string>> of() const
-    {
-        return {{"terminal", flow_.map().terminal(terminal_).id},
-                {"switch", nameOf(flow_.map(), switch_)},
-                {"module", flow_.map().module}};
-    }
-
-    std::vector<std::pair<std::string, std::string>> with(const Seen& seen) const
-    {
-        auto out = of();
-        out.emplace_back("figure", seen.figure());
-        return out;
-    }
+    std::vector<std::pair<std::string, std::string>> of() const { return line_.of(); }
+    std::vector<std::pair<std::string, std::string>> with(const Seen& seen) const { return line_.with(seen); }
 
     // A state of the map in which the switch stands so; else it is told.
     Step base(bool closed) const
@@ -116,14 +101,8 @@ private:
             });
     }
 
-    // What the open input stands at, where that is known.
-    std::optional<double> stated_V() const
-    {
-        if (flow_.map().terminal(terminal_).assumed) return std::nullopt;
-        return healthyVolts(flow_.map(), base(false));
-    }
-    bool isLevel(double v) const { return v >= (stated_V() ? openShare * *stated_V() : levelFrom_V); }
-    bool isNone(double v) const { return v <= (stated_V() ? closedShare * *stated_V() : noneBelow_V); }
+    bool isLevel(double v) const { return line_.isLevel(v, base(false)); }
+    bool isNone(double v) const { return line_.isNone(v, base(false)); }
 
     void decide(const Seen& open, const Seen& closed)
     {
@@ -133,13 +112,13 @@ private:
             return reported();
         }
         fails_ = true;
-        if (isNone(high)) return held(open);
+        if (isNone(high)) return line_.held(open, base(false));
         if (!isLevel(high)) {
             flow_.undecided({"switch.between", with(open)});
             return flow_.end(Ending::Kind::Open, {"switch.end.between", with(open)});
         }
         fails_ = true;
-        raised(closed);
+        line_.raised(open, closed, base(true));
     }
 
     // Right at the terminal; whether the module sees it is the module's own to say.
@@ -156,87 +135,17 @@ private:
         flow_.end(Ending::Kind::Sound, {"switch.end.sound", of()});
     }
 
-    // It lies low although the switch is open.
-    void held(const Seen& open)
+    // Which end of it is the one towards the module.
+    std::size_t signalEnd() const
     {
-        flow_.fails({"switch.low", with(open)});
-        Step step = base(false);
-        step.commands.clear();
-        step.removed = {element_.id};
-        const Seen apart = flow_.reading("unplugged", {"switch.unplugged", of()}, step);
-        if (!apart) return;
-        if (isLevel(apart.volts())) {
-            flow_.says({"switch.unplugged.comes", with(apart)});
-            return flow_.end(Ending::Kind::Found, {"switch.end.stays-closed", with(apart)}, {element_.id});
-        }
-        flow_.says({"switch.unplugged.stays", with(apart)});
-        Step free = step;
-        free.unpinned = {flow_.map().terminal(terminal_).id};
-        free.red = flow_.map().node(flow_.map().terminal(terminal_).b);
-        const Seen pin = flow_.reading("free", {"switch.free", of()}, free, [&](const Reading& r) {
-            return isVoltageTest(r.test) && (r.red == free.red || r.black == free.red) && r.unpinned == free.unpinned;
-        });
-        if (!pin) return;
-        if (isLevel(pin.volts())) {
-            flow_.says({"switch.free.comes", with(pin)});
-            return flow_.end(Ending::Kind::Found, {"switch.end.harness", with(pin)}, wayPlaces());
-        }
-        flow_.says({"switch.free.stays", with(pin)});
-        // A module that gets nothing pulls nothing up; and a contact of its own plug reads so too.
-        if (moduleFeeds(flow_) == Feeds::Stand)
-            flow_.end(Ending::Kind::Open, {"switch.end.module", with(pin)}, {flow_.map().terminal(terminal_).id},
-                      Grade::ByElimination);
+        const auto near = joinedTo(flow_.map(), flow_.map().terminal(terminal_).a, switch_);
+        return near.contains(element_.nodes[0]) ? 0 : 1;
     }
-
-    // It stands high although the switch is closed.
-    void raised(const Seen& closed)
-    {
-        const bool little =
-            closed.volts() < openShare * flow_
-                                             .latest([&](const Reading& r) {
-                                                 return isVoltageTest(r.test) &&
-                                                        r.terminal == flow_.map().terminal(terminal_).id &&
-                                                        !isClosedIn(r);
-                                             })
-                                             .volts();
-        flow_.fails({little ? "switch.high.little" : "switch.high", with(closed)});
-        const Map& map = flow_.map();
-        Step step = base(true);
-        step.jumpers = {{map.node(node(signal_)), map.node(node(ground_)), bridgeFuse_A}};
-        const Seen bridged = flow_.reading("bridged", {"switch.bridge", of()}, step);
-        if (!bridged) return;
-        if (bridged.volts() <= closedShare * std::max(levelFrom_V, closed.volts())) {
-            flow_.says({"switch.bridge.falls", with(bridged)});
-            return flow_.end(Ending::Kind::Found, {"switch.end.never-closes", with(bridged)}, {element_.id});
-        }
-        flow_.says({"switch.bridge.stays", with(bridged)});
-        Step plug = base(true);
-        plug.red = map.node(node(signal_));
-        const Seen at = flow_.reading("at-switch", {"switch.at-switch", of()}, plug);
-        if (!at) return;
-        const bool arrives = at.volts() >= openShare * closed.volts();
-        flow_.says({arrives ? "switch.at-switch.there" : "switch.at-switch.away", with(at)});
-        flow_.end(Ending::Kind::Found, {arrives ? "switch.end.ground" : "switch.end.wire", with(at)},
-                  arrives ? std::vector<std::string>{element_.id} : wayPlaces());
-    }
-
-    // All of the signal's conductor.
-    std::vector<std::string> wayPlaces() const
-    {
-        const Map& map = flow_.map();
-        std::vector<std::string> out{map.terminal(terminal_).id};
-        const auto way = conductorPath(map, map.terminal(terminal_).a, node(signal_));
-        for (const PathStep& s : way.value_or(Path{}))
-            out.push_back(map.element(s.element).id);
-        return out;
-    }
-
-    int node(std::size_t which) const { return element_.nodes[which]; }
 
     Flow flow_;
     int terminal_, switch_;
     const Element& element_;
-    std::size_t signal_ = 0, ground_ = 1;
+    PulledLine line_;
     bool fails_ = false;
 };
 

@@ -1,0 +1,117 @@
+#include "procedures/pulled_line.h"
+
+#include <algorithm>
+
+#include "machine/paths.h"
+#include "procedures/module_feeds.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr double bridgeFuse_A = 2;
+constexpr double levelFrom_V = 3, noneBelow_V = 1;
+constexpr double closedShare = 0.25, openShare = 0.75;  // of the open level
+
+}  // namespace
+
+std::vector<std::pair<std::string, std::string>> PulledLine::of() const
+{
+    return {{"terminal", flow_.map().terminal(terminal_).id},
+            {"switch", nameOf(flow_.map(), part_)},
+            {"module", flow_.map().module}};
+}
+
+std::vector<std::pair<std::string, std::string>> PulledLine::with(const Seen& seen) const
+{
+    auto out = of();
+    out.emplace_back("figure", seen.figure());
+    return out;
+}
+
+std::optional<double> PulledLine::stated_V(const Step& open) const
+{
+    if (flow_.map().terminal(terminal_).assumed) return std::nullopt;
+    return healthyVolts(flow_.map(), open);
+}
+
+bool PulledLine::isLevel(double v, const Step& open) const
+{
+    const auto stated = stated_V(open);
+    return v >= (stated ? openShare * *stated : levelFrom_V);
+}
+
+bool PulledLine::isNone(double v, const Step& open) const
+{
+    const auto stated = stated_V(open);
+    return v <= (stated ? closedShare * *stated : noneBelow_V);
+}
+
+void PulledLine::held(const Seen& low, const Step& open)
+{
+    flow_.fails({"switch.low", with(low)});
+    const Map& map = flow_.map();
+    Step step = open;
+    step.commands.clear();
+    step.removed = {map.element(part_).id};
+    const Seen apart = flow_.reading("unplugged", {"switch.unplugged", of()}, step);
+    if (!apart) return;
+    if (isLevel(apart.volts(), open)) {
+        flow_.says({"switch.unplugged.comes", with(apart)});
+        return flow_.end(Ending::Kind::Found, {"switch.end.stays-closed", with(apart)}, {map.element(part_).id});
+    }
+    flow_.says({"switch.unplugged.stays", with(apart)});
+    Step free = step;
+    free.unpinned = {map.terminal(terminal_).id};
+    free.red = map.node(map.terminal(terminal_).b);
+    const Seen pin = flow_.reading("free", {"switch.free", of()}, free, [&](const Reading& r) {
+        return isVoltageTest(r.test) && (r.red == free.red || r.black == free.red) && r.unpinned == free.unpinned;
+    });
+    if (!pin) return;
+    if (isLevel(pin.volts(), open)) {
+        flow_.says({"switch.free.comes", with(pin)});
+        return flow_.end(Ending::Kind::Found, {"switch.end.harness", with(pin)}, wayPlaces());
+    }
+    flow_.says({"switch.free.stays", with(pin)});
+    // A module that gets nothing pulls nothing up; and a contact of its own plug reads so too.
+    if (moduleFeeds(flow_) == Feeds::Stand)
+        flow_.end(Ending::Kind::Open, {"switch.end.module", with(pin)}, {map.terminal(terminal_).id},
+                  Grade::ByElimination);
+}
+
+void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
+{
+    const bool little = high.volts() < openShare * open.volts();
+    flow_.fails({little ? "switch.high.little" : "switch.high", with(high)});
+    const Map& map = flow_.map();
+    Step step = closed;
+    step.jumpers = {{map.node(signal_), map.node(ground_), bridgeFuse_A}};
+    const Seen bridged = flow_.reading("bridged", {"switch.bridge", of()}, step);
+    if (!bridged) return;
+    if (bridged.volts() <= closedShare * std::max(levelFrom_V, high.volts())) {
+        flow_.says({"switch.bridge.falls", with(bridged)});
+        return flow_.end(Ending::Kind::Found, {"switch.end.never-closes", with(bridged)}, {map.element(part_).id});
+    }
+    flow_.says({"switch.bridge.stays", with(bridged)});
+    Step plug = closed;
+    plug.red = map.node(signal_);
+    const Seen at = flow_.reading("at-switch", {"switch.at-switch", of()}, plug);
+    if (!at) return;
+    const bool arrives = at.volts() >= openShare * high.volts();
+    flow_.says({arrives ? "switch.at-switch.there" : "switch.at-switch.away", with(at)});
+    flow_.end(Ending::Kind::Found, {arrives ? "switch.end.ground" : "switch.end.wire", with(at)},
+              arrives ? std::vector<std::string>{map.element(part_).id} : wayPlaces());
+}
+
+// All of the signal's conductor.
+std::vector<std::string> PulledLine::wayPlaces() const
+{
+    const Map& map = flow_.map();
+    std::vector<std::string> out{map.terminal(terminal_).id};
+    const auto way = conductorPath(map, map.terminal(terminal_).a, signal_);
+    for (const PathStep& s : way.value_or(Path{}))
+        out.push_back(map.element(s.element).id);
+    return out;
+}
+
+}  // namespace ilvek

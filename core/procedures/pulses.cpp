@@ -1,0 +1,204 @@
+// Pulses (W21): does it move? A Hall output that stands still is a line that is pulled up and not let go or not pulled
+// down; its supply and what turns come first. A pick-up gives volts that grow with speed, or its own ohms tell.
+#include <algorithm>
+#include <cmath>
+
+#include "machine/paths.h"
+#include "procedures/module_feeds.h"
+#include "procedures/pulled_line.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr double supplyShare = 0.9, movesShare = 0.4;  // of its supply
+constexpr double pickUpAtLeast_V = 0.2;                // alternating, at cranking speed. SOURCE: custom of the trade
+constexpr double farLow = 0.6, farHigh = 1.6;          // of its stated ohms
+
+int partOf(const Map& map, int terminal)
+{
+    const auto nodes = joinedTo(map, map.terminal(terminal).a);
+    const bool hall = map.terminal(terminal).role == Role::HallInput;
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if (e.place == "inside the module") continue;
+        if (hall ? e.kind == ElementKind::Hall && nodes.contains(e.nodes[1])
+                 : e.kind == ElementKind::Winding && (nodes.contains(e.nodes[0]) || nodes.contains(e.nodes[1])))
+            return static_cast<int>(i);
+    }
+    return -1;
+}
+
+class Pulses {
+public:
+    Pulses(const Bay& bay, const std::string& subject)
+        : flow_(bay, "pulses", subject),
+          terminal_(bay.map.terminalIndex(subject)),
+          part_(partOf(bay.map, terminal_)),
+          element_(bay.map.element(part_)),
+          isHall_(element_.kind == ElementKind::Hall),
+          line_(flow_, terminal_, part_, element_.nodes[isHall_ ? 1 : 0], element_.nodes.back()),
+          state_(turning())
+    {
+    }
+
+    Procedure follow()
+    {
+        flow_.caution({"pulses.caution", line_.of()});
+        moves();
+        Procedure out = flow_.done();
+        if (still_) out.calledBy = Fact{"pulses.called", line_.of()};
+        return out;
+    }
+
+private:
+    // In which it turns.
+    int turning() const
+    {
+        const int cranking = crankingState(flow_.map());
+        return cranking >= 0 ? cranking : stateFor(flow_.map(), terminal_);
+    }
+
+    Step at(int node) const
+    {
+        const int own = flow_.map().terminal(terminal_).ownReturn;
+        Step step =
+            placed(flow_.map(), node, own >= 0 ? flow_.map().terminal(own).a : flow_.map().batteryMinus(), state_);
+        step.terminal = terminal_;
+        return step;
+    }
+
+    // What tells whether it moves: in words, in hertz or per cent, lowest and highest, alternating volts.
+    enum class Motion { Nothing, Moves, High, Low };
+    Motion judged(const Reading& r) const
+    {
+        if (r.shows)
+            return *r.shows == Shown::Moves       ? Motion::Moves
+                   : *r.shows == Shown::StuckHigh ? Motion::High
+                   : *r.shows == Shown::StuckLow  ? Motion::Low
+                                                  : Motion::Nothing;
+        if (r.test == TestKind::Frequency) return r.value.value > 0 ? Motion::Moves : Motion::Nothing;
+        if (r.test == TestKind::Alternating) return r.value.value >= pickUpAtLeast_V ? Motion::Moves : Motion::Low;
+        if (r.test == TestKind::Duty) return r.value.value > 1 && r.value.value < 99 ? Motion::Moves : Motion::Nothing;
+        if (isVoltageTest(r.test) && r.most)
+            return std::abs(*r.most - r.value.value) > movesShare * supply_V() ? Motion::Moves
+                   : std::abs(*r.most) > 0.5 * supply_V()                      ? Motion::High
+                                                                               : Motion::Low;
+        return Motion::Nothing;
+    }
+
+    double supply_V() const
+    {
+        if (!isHall_) return 1;
+        return healthyVolts(flow_.map(), placed(flow_.map(), element_.nodes[0], element_.nodes[2], state_)).value_or(5);
+    }
+
+    void moves()
+    {
+        const std::string& own = flow_.map().node(flow_.map().terminal(terminal_).a);
+        const Seen seen = flow_.latest([&](const Reading& r) {
+            return (r.red == own || r.black == own) && r.unplugged.empty() && r.removed.empty() && r.unpinned.empty() &&
+                   judged(r) != Motion::Nothing;
+        });
+        Stage& first =
+            flow_.stage("moves", {isHall_ ? "pulses.moves" : "pulses.moves.pick-up", line_.of()}, Stage::State::Shown);
+        if (!seen)
+            return flow_.ask(first, {Asked::Kind::Reading,
+                                     at(flow_.map().terminal(terminal_).a),
+                                     isHall_ ? FigureKind::Shown : FigureKind::AlternatingVolts,
+                                     {},
+                                     {},
+                                     {}});
+        first.entries = {seen.reading->id};
+        if (judged(*seen.reading) == Motion::Moves) {
+            flow_.says({"pulses.moves.yes", line_.with(seen)});
+            return flow_.end(Ending::Kind::Sound, {"pulses.end.moves", line_.with(seen)});
+        }
+        still_ = true;
+        flow_.fails(
+            {isHall_ ? judged(*seen.reading) == Motion::High ? "pulses.stuck.high" : "pulses.stuck.low" : "pulses.none",
+             line_.with(seen)});
+        if (!flow_.statement("turns", {"pulses.turns", line_.of()})) return;
+        isHall_ ? hall(judged(*seen.reading) == Motion::High) : pickUp();
+    }
+
+    void hall(bool high)
+    {
+        const Step fed = placed(flow_.map(), element_.nodes[0], element_.nodes[2], state_);
+        const Seen supply = flow_.reading("supply", {"pulses.supply", line_.of()}, fed);
+        if (!supply) return;
+        if (supply.volts() < supplyShare * supply_V()) {
+            flow_.fails({"pulses.supply.low", line_.with(supply)});
+            return flow_.end(Ending::Kind::Elsewhere, {"pulses.end.supply", line_.with(supply)}, {element_.id});
+        }
+        flow_.says({"pulses.supply.there", line_.with(supply)});
+        const Seen level = flow_.reading("level", {"pulses.level", line_.of()}, at(flow_.map().terminal(terminal_).a));
+        if (!level) return;
+        const bool isHigh = line_.isLevel(level.volts(), at(flow_.map().terminal(terminal_).a));
+        if (isHigh != high) return flow_.undecided({"pulses.level.other", line_.with(level)});
+        if (high)
+            line_.raised(level, level, at(flow_.map().terminal(terminal_).a));
+        else
+            line_.held(level, at(flow_.map().terminal(terminal_).a));
+    }
+
+    void pickUp()
+    {
+        Step step = placed(flow_.map(), element_.nodes[0], element_.nodes[1], 0);
+        step.removed = {element_.id};
+        const Seen seen = flow_.ohms("ohms", {"pulses.ohms", line_.of()}, step);
+        if (!seen) return;
+        if (seen.reading->value.overLimit) {
+            flow_.fails({"pulses.ohms.open", line_.with(seen)});
+            return flow_.end(Ending::Kind::Found, {"pulses.end.open", line_.with(seen)}, {element_.id});
+        }
+        const double share = partOhms(*seen.reading) / std::max(1e-3, element_.value("resistance"));
+        const bool stated = element_.knownOf("resistance") == Known::Stated && !element_.assumed;
+        if (stated && (share < farLow || share > farHigh)) {
+            flow_.fails({"pulses.ohms.off", line_.with(seen)});
+            return flow_.end(Ending::Kind::Found, {"pulses.end.ohms", line_.with(seen)}, {element_.id});
+        }
+        flow_.says({"pulses.ohms.says", line_.with(seen)});
+        // The same through the wires, at the plug of the module.
+        Step far = placed(flow_.map(), flow_.map().terminal(terminal_).a, farEndOf(flow_.map(), terminal_), 0);
+        if (farEndOf(flow_.map(), terminal_) < 0) far.black = flow_.map().node(flow_.map().batteryMinus());
+        far.unplugged = {
+            flow_.map().connectors[static_cast<std::size_t>(flow_.map().terminal(terminal_).connector)].id};
+        const Seen wires = flow_.ohms("wires", {"pulses.wires", line_.of()}, far);
+        if (!wires) return;
+        if (wires.reading->value.overLimit) {
+            flow_.fails({"pulses.wires.open", line_.with(wires)});
+            return flow_.end(Ending::Kind::Found, {"pulses.end.wires", line_.with(wires)},
+                             {flow_.map().terminal(terminal_).id});
+        }
+        flow_.says({"pulses.wires.says", line_.with(wires)});
+        flow_.end(Ending::Kind::Open, {"pulses.end.unclear", line_.with(wires)}, {element_.id});
+    }
+
+    Flow flow_;
+    int terminal_, part_;
+    const Element& element_;
+    bool isHall_, still_ = false;
+    PulledLine line_;
+    int state_;
+};
+
+}  // namespace
+
+std::vector<std::string> pulsedInputsOf(const Map& map)
+{
+    std::vector<std::string> out;
+    for (const int t : map.moduleTerminals()) {
+        const Terminal& terminal = map.terminal(t);
+        const bool pulsed = terminal.role == Role::HallInput || terminal.role == Role::ReluctanceInput;
+        if (pulsed && terminal.a >= 0 && terminal.hazard.empty() && partOf(map, t) >= 0) out.push_back(terminal.id);
+    }
+    return out;
+}
+
+Procedure pulsesOfAWheel(const Bay& bay, const std::string& subject)
+{
+    return Pulses(bay, subject).follow();
+}
+
+}  // namespace ilvek
