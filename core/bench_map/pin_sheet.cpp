@@ -152,16 +152,18 @@ std::optional<Header> findHeader(std::string_view text, char separator)
 // A part of the machine that is not at the module.
 void readLooseRow(PinRow row, PinSheet& sheet)
 {
-    static constexpr std::array<std::string_view, 5> kinds{"consumer", "source", "bus node", "function", "code"};
+    static constexpr std::array<std::string_view, 6> kinds{"consumer", "source", "bus node",
+                                                           "function", "code",   "known weak"};
     const auto refuse = [&](const char* field, const std::string& reason) {
         sheet.faulty.push_back(row);
         sheet.problems.push_back({fmt::format("row {}, {}", row.line, field), reason});
     };
     const auto kind = looseRowFromText(row.role);
     if (!kind)
-        return refuse(
-            "role",
-            "“" + row.role + "” has no cavity; such a row is a consumer, a source, a bus node, a function or a code");
+        return refuse("role",
+                      "“" + row.role +
+                          "” has no cavity; such a row is a consumer, a source, a bus node, a function, a code or "
+                          "known weak");
     if (row.circuit.empty()) return refuse("circuit", "what stands here has no name");
     row.loose = kinds[static_cast<std::size_t>(*kind)];
     row.cavity = 0;

@@ -142,6 +142,36 @@ public:
         doc_.json()["functions"] = std::move(functions);
     }
 
+    // What people know to fail, and old repairs (T19): a connector, fuse, relay, part or splice of the sheet by its
+    // name, or a terminal for the wires at it.
+    void addWeak()
+    {
+        for (const SheetRow& r : rows_) {
+            if (r.row.loose != "known weak") continue;
+            const std::string name = r.row.circuit, called = lowered(name);
+            bool found = false;
+            const auto weaken = [&](Json& place) { place["weakness"] = Assumed::knownWeak, found = true; };
+            for (Json& c : doc_.json()["connectors"]) {
+                if (c.value("id", "") == name) weaken(c);
+            }
+            for (Json& e : doc_.json()["elements"]) {
+                const bool isIt = e.value("id", "") == name || lowered(e.value("name", "")) == called ||
+                                  e.value("place", "") == "plug " + name;
+                const bool atIt = e.value("kind", "") == "wire" &&
+                                  std::any_of(e["nodes"].begin(), e["nodes"].end(), [&](const Json& node) {
+                                      const auto words = node.get<std::string>();
+                                      return words == name || words.rfind(name + ".", 0) == 0;
+                                  });
+                if (isIt || atIt) weaken(e);
+            }
+            if (!found)
+                doc_.complain({itemOf(r.row, "circuit"),
+                               "“" + name +
+                                   "” is not on this sheet; a known weak place is a connector, fuse, relay, splice, "
+                                   "part or terminal of it"});
+        }
+    }
+
     // What sets a code, where the sheet tells it: a level beyond what a sound circuit of that role can give. That
     // nothing moves, or makes no sense together, is no level: such a code is kept on the sheet and is no evidence.
     void addCodes()
@@ -386,6 +416,7 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     builder.addAll();
     builder.addFunctions();
     builder.addCodes();
+    builder.addWeak();
     builder.keep(rows);
     std::string document = builder.text();
     if (!builder.problems().empty()) return tl::unexpected(builder.problems());

@@ -407,6 +407,7 @@ Result<SheetRole> parseRole(std::string_view text)
 std::optional<LooseRow> looseRowFromText(std::string_view text)
 {
     const auto words = loweredWords(text);
+    if (hasAny(words, "weak", "repair", "repaired")) return LooseRow::Weak;
     if (hasAny(words, "function")) return LooseRow::Function;
     if (hasAny(words, "code")) return LooseRow::Code;
     if (hasAny(words, "consumer", "load")) return LooseRow::Consumer;

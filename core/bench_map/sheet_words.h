@@ -39,7 +39,7 @@ Result<SheetRole> parseRole(std::string_view text);
 std::vector<std::string> loweredWords(std::string_view text);
 
 // Rows without a cavity.
-enum class LooseRow { Consumer, Source, BusNode, Function, Code };
+enum class LooseRow { Consumer, Source, BusNode, Function, Code, Weak };
 std::optional<LooseRow> looseRowFromText(std::string_view text);
 
 // A figure with the range that was stated for it.

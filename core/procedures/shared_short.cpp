@@ -460,15 +460,19 @@ private:
         if (!best) return flow_.end(Ending::Kind::Open, {"short.end.unclear", of()});
         Step step = lampWith(last_, *best);
         Stage& stage = flow_.stage("clear", {"short.clear", {{"step", step.title}}}, Stage::State::Later);
+        knownWeak(best->out);
         flow_.ask(stage, {Asked::Kind::Reading, std::move(step), FigureKind::Shown, {}, {}, {}});
     }
 
     // A known weak part that is still among them, and is not what comes next (T19).
     void knownWeak(const Parts& next)
     {
+        const Parts out = last_ ? branch_.outOf(*last_) : Parts{};
         for (const int part : possible_) {
             const Element& e = flow_.map().element(part);
-            if (e.weakness > 1 && e.reach_s && !next.contains(part))
+            if (e.weakness <= 1 || !e.reach_s || out.contains(part)) continue;
+            // Another was unplugged first, or is to be.
+            if (!out.empty() || !next.contains(part))
                 return flow_.says({"short.known-weak", {{"part", nameOf(flow_.map(), part)}}});
         }
     }

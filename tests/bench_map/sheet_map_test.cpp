@@ -59,6 +59,24 @@ TEST(PinSheet, TheShippedSampleBecomesAWorkingMap)
 
 // What is assumed must agree with itself: a sound machine that is just as the sheet says is proven terminal by
 // terminal.
+TEST(PinSheet, WhatIsKnownToFailIsNamedOnARowOfItsOwn)
+{
+    const std::string sheet = test::sourceText("data/stories/excavator-fuse.csv");
+    const Map map = mapOf(sheet + ";S5;old repair;;;;\n;F2;known weak;;;;\n;W3;known weak;;;;\n", 24);
+    EXPECT_EQ(map.element(map.elementIndex("F2")).weakness, 10);
+    EXPECT_EQ(map.element(map.elementIndex("F14")).weakness, 1);
+    EXPECT_EQ(map.element(map.elementIndex("horn")).weakness, 10) << "the part at the plug";
+    int weak = 0;
+    for (const Element& e : map.elements)
+        weak += e.kind == ElementKind::Wire && e.weakness > 1 ? 1 : 0;
+    EXPECT_GE(weak, 2) << "the wires at the splice";
+    const auto wrong = readPinSheet(sheet + ";X99;known weak;;;;\n", "sheet.csv");
+    ASSERT_TRUE(wrong);
+    const auto refused = mapFromSheet(wrong->rows, {});
+    ASSERT_FALSE(refused);
+    EXPECT_THAT(refused.error().front().message(), HasSubstr("X99"));
+}
+
 TEST(PinSheet, ASoundMachineAsTheSheetSaysPassesTheLimitsThatAreAssumed)
 {
     for (const double systemVoltage_V : {12.0, 24.0, 48.0}) {

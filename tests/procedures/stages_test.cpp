@@ -1,7 +1,10 @@
 // Stages and what they say, one procedure after the other, with figures as they are typed.
+#include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_map.h"
 #include "open_job/procedure_step.h"
 #include "support/maps.h"
 #include "support/one_job.h"
+#include "support/procedure_walker.h"
 
 namespace ilvek {
 namespace {
@@ -175,6 +178,35 @@ TEST_F(Stages, MoreThanTheLampPassesIsAnotherSource)
         fmt::format("{0} out > battery minus; key on; pulled {0}; load 21 W lamp at {0} in > {0} out", fuse.id),
         "0.5 V @ 4.5 A");
     EXPECT_TRUE(test::hasTrap(j, "T17"));
+}
+
+// What is known to fail and easy to reach is left for last (T19).
+TEST_F(Stages, AKnownWeakPartThatIsLeftForLastIsNamed)
+{
+    const std::string sheet = test::sourceText("data/stories/excavator-fuse.csv") + ";horn;known weak;;;;workshop\n";
+    const auto read = readPinSheet(sheet, "sheet.csv");
+    ASSERT_TRUE(read);
+    NewMachine machine;
+    machine.systemVoltage_V = 24, machine.module = "ECB";
+    const auto document = mapFromSheet(read->rows, machine);
+    ASSERT_TRUE(document);
+    const auto map = readMap(*document, "sheet");
+    ASSERT_TRUE(map);
+    const int horn = test::elementWith(*map, ElementKind::Motor, "horn");
+    ASSERT_GE(horn, 0);
+    EXPECT_EQ(map->element(horn).weakness, 10);
+    OneJob job(*map);
+    const std::string lamp = "F14 out > battery minus; key on; pulled F14; load 55 W lamp at F14 in > F14 out";
+    job.take("battery plus > battery minus; key on", "25.1 V");
+    job.take("F14 in > battery minus; key on", "25.0 V");
+    job.enter(CheckMade{"short F14 sources", "none"});
+    job.take(lamp + "; pulled load A5", "0.4 V");
+    EXPECT_TRUE(says(of(job, "short", "F14"), "short.known-weak"));
+    // Among those that are left no more: nothing to name.
+    job.take(lamp + "; pulled load A5, horn", "0.4 V");
+    job.take(lamp + "; pulled load A5, horn, work light", "0.4 V");
+    const Procedure p = of(job, "short", "F14");
+    EXPECT_FALSE(says(p, "short.known-weak"));
 }
 
 TEST_F(Stages, ItCanBeLeftAndTakenUp)
