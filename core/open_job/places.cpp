@@ -163,7 +163,21 @@ int partSideNamed(const Map& map, const std::string& typed)
 
 std::string placeName(const Map& map, int node)
 {
-    return baseName(map, node);
+    const std::string base = baseName(map, node);
+    if (node < 0 || base != map.node(node)) return base;
+    // A node that only we have a name for: the side of what hangs there, where that is read back as the same place.
+    std::string side = map.nodeWords(node);
+    const auto comma = side.find(", ");
+    if (comma == std::string::npos) return base;
+    side.erase(comma, 1);
+    // A name that begins like a circumstance, or holds what parts them, would be taken for one.
+    constexpr std::string_view words[] = {"load",   "apart", "unpinned", "pulled",  "bridged", "commanded", "operated",
+                                          "warmed", "clamp", "leads",    "touched", "shut",    "red",       "black"};
+    const std::string first = lowered(side.substr(0, side.find(' ')));
+    if (side.find_first_of(",;>·") != std::string::npos ||
+        std::find(std::begin(words), std::end(words), first) != std::end(words))
+        return base;
+    return partSideNamed(map, lowered(side)) == node ? side : base;
 }
 
 std::vector<Place> placesOf(const Map& map)
@@ -172,7 +186,7 @@ std::vector<Place> placesOf(const Map& map)
     const auto add = [&](int node) {
         const bool there = std::any_of(places.begin(), places.end(), [&](const Place& p) { return p.node == node; });
         if (node < 0 || there) return;
-        Place p{node, baseName(map, node), map.nodeWords(node), pointAt(map, node, false).reachable};
+        Place p{node, placeName(map, node), map.nodeWords(node), pointAt(map, node, false).reachable};
         for (const Terminal& t : map.terminals) {
             if (t.a != node) continue;
             if (const std::string colour = t.colour.words(); !colour.empty()) p.words += fmt::format(" ({})", colour);
