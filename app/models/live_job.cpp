@@ -226,7 +226,8 @@ void LiveJob::planStep()
         const Stage* next = procedure_->next();
         step_ = next && next->asked ? stepOf(open_.job.map, *next->asked) : std::nullopt;
         // What the reading is for, where the step itself was made of its set-up alone.
-        if (step_ && next->asked->step.title.empty()) step_->why = sentence(next->title);
+        // What it is for stands first; where the leads go is on the card anyhow.
+        if (step_ && next->asked->step.title.empty()) step_->why = std::exchange(step_->title, sentence(next->title));
     }
     solveExpected();
     emit changed();

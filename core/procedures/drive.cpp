@@ -68,6 +68,7 @@ public:
     {
         flow_.caution({"drive.caution.moves", of()});
         if (part_.kind == ElementKind::Winding) flow_.caution({"drive.caution.spike", of()});
+        flow_.caution({"drive.caution.command", of()});
         isLow_ ? lowSide() : highSide();
         Procedure out = flow_.done();
         if (fails_) out.calledBy = Fact{"drive.called", of()};
@@ -127,8 +128,54 @@ private:
         });
     }
 
+    // A lamp in place of the part's other half, the part unplugged or not: from ground to its feed side, and from a
+    // supply to its control side while it is commanded. Both burn: the part. One only: the other half.
+    Seen lamp(int from, int to, bool commanded) const
+    {
+        const Map& map = flow_.map();
+        return flow_.latest([&](const Reading& r) {
+            const int a = map.nodeIndex(r.loadFrom), b = map.nodeIndex(r.loadTo);
+            return !r.load.empty() && r.unpinned.empty() && r.jumpers.empty() &&
+                   ((a == from && b == to) || (a == to && b == from)) && (!commanded || isCommanded(r));
+        });
+    }
+
+    bool burns(const Seen& seen, int node) const
+    {
+        if (seen.reading->shows) return *seen.reading->shows == Shown::Bright;
+        const Map& map = flow_.map();
+        // Read at the end that is fed or pulled down, or across the lamp.
+        const bool across =
+            !(map.nodeIndex(seen.reading->red) == node && map.nodeIndex(seen.reading->black) == map.batteryMinus());
+        return across || node == other() ? isThere(flow_.bay(), seen) : isAway(flow_.bay(), seen);
+    }
+
+    // False: the two lamps were not tried.
+    bool lamps()
+    {
+        const Map& map = flow_.map();
+        const Seen feed = lamp(other(), map.batteryMinus(), false), pulled = lamp(map.batteryPlus(), control(), true);
+        if (!feed || !pulled) return false;
+        Stage& stage = flow_.stage("lamps", {"drive.lamps", of()}, Stage::State::Shown);
+        stage.entries = {feed.reading->id, pulled.reading->id};
+        const bool feeds = burns(feed, other()), pulls = burns(pulled, control());
+        flow_.says({feeds && pulls ? "drive.lamps.both"
+                    : feeds        ? "drive.lamps.feed"
+                    : pulls        ? "drive.lamps.control"
+                                   : "drive.lamps.none",
+                    of()});
+        if (feeds && pulls) {
+            ohms();
+            return true;
+        }
+        fails_ = true;
+        if (!feeds) flow_.end(Ending::Kind::Elsewhere, {"drive.end.feed", of()}, {part_.id});
+        return !feeds;
+    }
+
     void lowSide()
     {
+        if (lamps()) return;
         const Seen feed = row("off-feed", other(), false);
         if (!feed) return;
         if (!isThere(flow_.bay(), feed)) {

@@ -21,6 +21,7 @@ constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transce
 // Awake. SOURCE: ISO 11898-2: both lines recessive at 2 V to 3 V, dominant 3.5 V and 1.5 V; a meter shows the mean
 // between.
 constexpr double highFrom_V = 1.8, highTo_V = 3.9, lowFrom_V = 1.1, lowTo_V = 3.2;
+constexpr double othersLast_s = 1e5;
 constexpr double comesBack_V = 0.4;
 constexpr double sum_V = 5, sumWithin_V = 1.2;
 
@@ -251,6 +252,20 @@ private:
         double effort_s = 0;
     };
 
+    // On a sheet the end of a bus and its unit are two parts in one housing, and are unplugged together. What is only
+    // known as all the others comes last.
+    Node unitOf(const Element& e) const
+    {
+        const Map& map = flow_.map();
+        std::string id = e.id, name = e.name.empty() ? e.id : e.name;
+        for (const std::string_view ending : {" termination", " node"}) {
+            if (!map.isOfSheet() || !id.ends_with(ending)) continue;
+            name = id.substr(0, id.size() - ending.size());
+            if (map.elementIndex(name) >= 0) id = name;
+        }
+        return {"", id, name, *e.reach_s + (id.starts_with("load ") ? othersLast_s : 0)};
+    }
+
     // What can be taken off the lines by one action each, cheapest first.
     std::vector<Node> nodes() const
     {
@@ -262,8 +277,7 @@ private:
         for (const Element& e : map.elements) {
             const bool unit = e.kind == ElementKind::BusPort || e.kind == ElementKind::Resistor;
             const bool there = std::any_of(e.nodes.begin(), e.nodes.end(), [&](int n) { return onLines.contains(n); });
-            if (unit && there && e.reach_s && e.place != "inside the module")
-                out.push_back({"", e.id, e.name.empty() ? e.id : e.name, *e.reach_s});
+            if (unit && there && e.reach_s && e.place != "inside the module") out.push_back(unitOf(e));
         }
         for (const Connector& c : map.connectors) {
             if (c.ofModule) continue;
@@ -292,10 +306,42 @@ private:
         return seen.reading->value.overLimit || partOhms(*seen.reading) >= shortBelow * all;
     }
 
+    // With this node off the lines, whatever else is.
+    Seen without(const Node& n, const Step& step, bool byOhms) const
+    {
+        return flow_.latest([&](const Reading& r) {
+            std::set<int> out;
+            for (const std::string& id : r.removed)
+                out.insert(flow_.map().elementIndex(id));
+            takeAlong(flow_.map(), out);
+            const bool isOff = n.connector.empty() ? out.contains(flow_.map().elementIndex(n.part))
+                                                   : std::find(r.unplugged.begin(), r.unplugged.end(), n.connector) !=
+                                                         r.unplugged.end();
+            const bool placed =
+                (r.red == step.red && r.black == step.black) || (r.red == step.black && r.black == step.red);
+            return placed && unitAsked(r.test) == (byOhms ? Unit::Ohm : Unit::Volt) && r.unpinned.empty() &&
+                   r.load.empty() && isOff;
+        });
+    }
+
+    Seen released(const Node& n, const Step& step, const Fact& asks, bool byOhms)
+    {
+        Stage& stage = flow_.stage("release " + n.name, asks, Stage::State::Shown);
+        const Seen seen = without(n, step, byOhms);
+        if (seen)
+            stage.entries = {seen.reading->id};
+        else
+            flow_.ask(stage, {Asked::Kind::Reading, step, byOhms ? FigureKind::Ohms : FigureKind::Volts, {}, {}, {}});
+        return seen;
+    }
+
     // What was unplugged stays apart until it comes back.
     void release(Step step, bool byOhms)
     {
-        for (const Node& n : nodes()) {
+        auto all = nodes();
+        // Those that were tried already, in whatever order, come first.
+        std::stable_partition(all.begin(), all.end(), [&](const Node& n) { return bool(without(n, step, byOhms)); });
+        for (const Node& n : all) {
             if (n.connector.empty())
                 step.removed.push_back(n.part);
             else
@@ -303,8 +349,7 @@ private:
             Named title = of();
             title.emplace_back("node", n.name);
             const Fact asks{byOhms ? "network.release.ohms" : "network.release", title};
-            const Seen seen =
-                byOhms ? flow_.ohms("release " + n.name, asks, step) : flow_.reading("release " + n.name, asks, step);
+            const Seen seen = released(n, step, asks, byOhms);
             if (!seen) return;
             title.emplace_back("figure", seen.figure());
             if (recovers(seen, step, byOhms)) {

@@ -1,6 +1,7 @@
 #include "procedures/pulled_line.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
@@ -54,7 +55,15 @@ void PulledLine::held(const Seen& low, const Step& open)
     Step step = open;
     step.commands.clear();
     step.removed = {map.element(part_).id};
-    const Seen apart = flow_.reading("unplugged", {"switch.unplugged", of()}, step);
+    // Low with a connector before it apart says as much: the part is not what holds it.
+    const Seen apart = flow_.reading("unplugged", {"switch.unplugged", of()}, step, [&](const Reading& r) {
+        const bool here = isVoltageTest(r.test) && (r.red == step.red || r.black == step.red) && r.unpinned.empty() &&
+                          r.jumpers.empty() && r.load.empty();
+        const bool isOut = std::find(r.removed.begin(), r.removed.end(), step.removed.front()) != r.removed.end();
+        const bool before =
+            !r.unplugged.empty() && !isApart(map, r, terminal_) && isNone(std::abs(r.value.value), open);
+        return here && (isOut || before);
+    });
     if (!apart) return;
     if (isLevel(apart.volts(), open)) {
         flow_.says({"switch.unplugged.comes", with(apart)});

@@ -126,8 +126,10 @@ private:
         }
         for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
             const Reading& r = a.evidence.readings[i];
-            if (a.stale[i] || r.inShutDown || r.touched.empty() || !isOfWatch(r)) continue;
-            Count& c = by_.emplace_back(r.touched, Count{}).second;
+            // Watched over a time with nothing touched, whether that was said or not.
+            const bool untouched = r.touched.empty() && (r.most || r.shows);
+            if (a.stale[i] || r.inShutDown || !isOfWatch(r) || (r.touched.empty() && !untouched)) continue;
+            Count& c = by_.emplace_back(untouched ? nothing : r.touched, Count{}).second;
             c.touches = 1, c.events = isEvent(r) ? 1 : 0, c.entries = {r.id};
             ++tries_, events_ += c.events;
         }

@@ -5,6 +5,7 @@
 #include <QApplication>
 #include <QFile>
 #include <QLineEdit>
+#include <QMenu>
 #include <QTableWidget>
 #include <QTimer>
 
@@ -158,6 +159,56 @@ TEST_F(Procedures, TheWindowOfAShutDownCountsDown)
     EXPECT_NEAR(window->liveJob()->remaining_s().value_or(0), 6, 0.1);
     window.figure("0.3");
     EXPECT_EQ(next()->id, "after");
+}
+
+// An input that never opens: the wire is shorted to ground.
+TEST_F(Procedures, ASwitchInputIsFollowedToTheWireThatHoldsItDown)
+{
+    open("scissor-lift.csv", "PCU", 12);
+    follow("Switch input 7 tilt switch");
+    EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("tilt switch open"));
+    window.figure("0.02");
+    EXPECT_EQ(next()->id, "closed");
+    window.figure("0.02");
+    EXPECT_EQ(next()->id, "unplugged");
+    window.figure("0.01");
+    EXPECT_EQ(next()->id, "free");
+    EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("Free the wire"));
+    window.figure("4.96");
+    EXPECT_EQ(ending(), "switch.end.harness");
+    EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("shorted to ground"));
+}
+
+// A feed that shorts now and then: a breaker, and what was touched when it tripped.
+TEST_F(Procedures, ABreakerIsWatchedWhileTheLoomIsMoved)
+{
+    open("cabin-socket.csv", "CSU", 24);
+    follow("Watch F6 for what comes and goes");
+    EXPECT_EQ(next()->id, "untouched");
+    const auto answer = [&](Shown shown) {
+        QTimer::singleShot(50, [shown] {
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            ASSERT_NE(menu, nullptr);
+            const QString begins = QStringLiteral("&%1 ").arg(static_cast<int>(shown) + 1);
+            for (QAction* action : menu->actions()) {
+                if (!action->text().startsWith(begins)) continue;
+                menu->setActiveAction(action);
+                QTest::keyClick(menu, Qt::Key_Return);
+                return;
+            }
+            menu->close();
+        });
+        window.key(Qt::Key_I);
+    };
+    std::string first;
+    for (int i = 0; i < 20 && ending().empty() && next(); ++i) {
+        const std::string touched = window->liveJob()->step()->touched;
+        if (first.empty() && touched != "nothing") first = touched;
+        answer(touched == first ? Shown::Tripped : Shown::Holds);
+        if (::testing::Test::HasFatalFailure()) return;
+    }
+    EXPECT_EQ(ending(), "watch.end.place");
+    EXPECT_THAT(s(window.text("stepTitle")), HasSubstr(first));
 }
 
 TEST_F(Procedures, WhatIsFoundByNameIsChosenAndEscapeShowsAll)

@@ -244,7 +244,10 @@ void ProceduresScreen::list()
     empty(rows_);
     for (const Procedure& p : all_) {
         const QString title = QString::fromStdString(procedureTitle(map, p));
-        if (!title.contains(filter_, Qt::CaseInsensitive)) continue;
+        const auto words = filter_.split(QLatin1Char(' '), Qt::SkipEmptyParts);
+        if (!std::all_of(words.begin(), words.end(),
+                         [&](const QString& word) { return title.contains(word, Qt::CaseInsensitive); }))
+            continue;
         const int index = static_cast<int>(shown_.size());
         auto* row = new ProcedureRow(this);
         row->setObjectName(
