@@ -278,6 +278,24 @@ Result<SetUp> parseSetUp(const Map& map, std::string_view line, const std::strin
     return setUp;
 }
 
+namespace {
+
+// A part by the name that people gave it, where that is read back as the same part.
+std::vector<std::string> calledParts(const Map& map, const std::vector<std::string>& ids)
+{
+    std::vector<std::string> out;
+    for (const std::string& id : ids) {
+        const int part = map.elementIndex(id);
+        const std::string name = part < 0 ? "" : map.element(part).name;
+        const bool isPlain = !name.empty() && name.find_first_of(",;>·") == std::string::npos;
+        const auto back = isPlain ? elementNamed(map, name) : Result<int>(fail(id, "has no name"));
+        out.push_back(back && *back == part ? name : id);
+    }
+    return out;
+}
+
+}  // namespace
+
 std::string setUpLine(const Map& map, const SetUp& s)
 {
     std::vector<std::string> parts;
@@ -289,7 +307,7 @@ std::string setUpLine(const Map& map, const SetUp& s)
     else if (!s.red.empty())
         parts.push_back("red " + placeName(map, map.nodeIndex(s.red)));
     if (const int state = map.stateIndex(s.state); state >= 0) parts.push_back(map.state(state).name);
-    list("apart", s.unplugged), list("unpinned", s.unpinned), list("pulled", s.removed);
+    list("apart", s.unplugged), list("unpinned", s.unpinned), list("pulled", calledParts(map, s.removed));
     if (!s.load.empty()) {
         const auto loads = loadCatalogue(map.systemVoltage_V);
         const SubstituteLoad* load = findLoad(loads, s.load);
