@@ -16,6 +16,8 @@ constexpr double moreThanLamp = 1.4;
 constexpr double cancels_A = 0.1, worthCancelling_A = 0.5;
 constexpr double lowOhms = 2.0;
 constexpr double noDrop_V = 0.03;
+constexpr double acrossPair_V = 0.3;
+constexpr double termination_ohm = 120, aboutOne = 0.15;  // SOURCE: ISO 11898-2
 
 bool isTold(const JudgeContext& c, const std::string& stage)
 {
@@ -110,6 +112,63 @@ void continuity(const JudgeContext& c, Judgement& j)
 
 }  // namespace
 
+bool isBusLine(const JudgeContext& c, const std::string& node)
+{
+    const int at = c.map.nodeIndex(node);
+    return at >= 0 && std::any_of(c.map.terminals.begin(), c.map.terminals.end(), [&](const Terminal& t) {
+               return t.role == Role::DifferentialBus && (t.a == at || t.b == at);
+           });
+}
+
+// Its driver is on for a share of the time in the set-up.
+bool isDutyDriven(const Map& map, const Terminal& t, const SetUp& setUp)
+{
+    const int state = stateOf(map, setUp);
+    return std::any_of(map.elements.begin(), map.elements.end(), [&](const Element& e) {
+        const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
+        if ((!low && !high) || e.nodes[low ? 0 : 1] != t.b) return false;
+        const auto told = std::find_if(setUp.commands.begin(), setUp.commands.end(),
+                                       [&](const Command& command) { return command.element == e.id; });
+        const double share = told != setUp.commands.end()  ? told->share
+                             : state >= 0 && e.isIn(state) ? e.value("duty", 100) / 100
+                                                           : 0.0;
+        return share > 0.01 && share < 0.99;
+    });
+}
+
+// The two lines of a bus: what is right looks wrong across them, and what talks on them may be another (T10, T11).
+void busLines(const JudgeContext& c, Judgement& j)
+{
+    const Reading& r = c.reading;
+    const bool pair = isBusLine(c, r.red) && isBusLine(c, r.black);
+    if (pair && isVoltageTest(r.test) && std::abs(r.value.value) < acrossPair_V)
+        j.traps.push_back({"T10", "Across the pair next to nothing at rest is right: each line against ground tells."});
+    if (pair && unitAsked(r.test) == Unit::Ohm && !r.value.overLimit && (!r.unplugged.empty() || !r.removed.empty()) &&
+        std::abs(partOhms(r) / termination_ohm - 1) < aboutOne)
+        j.traps.push_back({"T10",
+                           "One termination is left: a unit that holds the other one doubles the ohms when it is "
+                           "unplugged. No fault."});
+    if (!pair && isBusLine(c, r.red) && isVoltageTest(r.test) && j.verdict == Verdict::Good)
+        j.traps.push_back({"T11", "A level, or traffic, shows that some node talks, not that this one does."});
+}
+
+// A single figure in volts of what is pulsed (T18).
+void pulsed(const JudgeContext& c, Judgement& j)
+{
+    const Reading& r = c.reading;
+    // Of lowest and highest each is judged by itself.
+    const bool isRange = std::any_of(c.evidence.readings.begin(), c.evidence.readings.end(),
+                                     [&](const Reading& all) { return all.id == r.id && all.most; });
+    if (c.terminal < 0 || !isVoltageTest(r.test) || isRange || r.shows || r.value.overLimit) return;
+    const Terminal& t = c.self();
+    const int state = stateOf(c.map, r);
+    const bool turns = t.moves.size() == 1 && t.moves.front() == state;
+    const bool driven = t.role == Role::DutyDrive && isDutyDriven(c.map, t, r);
+    if (!turns && !driven) return;
+    j.traps.push_back(
+        {"T18", "It is pulsed: a voltmeter shows the mean. Read hertz, per cent, or lowest and highest."});
+}
+
 void sayAround(const JudgeContext& c, Judgement& j)
 {
     lampProven(c, j);
@@ -118,6 +177,8 @@ void sayAround(const JudgeContext& c, Judgement& j)
     anotherSource(c, j);
     turned(c, j);
     continuity(c, j);
+    busLines(c, j);
+    pulsed(c, j);
 }
 
 }  // namespace ilvek

@@ -110,5 +110,42 @@ TEST(Around, TwoRepairsWithNoTestBetweenLeaveTheCauseOpen)
     EXPECT_EQ(job.open().job.repairs.back().text.find("Several"), std::string::npos);
 }
 
+// Naive: no volts between the lines, so the bus is dead. At rest there are none.
+TEST(Around, AcrossABusPairNothingIsRightAndADoubledResistanceIsNoFault)
+{
+    OneJob job(test::pt9());
+    EXPECT_TRUE(hasTrap(job.take("J1-21 > J1-22; key on", "0.02 V"), "T10"));
+    EXPECT_FALSE(hasTrap(job.take("J1-21 > J1-22; key on", "1.9 V"), "T10"));
+    EXPECT_FALSE(hasTrap(job.take("J1-21 > J1-22; key off", "60 ohm"), "T10"));
+    const std::string connector = [&] {
+        for (const Connector& c : job.map().connectors) {
+            if (!c.ofModule) return c.id;
+        }
+        return std::string();
+    }();
+    EXPECT_TRUE(hasTrap(job.take("J1-21 > J1-22; key off; apart " + connector, "121 ohm"), "T10"));
+    EXPECT_FALSE(hasTrap(job.take("J1-21 > J1-22; key off; apart " + connector, "1.2 ohm"), "T10"));
+}
+
+// Naive: it talks, so this module does.
+TEST(Around, ALevelOfABusProvesNoNode)
+{
+    OneJob job(test::pt9());
+    EXPECT_TRUE(hasTrap(job.take("J1-21 > battery minus; key on", "2.6 V"), "T11"));
+    EXPECT_FALSE(hasTrap(job.take("J1-21 > battery minus; key on", "0.1 V"), "T11"));
+}
+
+// Naive: half of the volts, so it is weak. It is driven half of the time.
+TEST(Around, OfWhatIsPulsedAVoltmeterShowsTheMean)
+{
+    OneJob job(test::pt9());
+    const Element& driver = job.map().element(job.map().elementIndex("D-J2-15"));
+    ASSERT_FALSE(driver.states.empty());
+    const std::string state = job.map().state(driver.states.front()).name;
+    EXPECT_TRUE(hasTrap(job.take("J2-15 > battery minus; " + state, "8.1 V"), "T18"));
+    EXPECT_FALSE(hasTrap(job.take("J2-15 > battery minus; " + state, "0.2..13.8 V"), "T18"));
+    EXPECT_FALSE(hasTrap(job.take("J2-15 > battery minus; key off", "0.0 V"), "T18"));
+}
+
 }  // namespace
 }  // namespace ilvek
