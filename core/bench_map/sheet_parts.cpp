@@ -26,8 +26,7 @@ void addTolerance(const StatedFigure& figure, Values& values)
 // Copper at the temperature for which its ohms were stated, brought to 20 °C. R = R20 (1 + α (T − 20 °C))
 double at20(double ohm, const std::optional<double>& at_C)
 {
-    constexpr double alpha_perK = 0.0039;
-    return at_C ? ohm / (1 + alpha_perK * (*at_C - 20)) : ohm;
+    return at_C ? ohm / (1 + copperPerKelvin * (*at_C - 20)) : ohm;
 }
 
 SheetElement ohmic(const char* kind, const FarEnd& far, double otherwise_ohm, bool isCopper)

@@ -1,4 +1,5 @@
 #include "circuit/network.h"
+#include "machine/copper.h"
 
 #include <algorithm>
 #include <cmath>
@@ -21,7 +22,7 @@ constexpr double diodeTest_V = 2.5, diodeTest_ohm = 1.0, diodeTest_A = 1e-3;
 // R = R20 (1 + 0.0039 (T − 20 °C)). SOURCE: IEC 60028, temperature coefficient of copper.
 double copperFactor(double celsius)
 {
-    return 1.0 + 0.0039 * (celsius - 20.0);
+    return 1.0 + copperPerKelvin * (celsius - 20.0);
 }
 
 double thermistor_ohm(const Element& e, double celsius)

@@ -15,6 +15,7 @@ Procedure referenceReleased(const Bay& bay, const std::string& subject);
 Procedure shortOnSharedFeed(const Bay& bay, const std::string& subject);
 Procedure wireOnItsOwn(const Bay& bay, const std::string& subject);
 Procedure walkOfAnything(const Bay& bay, const std::string& subject);
+Procedure partOnTheBench(const Bay& bay, const std::string& subject);
 Procedure pulsesOfAWheel(const Bay& bay, const std::string& subject);
 Procedure watchOverIt(const Bay& bay, const std::string& subject);
 Procedure networkByNodes(const Bay& bay, const std::string& subject);
@@ -29,6 +30,7 @@ std::vector<std::string> referencesOf(const Map& map);
 std::vector<std::string> fusesOfMap(const Map& map);
 std::vector<std::string> wiresOf(const Map& map);
 std::vector<std::string> circuitsOf(const Map& map);
+std::vector<std::string> benchPartsOf(const Map& map);
 std::vector<std::string> pulsedInputsOf(const Map& map);
 std::vector<std::string> watchedOf(const Map& map);
 std::vector<std::string> networksOf(const Map& map);
@@ -62,6 +64,7 @@ const std::vector<ProcedureKind>& procedureKinds()
                                                   {"shut-down", drivesOf, protectiveShutDown},
                                                   {"walk", circuitsOf, walkOfAnything},
                                                   {"wire", wiresOf, wireOnItsOwn},
+                                                  {"bench", benchPartsOf, partOnTheBench},
                                                   {"watch", watchedOf, watchOverIt}};
     return kinds;
 }

@@ -544,6 +544,30 @@ const std::vector<Words> table{
     {"pulses.end.unclear",
      "Whole, and it gives next to nothing: the gap, the wheel, metal on its tip, or a short of its wires to ground."},
 
+    // On the bench
+    {"bench.caution", "Out of the machine, and dead: no ohms on what is fed."},
+    {"bench.temperature", "How warm is {part}? (20 °C; none: as the air)"},
+    {"bench.ohms", "{part}: its ohms, leads at both of its ends"},
+    {"bench.ohms.open", "{figure}: it is open."},
+    {"bench.ohms.says", "{figure}: what it should have nobody stated, or cold ohms tell little of it."},
+    {"bench.ohms.off", "{figure}, where it should have {should} at its temperature."},
+    {"bench.ohms.right", "{figure}, and it should have {should} at its temperature."},
+    {"bench.forward", "{part} in diode mode, one way"},
+    {"bench.back", "{part} in diode mode, the other way"},
+    {"bench.junction.right", "It passes one way and blocks the other."},
+    {"bench.junction.wrong", "It does not pass one way and block the other: dead."},
+    {"bench.case", "Either end of {part} to its case: ohms (OL; none: it has no metal case)"},
+    {"bench.case.right", "{figure}: insulated, at a meter's volts."},
+    {"bench.case.leaks", "{figure} to its case: it leaks."},
+    {"bench.new", "A new one's ohms, the same leads (none: there is none here)"},
+    {"bench.new.alike", "A new one has {figure}: alike."},
+    {"bench.new.differs", "A new one has {figure}: they differ. Is it the same part?"},
+    {"bench.end.dead", "{part} is dead, as the bench shows. What killed it, before a new one goes in?"},
+    {"bench.end.whole",
+     "Nothing speaks against {part}, and nothing proves it good: a bench shows no switching under load, no shorted "
+     "turns, "
+     "no fault that comes with heat."},
+
     // Short on a shared feed
     {"short.called", "{fuse} was found blown: find the short before a fuse goes in."},
     {"short.caution.larger",

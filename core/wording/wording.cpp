@@ -65,6 +65,8 @@ std::string procedureTitle(const Map& map, const Procedure& procedure)
             return words.substr(0, words.find(','));
         };
         subject = end(map.element(element).nodes[0]) + " – " + end(map.element(element).nodes[1]);
+    } else if (procedure.id == "bench" && element >= 0) {
+        subject = nameOf(map, element);
     } else if (const int t = map.terminalIndex(subject); t >= 0 && !map.terminal(t).circuit.empty()) {
         subject += " " + map.terminal(t).circuit;
     }

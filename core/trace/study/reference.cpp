@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "circuit/operating_point.h"
+#include "machine/copper.h"
 #include "quantity/fields.h"
 #include "trace/signal/noise.h"
 
@@ -16,7 +17,6 @@ namespace {
 
 using nlohmann::json;
 
-constexpr double copper_perK = 0.0039;
 constexpr double resistanceAllowed = 0.1, inductanceAllowed = 0.3, turnOffAllowed = 0.5, liftAllowed = 0.2;
 constexpr double leastCurrent_A = 0.005;
 constexpr double leastAllowed = 0.08;  // kept features are never held to less
@@ -36,7 +36,7 @@ Map atTemperature(const Map& map, int element, double temperature_C)
     Map out = map;
     Element& e = out.elements[static_cast<std::size_t>(element)];
     out.document += fmt::format("\n{} at {} °C", e.id, temperature_C);
-    e.values["resistance"] *= 1 + copper_perK * (temperature_C - e.value("temperature", 20.0));
+    e.values["resistance"] *= 1 + copperPerKelvin * (temperature_C - e.value("temperature", 20.0));
     return out;
 }
 
