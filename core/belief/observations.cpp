@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "machine/paths.h"
 #include "proving/dangers.h"
 #include "proving/lamp.h"
 #include "proving/plausible.h"
@@ -225,6 +226,8 @@ bool isSteady(const Reading& r)
     return !r.most || std::abs(*r.most - r.value.value) <= std::max(0.1, 0.03 * std::abs(r.value.value));
 }
 
+constexpr double pickUpMoves_V = 0.2, pickUpWithin = 0.5;  // decades
+
 // Decades that a coil of which nobody stated the ohms may lie beside what is assumed, one sigma: a factor of two.
 constexpr double unstatedCoil = 0.3;
 
@@ -244,6 +247,30 @@ std::optional<Observation> ohmsSeen(const Map& map, const Reading& r, Observatio
     o.value = decadesOf(r.value.overLimit ? 1e9 : partOhms(r));
     o.sigma = std::hypot(ohmsSigmaAt(o.value), isUnstatedCoil(map, r) ? unstatedCoil : 0);
     o.gain = o.petty_V = 0;  // in it already
+    return o;
+}
+
+// A pick-up that gives its volts at the module is whole, and so are its wires: as an ohmmeter there would show it,
+// within a factor of three.
+std::optional<Observation> pickUpSeen(const Map& map, const Reading& r, Observation o)
+{
+    const int t = map.terminalIndex(r.terminal);
+    const bool moves = r.shows == Shown::Moves ||
+                       (r.test == TestKind::Alternating && !r.value.overLimit && r.value.value >= pickUpMoves_V);
+    if (t < 0 || !moves || map.terminal(t).role != Role::ReluctanceInput) return std::nullopt;
+    const int far = farEndOf(map, t);
+    Condition apart;
+    apart.unplugged.insert(map.terminal(t).connector);
+    apart.meter = Meter{map.terminal(t).a, far >= 0 ? far : map.batteryMinus(), 10e6, Meter::Mode::Ohms};
+    const auto sound = displayOf(map, apart);
+    if (!sound || sound->overLimit || sound->live || sound->floating) return std::nullopt;
+    apart.meter.reset();
+    o.setup = apart;
+    o.probe = {map.terminal(t).a, far >= 0 ? far : map.batteryMinus(), 10e6, -1};
+    o.probe.ohms = true;
+    o.value = decadesOf(sound->value);
+    o.sigma = pickUpWithin, o.gain = o.petty_V = 0;
+    o.battery_V.reset();
     return o;
 }
 
@@ -385,7 +412,9 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     // No lead can be misplaced.
     if (r.test == TestKind::Reported || setup->alone >= 0) o.slip = slipBetween;
     std::optional<Observation> seen;
-    if (r.shows)
+    if (auto whole = pickUpSeen(map, r, o))
+        seen = std::move(whole);
+    else if (r.shows)
         seen = shownSeen(map, r, std::move(o));
     else if (r.test == TestKind::Reported)
         seen = reportedSeen(map, r, std::move(o));
