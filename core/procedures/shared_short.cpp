@@ -23,6 +23,7 @@ constexpr double plugAgain_s = 60;
 constexpr double soundLightAtMost = 0.5, soundGlowAtMost = 0.1, moreThanSound = 0.25;
 // A lamp passes no more than its own current.
 constexpr double moreThanLamp = 1.3;
+constexpr double clampAll = 0.6, clampNone = 0.1;  // of the lamp's current
 constexpr std::size_t fewPlaces = 4;
 
 class SharedShort {
@@ -242,7 +243,7 @@ private:
             const Reading& r = a.evidence.readings[i];
             if (a.stale[i] || r.inShutDown || !standsInFor(r)) continue;
             any = true;
-            take(r);
+            r.test == TestKind::Current ? follow(r) : take(r);
         }
         if (any && !isLit_) isDarkWithAll_ ? intermittent() : dark_ ? halve() : clear();
         if (any) return;
@@ -321,13 +322,50 @@ private:
         return says;
     }
 
+    // The lamp's current followed with a clamp, one conductor at a time: what flows in it flows to the short.
+    void follow(const Reading& r)
+    {
+        const Map& map = flow_.map();
+        const int conductor = map.elementIndex(r.conductor);
+        const auto loads = loadCatalogue(map.systemVoltage_V);
+        const SubstituteLoad* lamp = findLoad(loads, r.load);
+        const Parts all = branch_.reach(branch_.outOf(r));
+        if (!lamp || !all.contains(conductor)) return;
+        Parts out = branch_.outOf(r);
+        out.insert(conductor);
+        const Parts before = branch_.reach(out);
+        auto says = of();
+        says.emplace_back("place", nameOfPlace(conductor));
+        says.emplace_back("figure", ampsText(std::abs(r.value.value)));
+        Stage& stage = flow_.stage("clamp " + std::to_string(r.id), {"short.clamp", says}, Stage::State::Shown);
+        stage.entries = {r.id};
+        const double share = std::abs(r.value.value) / lamp->ratedCurrent_A;
+        const auto place = lampOf(map, r);
+        const double sound = place ? branch_.soundShare(r, place->rated_V) : 1;
+        // Sound loads behind it take a share of a lamp's current too.
+        if (share > moreThanLamp) return moreThanItCan(r);
+        if (!isLit_ || (share > clampNone && share < std::max(clampAll, sound + moreThanSound)))
+            return flow_.undecided({"short.clamp.unclear", says});
+        const bool through = share >= clampAll;
+        Parts left;
+        for (const int part : possible_) {
+            const bool beyond = part == conductor || (all.contains(part) && !before.contains(part));
+            if (beyond == through || part == conductor) left.insert(part);
+        }
+        if (left.empty()) return flow_.undecided({"short.light.contradicts", says});
+        possible_ = std::move(left);
+        says = of();
+        says.emplace_back("figure", ampsText(std::abs(r.value.value)));
+        flow_.says({through ? "short.clamp.through" : "short.clamp.none", says});
+    }
+
     void moreThanItCan(const Reading& r)
     {
         const auto loads = loadCatalogue(flow_.map().systemVoltage_V);
         const SubstituteLoad* load = findLoad(loads, r.load);
-        if (!load || std::abs(*r.measuredCurrent_A) <= moreThanLamp * load->ratedCurrent_A) return;
-        flow_.says({"short.back-feed",
-                    {{"figure", ampsText(std::abs(*r.measuredCurrent_A))}, {"lamp", ampsText(load->ratedCurrent_A)}}});
+        const double is = std::abs(r.test == TestKind::Current ? r.value.value : r.measuredCurrent_A.value_or(0));
+        if (!load || is <= moreThanLamp * load->ratedCurrent_A) return;
+        flow_.says({"short.back-feed", {{"figure", ampsText(is)}, {"lamp", ampsText(load->ratedCurrent_A)}}});
     }
 
     // A breaker of the same rating across the fuse's place.

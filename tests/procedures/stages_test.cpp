@@ -180,6 +180,37 @@ TEST_F(Stages, MoreThanTheLampPassesIsAnotherSource)
     EXPECT_TRUE(test::hasTrap(j, "T17"));
 }
 
+// One conductor at a time: what flows in it flows to the short (T20 stands beside it).
+TEST_F(Stages, TheLampsCurrentIsFollowedWithAClamp)
+{
+    OneJob job(test::storyMap("excavator-fuse"));
+    job.take("battery plus > battery minus; key on", "25.1 V");
+    job.enter(CheckMade{"short F14 sources", "none"});
+    const std::string lamp =
+        "key on; apart A; pulled F14, work light, horn, load A5; load 21 W lamp at F14 in > F14 out";
+    job.take("F14 in > F14 out; " + lamp, "24.6 V");
+    ASSERT_TRUE(says(of(job, "short", "F14"), "short.light.stays"));
+    const auto wireTo = [&](const char* node) {
+        const Map& map = job.map();
+        for (const Element& e : map.elements) {
+            if (e.kind == ElementKind::Wire && (map.node(e.nodes[1]) == node || map.node(e.nodes[0]) == node))
+                return e.id;
+        }
+        return std::string("none");
+    };
+    OneJob none = job;
+    none.take(lamp + "; clamp " + wireTo("A2.a"), "0.01 A");
+    const Procedure away = of(none, "short", "F14");
+    EXPECT_TRUE(says(away, "short.clamp.none"));
+    OneJob all = job;
+    all.take(lamp + "; clamp " + wireTo("A2.a"), "0.88 A");
+    const Procedure there = of(all, "short", "F14");
+    EXPECT_TRUE(says(there, "short.clamp.through"));
+    OneJob half = job;
+    half.take(lamp + "; clamp " + wireTo("A2.a"), "0.3 A");
+    EXPECT_TRUE(says(of(half, "short", "F14"), "short.clamp.unclear"));
+}
+
 // What is known to fail and easy to reach is left for last (T19).
 TEST_F(Stages, AKnownWeakPartThatIsLeftForLastIsNamed)
 {
