@@ -490,7 +490,7 @@ const std::vector<Words> table{
     {"watch.untouched.moves", "It happened by itself."},
     {"watch.touch", "Move, press and pull {place}: lowest and highest at {subject}"},
     {"watch.touch.fuse", "Move, press and pull {place}: does the breaker hold?"},
-    {"watch.touch.still", "Touched {touches} times, and nothing happened."},
+    {"watch.touch.still", "Tries: {touches}. Nothing happened."},
     {"watch.touch.event", "It happened {events} of {touches} times."},
     {"watch.again", "Where it happened: {place}"},
     {"watch.again.says", "It happened {events} of {touches} times there, and {others} of {tries} times elsewhere."},
