@@ -59,6 +59,8 @@ int jobAddReading(const std::string& job, const std::string& figure, const std::
 // The procedures of a job; with an id that one, stage by stage.
 int jobProcedures(const std::string& job, const std::string& id, const std::string& subject, bool json);
 // What was found for a stage of a procedure, or a line of the gate.
+// A maker's chart from a text file; "-" puts the one before away.
+int jobChart(const std::string& job, const std::string& chart);
 int jobTell(const std::string& job, const std::string& statement, const std::string& found);
 // Functions of the machine tried in a set-up.
 int jobTried(const std::string& job, const std::string& setUp, const std::vector<std::string>& works,

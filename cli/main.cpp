@@ -105,6 +105,12 @@ int main(int count, char** arguments)
     tell->add_option("FOUND", found, "In words")->required();
     tell->callback([&] { exit = jobTell(file, statement, found); });
 
+    static std::string chartFile;
+    CLI::App* chart = job->add_subcommand("chart", "A maker's chart, to be followed step by step");
+    chart->add_option("JOB", file, "Job file")->required();
+    chart->add_option("CHART", chartFile, "Text: step | test | if | then | else; - puts it away")->required();
+    chart->callback([&] { exit = jobChart(file, chartFile); });
+
     static std::string triedAt;
     static std::vector<std::string> works, fails;
     CLI::App* tried = job->add_subcommand("tried", "Functions of the machine that were tried in a set-up");

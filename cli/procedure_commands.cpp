@@ -3,7 +3,9 @@
 
 #include <nlohmann/json.hpp>
 
+#include "base/file.h"
 #include "commands.h"
+#include "open_job/chart_text.h"
 #include "open_job/procedure_step.h"
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
@@ -131,6 +133,18 @@ int jobProcedures(const std::string& file, const std::string& id, const std::str
 int jobTell(const std::string& file, const std::string& statement, const std::string& found)
 {
     return append(file, [&](const OpenJob&) -> Result<EventBody> { return CheckMade{statement, found}; });
+}
+
+int jobChart(const std::string& file, const std::string& chart)
+{
+    return append(file, [&](const OpenJob& open) -> Result<EventBody> {
+        if (chart == "-") return ChartEntered{};
+        const auto text = readFile(chart);
+        if (!text) return tl::unexpected(text.error());
+        auto steps = parseChart(open.job.map, *text, open.job.state);
+        if (!steps) return tl::unexpected(steps.error());
+        return ChartEntered{chart.substr(chart.find_last_of('/') + 1), std::move(*steps)};
+    });
 }
 
 int jobTried(const std::string& file, const std::string& setUp, const std::vector<std::string>& works,

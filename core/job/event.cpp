@@ -9,8 +9,8 @@ namespace ilvek {
 namespace {
 
 constexpr std::array<std::string_view, std::variant_size_v<EventBody>> kinds{
-    "job",        "complaint", "codes",  "reading",        "note",       "undo",  "state",     "repair",
-    "assumption", "check",     "school", "map-correction", "instrument", "trace", "functions", "procedure"};
+    "job",   "complaint", "codes",          "reading",    "note",  "undo",      "state",     "repair", "assumption",
+    "check", "school",    "map-correction", "instrument", "trace", "functions", "procedure", "chart"};
 
 }  // namespace
 

@@ -11,6 +11,13 @@
 
 namespace ilvek {
 
+// A maker's chart; without steps the one before is put away.
+struct ChartEntered {
+    std::string name;
+    std::vector<ChartStep> steps;
+    bool operator==(const ChartEntered&) const = default;
+};
+
 struct JobDetails {
     std::string title, customer, serial, hours, technician;
     bool operator==(const JobDetails&) const = default;
@@ -60,9 +67,9 @@ struct MapCorrection {
     std::string row;  // one pin sheet row as JSON text
 };
 
-using EventBody =
-    std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption, CheckMade,
-                 WayOfWorkingChange, MapCorrection, InstrumentChange, TraceSeen, FunctionsSeen, ProcedureFollowed>;
+using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption,
+                               CheckMade, WayOfWorkingChange, MapCorrection, InstrumentChange, TraceSeen, FunctionsSeen,
+                               ProcedureFollowed, ChartEntered>;
 
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken

@@ -149,6 +149,21 @@ json bodyOf(const ProcedureFollowed& b)
     return {{"procedure", b.procedure}, {"subject", b.subject}};
 }
 
+json bodyOf(const ChartEntered& b)
+{
+    json steps = json::array();
+    for (const ChartStep& s : b.steps) {
+        json step{{"id", s.id},       {"words", s.words}, {"unit", s.unit},          {"red", s.red},
+                  {"black", s.black}, {"state", s.state}, {"unplugged", s.unplugged}};
+        addSetUp(s, step);
+        if (s.below && std::isfinite(*s.below)) step["below"] = exactQuantity({*s.below, Unit::None});
+        if (s.above && std::isfinite(*s.above)) step["above"] = exactQuantity({*s.above, Unit::None});
+        step["then"] = s.then, step["otherwise"] = s.otherwise;
+        steps.push_back(std::move(step));
+    }
+    return {{"name", b.name}, {"steps", steps}};
+}
+
 json bodyOf(const MapCorrection& b)
 {
     return {{"terminal", b.terminal}, {"row", b.row}};
@@ -308,6 +323,29 @@ FunctionsSeen readFunctions(Fields& f, const std::string& item, Problems& proble
     return b;
 }
 
+ChartEntered readChart(Fields& f, const std::string& item, Problems& problems)
+{
+    ChartEntered out;
+    out.name = f.text("name", Need::Optional);
+    for (const json* object : f.objects("steps", Need::Required)) {
+        Fields c(*object, item + ", a step", problems);
+        ChartStep s;
+        s.id = c.text("id", Need::Optional), s.words = c.text("words", Need::Optional);
+        s.unit = c.text("unit", Need::Optional);
+        s.red = c.text("red", Need::Optional), s.black = c.text("black", Need::Optional);
+        readSetUp(c, item + ", a step", problems, s);
+        const auto limit = [&](const char* key) -> std::optional<double> {
+            const auto q = c.quantity(key, Unit::None, -anyFigure, anyFigure, Need::Optional);
+            return q ? std::optional(q->value) : std::nullopt;
+        };
+        s.below = limit("below"), s.above = limit("above");
+        s.then = c.text("then", Need::Optional), s.otherwise = c.text("otherwise", Need::Optional);
+        c.reportUnknown();
+        out.steps.push_back(std::move(s));
+    }
+    return out;
+}
+
 CodesRead readCodes(Fields& f, const std::string& item, Problems& problems)
 {
     CodesRead out;
@@ -374,6 +412,7 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
     if (kind == "instrument") return InstrumentChange{readInstrument(f)};
     if (kind == "trace") return readTrace(f, item, problems);
     if (kind == "functions") return readFunctions(f, item, problems);
+    if (kind == "chart") return readChart(f, item, problems);
     if (kind == "procedure") return ProcedureFollowed{text("procedure"), text("subject")};
     problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
     return Note{};

@@ -96,6 +96,12 @@ private:
             }
         }
     }
+    void check(const ChartEntered& b)
+    {
+        for (const ChartStep& s : b.steps) {
+            if (const auto name = unknownName(map_, s)) unknown(*name);
+        }
+    }
     void check(const Assumption& b) { terminal(b.terminal); }
     void check(const Repair& b)
     {

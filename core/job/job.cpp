@@ -95,6 +95,7 @@ void fold(const Event& event, Job& job)
                        job.evidence.functions.back().time_ms = event.time_ms;
                    },
                    [&](const ProcedureFollowed& b) { job.followed = b; },
+                   [&](const ChartEntered& b) { job.evidence.chart = b.steps, job.evidence.chartName = b.name; },
                    [&](const TraceSeen& b) {
                        job.evidence.traces.push_back(b);
                        job.evidence.traces.back().id = event.id;
@@ -168,6 +169,10 @@ std::string entryWords(const Event& event)
                    },
                    [](const FunctionsSeen& b) {
                        return fmt::format("Functions tried: {} work, {} fail", b.works.size(), b.fails.size());
+                   },
+                   [](const ChartEntered& b) {
+                       return b.steps.empty() ? std::string("Maker's chart put away")
+                                              : fmt::format("Maker's chart: {}, {} steps", b.name, b.steps.size());
                    },
                    [](const ProcedureFollowed& b) {
                        return b.procedure.empty() ? std::string("Procedure left")

@@ -15,6 +15,7 @@ Procedure referenceReleased(const Bay& bay, const std::string& subject);
 Procedure shortOnSharedFeed(const Bay& bay, const std::string& subject);
 Procedure wireOnItsOwn(const Bay& bay, const std::string& subject);
 Procedure walkOfAnything(const Bay& bay, const std::string& subject);
+Procedure makersChart(const Bay& bay, const std::string& subject);
 Procedure partOnTheBench(const Bay& bay, const std::string& subject);
 Procedure pulsesOfAWheel(const Bay& bay, const std::string& subject);
 Procedure watchOverIt(const Bay& bay, const std::string& subject);
@@ -64,6 +65,7 @@ const std::vector<ProcedureKind>& procedureKinds()
                                                   {"shut-down", drivesOf, protectiveShutDown},
                                                   {"walk", circuitsOf, walkOfAnything},
                                                   {"wire", wiresOf, wireOnItsOwn},
+                                                  {"chart", theMachine, makersChart},
                                                   {"bench", benchPartsOf, partOnTheBench},
                                                   {"watch", watchedOf, watchOverIt}};
     return kinds;

@@ -173,6 +173,15 @@ struct WayOfWorking {
     bool operator==(const WayOfWorking&) const = default;
 };
 
+// One step of a maker's chart (school 6): a test, and where it leads. Leads are ids of steps, or words: an end.
+struct ChartStep : SetUp {
+    std::string id, words;
+    std::string unit = "V";              // of the figure that is asked: V, Ω, A
+    std::optional<double> below, above;  // `then` where the figure lies beyond one of them
+    std::string then, otherwise;
+    bool operator==(const ChartStep&) const = default;
+};
+
 // All that the journal holds for judging, withdrawn entries left out, in the order of the journal.
 struct Evidence {
     std::vector<Reading> readings;
@@ -182,6 +191,8 @@ struct Evidence {
     std::vector<Statement> checks;
     std::vector<FunctionsSeen> functions;
     std::vector<StateSeen> states;
+    std::vector<ChartStep> chart;  // the one that was entered last
+    std::string chartName;
     WayOfWorking working;
     Instrument instrument;
     std::int64_t instrumentSince = 0;  // entry that told it; what was proven of the one before holds no longer

@@ -544,6 +544,18 @@ const std::vector<Words> table{
     {"pulses.end.unclear",
      "Whole, and it gives next to nothing: the gap, the wheel, metal on its tip, or a short of its wires to ground."},
 
+    // A maker's chart
+    {"title.chart", "The maker's chart"},
+    {"purpose.chart", "Its steps in its order; beside each what the reading proved."},
+    {"chart.caution", "{name}: its words are the maker's. What is proven and what not stands beside each step."},
+    {"chart.step", "Step {step}: {words}"},
+    {"chart.leads", "{figure}: the chart leads to “{to}”."},
+    {"chart.proved", "By itself: {word}."},
+    {"chart.end", "The chart ends: {words}. The gate says what is not proven yet."},
+    {"chart.end.round", "The chart leads back to step {step}: it decides no more."},
+    {"chart.end.none",
+     "No chart was entered: one step a line, step | test | if | then | else (Job screen, or job chart)."},
+
     // On the bench
     {"bench.caution", "Out of the machine, and dead: no ohms on what is fed."},
     {"bench.temperature", "How warm is {part}? (20 °C; none: as the air)"},

@@ -7,11 +7,13 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QTableWidget>
+#include <QTemporaryDir>
 #include <QTimer>
 
 #include "app/window.h"
 #include "bench_map/pin_sheet.h"
 #include "bench_map/sheet_map.h"
+#include "screens/job/job_screen.h"
 #include "screens/procedures/procedures_screen.h"
 #include "screens/procedures/tell_dialogs.h"
 
@@ -209,6 +211,34 @@ TEST_F(Procedures, ABreakerIsWatchedWhileTheLoomIsMoved)
     }
     EXPECT_EQ(ending(), "watch.end.place");
     EXPECT_THAT(s(window.text("stepTitle")), HasSubstr(first));
+}
+
+TEST_F(Procedures, AMakersChartIsTakenFromAFileAndFollowed)
+{
+    open("scissor-lift.csv", "PCU", 12);
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("bulletin.txt"));
+    const auto write = [&](const char* text) {
+        QFile file(path);
+        ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+        file.write(text);
+    };
+    auto* job = window->findChild<JobScreen*>();
+    ASSERT_NE(job, nullptr);
+    write("1 | Z7 > 2; key on | below 11 V | a | b\n");
+    job->takeChart(path);
+    EXPECT_TRUE(window->liveJob()->assessment().evidence.chart.empty()) << "nothing of a faulty one is taken";
+    write(
+        "1 | 1 > 2; key on | below 11 V | 2 | Replace the unit\n2 | F1 out > battery minus; key on | below 11 V | Fuse "
+        "| Wire\n");
+    job->takeChart(path);
+    follow("The maker's chart");
+    EXPECT_EQ(next()->id, "1");
+    window.figure("8.2");
+    EXPECT_EQ(next()->id, "2");
+    window.figure("12.4");
+    EXPECT_EQ(ending(), "chart.end");
+    EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("Wire"));
 }
 
 TEST_F(Procedures, WhatIsFoundByNameIsChosenAndEscapeShowsAll)

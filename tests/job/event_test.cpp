@@ -32,6 +32,8 @@ std::vector<EventBody> oneOfEach()
     FunctionsSeen functions;
     functions.state = "key-on", functions.jumpers = {{"BAT.+", "M-1.a", 10}};
     functions.works = {"lifts"}, functions.fails = {"lowers"};
+    ChartStep step;
+    step.id = "1", step.words = "feed", step.state = "key-on", step.red = "M-1.a", step.below = 11.5, step.then = "2";
     return {JobDetails{"t", "c", "s", "h", "w"},
             Complaint{"text", "when", {"a", "b"}, {"c"}},
             CodesRead{{{"1", "2", "3"}}},
@@ -47,7 +49,8 @@ std::vector<EventBody> oneOfEach()
             InstrumentChange{instrument},
             trace,
             functions,
-            ProcedureFollowed{"relay", "K2"}};
+            ProcedureFollowed{"relay", "K2"},
+            ChartEntered{"bulletin 4", {step}}};
 }
 
 TEST(Event, EveryKindIsWrittenAndReadBackTheSame)

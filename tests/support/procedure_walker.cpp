@@ -76,12 +76,20 @@ bool ProcedureWalker::doNext(const Asked& asked)
 Procedure ProcedureWalker::follow(const std::string& id, const std::string& subject, int mostStages)
 {
     std::optional<Procedure> p;
+    std::string last;
+    SetUp before;
+    int same = 0;
     for (int i = 0; i < mostStages; ++i) {
         p = procedureOf(job_.open(), id, subject, job_.now());
         EXPECT_TRUE(p) << id << " " << subject;
         if (!p || p->ending) break;
         const Stage* next = p->next();
-        if (!next || !next->asked || !doNext(*next->asked)) break;
+        // What no figure of this machine answers is asked again and again.
+        if (!next || !next->asked) break;
+        const SetUp& asked = next->asked->step;
+        same = next->id == last && asked == before ? same + 1 : 0;
+        last = next->id, before = asked;
+        if (same > 2 || !doNext(*next->asked)) break;
     }
     return p.value_or(Procedure{});
 }

@@ -180,6 +180,13 @@ EventBody anyEntry(std::mt19937& random)
         }
         case 14:
             return ProcedureFollowed{randomText(random), randomText(random)};
+        case 15: {
+            ChartStep step;
+            static_cast<SetUp&>(step) = randomReading(random);
+            step.id = randomText(random), step.words = randomText(random), step.then = randomText(random);
+            step.below = 11.5;
+            return ChartEntered{randomText(random), {step}};
+        }
         default:
             return randomReading(random);
     }
@@ -201,6 +208,11 @@ public:
     {
         terminal(r.terminal);
         setUp(r);
+    }
+    void operator()(ChartEntered& b)
+    {
+        for (ChartStep& s : b.steps)
+            setUp(s);
     }
     void operator()(FunctionsSeen& b)
     {

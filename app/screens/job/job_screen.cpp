@@ -3,6 +3,8 @@
 #include <QApplication>
 #include <QComboBox>
 #include <QDateTime>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QFormLayout>
 #include <QGroupBox>
 #include <QHeaderView>
@@ -16,6 +18,8 @@
 #include <algorithm>
 #include <functional>
 
+#include "base/file.h"
+#include "open_job/chart_text.h"
 #include "theme.h"
 #include "widgets/text_area.h"
 #include "wording/wording.h"
@@ -149,6 +153,9 @@ QWidget* JobScreen::makeDetails()
            &JobScreen::pinsWanted);
     button("keepMachine", tr("&Keep for the next job"),
            tr("The map as drawn and what this job found are kept in the list of machines"), &JobScreen::keepWanted);
+    button("makersChart", tr("Maker's c&hart …"),
+           tr("A text table, one step a line: step | test | if | then | else. It is followed on the Procedures screen"),
+           &JobScreen::chooseChart);
     buttons->addStretch(1);
     form->addRow(QString(), found_);
     form->addRow(QString(), buttons);
@@ -160,6 +167,28 @@ QWidget* JobScreen::makeDetails()
     for (QLineEdit* edit : {title_, customer_, serial_, hours_, technician_})
         connect(edit, &QLineEdit::editingFinished, this, &JobScreen::takeOver);
     return group(tr("Job"), form);
+}
+
+void JobScreen::chooseChart()
+{
+    if (!liveJob_) return;
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("A maker's chart"), {}, tr("Charts (*.txt *.csv);;All files (*)"));
+    if (!path.isEmpty()) takeChart(path);
+}
+
+void JobScreen::takeChart(const QString& path)
+{
+    const auto text = readFile(path.toStdString());
+    auto steps = text ? parseChart(liveJob_->map(), *text, liveJob_->job().state)
+                      : Result<std::vector<ChartStep>>(tl::unexpected(text.error()));
+    if (!steps) {
+        emit said(QString::fromStdString(steps.error().message()), true);
+        return;
+    }
+    const auto count = static_cast<int>(steps->size());
+    if (liveJob_->enter(ChartEntered{QFileInfo(path).fileName().toStdString(), std::move(*steps)}))
+        emit said(tr("Chart taken, %n step(s): F11 follows it.", nullptr, count), false);
 }
 
 QWidget* JobScreen::makeComplaint()

@@ -25,6 +25,8 @@ public:
     void takeOver() override;
     // The same before the job is closed, with the note and the repair that were typed and not entered.
     void takeOverAll();
+    // A maker's chart from a text file; what cannot be meant is said.
+    void takeChart(const QString& path);
 
 public slots:
     // Shows the job as it stands; what was typed and not yet taken is never touched.
@@ -41,6 +43,7 @@ private:
     QWidget* makeCodes();
     QWidget* makeWay();
     QWidget* makeJournal();
+    void chooseChart();
     void enterNote();
     void enterRepair();
     void enterInstrument();
