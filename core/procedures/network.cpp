@@ -21,6 +21,7 @@ constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transce
 // Awake. SOURCE: ISO 11898-2: both lines recessive at 2 V to 3 V, dominant 3.5 V and 1.5 V; a meter shows the mean
 // between.
 constexpr double highFrom_V = 1.8, highTo_V = 3.9, lowFrom_V = 1.1, lowTo_V = 3.2;
+constexpr double none_V = 0.5;
 constexpr double othersLast_s = 1e5;
 constexpr double comesBack_V = 0.4;
 constexpr double sum_V = 5, sumWithin_V = 1.2;
@@ -223,8 +224,15 @@ private:
                 flow_.says({"network.level.right", title});
                 continue;
             }
-            const bool none = seen.volts()<lowFrom_V, supply = seen.volts()> 0.8 * batteryNow_V(flow_.bay());
-            flow_.fails({none ? "network.level.none" : supply ? "network.level.supply" : "network.level.odd", title});
+            // Between a level and none: what nobody stated of the nodes may make that, and unplugging them moves it.
+            const bool none = seen.volts()<none_V, supply = seen.volts()> highTo_V;
+            const Fact fact{none ? "network.level.none" : supply ? "network.level.supply" : "network.level.odd", title};
+            if (!none && !supply) {
+                odd_ = true;
+                flow_.undecided(fact);
+                continue;
+            }
+            flow_.fails(fact);
             if (!wrong) wrong = t, was_V_ = seen.volts();
         }
         if (wrong) {
@@ -243,6 +251,7 @@ private:
         const Statement* told = flow_.statement("answers", {"network.answers", of()});
         if (!told) return;
         if (told->found == "no") return flow_.end(Ending::Kind::Elsewhere, {"network.end.silent", of()});
+        if (odd_) return flow_.end(Ending::Kind::Open, {"network.end.odd", of()});
         if (missing_) return flow_.end(Ending::Kind::Open, {"network.end.one", of()});
         flow_.end(Ending::Kind::Sound, {"network.end.sound", of()});
     }
@@ -435,7 +444,7 @@ private:
     Flow flow_;
     Lines lines_;
     int state_;
-    bool fails_ = false, missing_ = false;
+    bool fails_ = false, missing_ = false, odd_ = false;
     double was_V_ = 0;  // of the line that is no level
 };
 

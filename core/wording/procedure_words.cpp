@@ -451,7 +451,7 @@ const std::vector<Words> table{
     {"network.level.right", "{figure}: a level."},
     {"network.level.none", "{figure}: no level. Shorted to ground, or nothing that sends is fed."},
     {"network.level.supply", "{figure}: a supply gets onto it."},
-    {"network.level.odd", "{figure}: no level of a bus."},
+    {"network.level.odd", "{figure}: hardly a level, and not none either."},
     {"network.sum.right",
      "Together {sum}: they mirror each other. Across the pair a meter shows next to nothing at rest, and that is "
      "right."},
@@ -468,6 +468,9 @@ const std::vector<Words> table{
     {"network.free.module", "{figure}: with the wires away it is the module's own side."},
     {"network.end.sound", "Terminations, lines and levels of {high} and {low} are right."},
     {"network.end.one", "Levels are right with one termination: find out whether this machine has two."},
+    {"network.end.odd",
+     "Hardly a level, and nothing shorts it: compare with a sound machine of this kind, or look at it with a "
+     "recorder."},
     {"network.end.silent",
      "The bus is right and the {module} does not answer: its own supplies, returns and wake-up first. All of them "
      "proven, it is the suspect."},
