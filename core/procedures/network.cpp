@@ -21,7 +21,7 @@ constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transce
 // Awake. SOURCE: ISO 11898-2: both lines recessive at 2 V to 3 V, dominant 3.5 V and 1.5 V; a meter shows the mean
 // between.
 constexpr double highFrom_V = 1.8, highTo_V = 3.9, lowFrom_V = 1.1, lowTo_V = 3.2;
-constexpr double none_V = 0.5;
+constexpr double none_V = 0.5, supplyFrom_V = 5.3;  // nothing of a module that makes five volts stands above
 constexpr double othersLast_s = 1e5;
 constexpr double comesBack_V = 0.4;
 constexpr double sum_V = 5, sumWithin_V = 1.2;
@@ -225,7 +225,9 @@ private:
                 continue;
             }
             // Between a level and none: what nobody stated of the nodes may make that, and unplugging them moves it.
-            const bool none = seen.volts()<none_V, supply = seen.volts()> highTo_V;
+            const double level = seen.volts();
+            const bool none = level < none_V;
+            const bool supply = level > supplyFrom_V;
             const Fact fact{none ? "network.level.none" : supply ? "network.level.supply" : "network.level.odd", title};
             if (!none && !supply) {
                 odd_ = true;
@@ -315,21 +317,33 @@ private:
         return seen.reading->value.overLimit || partOhms(*seen.reading) >= shortBelow * all;
     }
 
-    // With this node off the lines, whatever else is.
+    // With this node off the lines, and beside it nothing but what is off in the step: more would not say which.
     Seen without(const Node& n, const Step& step, bool byOhms) const
     {
-        return flow_.latest([&](const Reading& r) {
+        const auto off = [&](const SetUp& s) {
             std::set<int> out;
-            for (const std::string& id : r.removed)
+            for (const std::string& id : s.removed)
                 out.insert(flow_.map().elementIndex(id));
             takeAlong(flow_.map(), out);
-            const bool isOff = n.connector.empty() ? out.contains(flow_.map().elementIndex(n.part))
-                                                   : std::find(r.unplugged.begin(), r.unplugged.end(), n.connector) !=
-                                                         r.unplugged.end();
+            for (const std::string& id : s.unplugged)
+                out.insert(-2 - flow_.map().connectorIndex(id));
+            return out;
+        };
+        Step with = step;
+        if (n.connector.empty())
+            with.removed.push_back(n.part);
+        else
+            with.unplugged.push_back(n.connector);
+        const auto allowed = off(with);
+        const int own =
+            n.connector.empty() ? flow_.map().elementIndex(n.part) : -2 - flow_.map().connectorIndex(n.connector);
+        return flow_.latest([&](const Reading& r) {
+            const auto out = off(r);
             const bool placed =
                 (r.red == step.red && r.black == step.black) || (r.red == step.black && r.black == step.red);
             return placed && unitAsked(r.test) == (byOhms ? Unit::Ohm : Unit::Volt) && r.unpinned.empty() &&
-                   r.load.empty() && isOff;
+                   r.load.empty() && out.contains(own) &&
+                   std::includes(allowed.begin(), allowed.end(), out.begin(), out.end());
         });
     }
 
