@@ -279,7 +279,9 @@ TEST(Cli, MakesAndConvertsARecording)
     EXPECT_THAT(run("trace make").out, HasSubstr("crank-speed"));
     EXPECT_EQ(run("trace make no-such-one " + made).exit, 2);
     ASSERT_EQ(run("trace convert " + made + " " + npy).exit, 0);
-    EXPECT_THAT(run("trace compare --current 1 --control 2 --sync 3 " + npy).out,
+    // Such a file holds no units: that its figures are amperes is said by the scale.
+    EXPECT_THAT(run("trace compare --current 1 --control 2 --sync 3 " + npy).out, HasSubstr("clamp's scale"));
+    EXPECT_THAT(run("trace compare --current 1 --clamp 1000 --control 2 --sync 3 " + npy).out,
                 HasSubstr("Cylinder 3: 2 of 3 pulses missing"));
     const std::string kept = (folder / "kept.json").string();
     ASSERT_EQ(run("trace keep " + source("data/traces/injectors-sound.csv") + " " + kept).exit, 0);

@@ -197,9 +197,10 @@ Result<Study> study(const Recording& r, const StudyWishes& wishes)
     const Channel& measuredOne = at(r, s.main);
     if (isOfCurrent(kind) && measuredOne.unit() != Unit::Ampere &&
         (s.kind != Recorded::PulseWidth || isNamedCurrent(measuredOne)))
-        return fail(measuredOne.name,
-                    "is recorded in volts: say its clamp's scale, in millivolts for one ampere, or which other channel "
-                    "is the current");
+        return fail(
+            measuredOne.name,
+            "is recorded in volts, or in no unit: say its clamp's scale, in millivolts for one ampere (1000 where "
+            "the figures are amperes), or which other channel is the current");
     const auto* work =
         std::find_if(std::begin(works), std::end(works), [&](const auto& w) { return w.first == s.kind; });
     try {
