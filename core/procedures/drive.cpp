@@ -351,15 +351,7 @@ private:
         if (is < least || is > most) flow_.undecided({"drive.impossible", says});
     }
 
-    std::vector<std::string> wayPlaces() const
-    {
-        const Map& map = flow_.map();
-        std::vector<std::string> out{map.terminal(terminal_).id};
-        const auto way = conductorPath(map, pin(), control());
-        for (const PathStep& s : way.value_or(Path{}))
-            out.push_back(map.element(s.element).id);
-        return out;
-    }
+    std::vector<std::string> wayPlaces() const { return wayOf(flow_.map(), terminal_, control()); }
     std::vector<std::string> driverPlaces() const
     {
         return {flow_.map().terminal(terminal_).id, flow_.map().element(driven_.driver).id};

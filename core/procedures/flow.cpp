@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "machine/paths.h"
 #include "proving/plausible.h"
 
 namespace ilvek {
@@ -236,6 +237,15 @@ std::string placeOf(const Map& map, int node)
 {
     const std::string words = map.nodeWords(node);
     return words.substr(0, words.find(','));
+}
+
+std::vector<std::string> wayOf(const Map& map, int terminal, int node)
+{
+    std::vector<std::string> out{map.terminal(terminal).id};
+    const auto way = conductorPath(map, map.terminal(terminal).a, node);
+    for (const PathStep& s : way.value_or(Path{}))
+        out.push_back(map.element(s.element).id);
+    return out;
 }
 
 std::string voltsText(double v)

@@ -81,6 +81,9 @@ std::string nameOf(const Map& map, int element);
 // A place without its side: "F5".
 std::string placeOf(const Map& map, int node);
 
+// A terminal of the module with all of its conductor up to a place: what a fault of that way may be in.
+std::vector<std::string> wayOf(const Map& map, int terminal, int node);
+
 std::string voltsText(double volts);
 std::string ampsText(double amperes);
 std::string ohmsOfText(double ohms);

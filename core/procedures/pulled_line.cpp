@@ -79,7 +79,7 @@ void PulledLine::held(const Seen& low, const Step& open)
     if (!pin) return;
     if (isLevel(pin.volts(), open)) {
         flow_.says({"switch.free.comes", with(pin)});
-        return flow_.end(Ending::Kind::Found, {"switch.end.harness", with(pin)}, wayPlaces());
+        return flow_.end(Ending::Kind::Found, {"switch.end.harness", with(pin)}, wayOf(map, terminal_, signal_));
     }
     flow_.says({"switch.free.stays", with(pin)});
     // A module that gets nothing pulls nothing up; and a contact of its own plug reads so too.
@@ -109,18 +109,7 @@ void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
     const bool arrives = at.volts() >= openShare * high.volts();
     flow_.says({arrives ? "switch.at-switch.there" : "switch.at-switch.away", with(at)});
     flow_.end(Ending::Kind::Found, {arrives ? "switch.end.ground" : "switch.end.wire", with(at)},
-              arrives ? std::vector<std::string>{map.element(part_).id} : wayPlaces());
-}
-
-// All of the signal's conductor.
-std::vector<std::string> PulledLine::wayPlaces() const
-{
-    const Map& map = flow_.map();
-    std::vector<std::string> out{map.terminal(terminal_).id};
-    const auto way = conductorPath(map, map.terminal(terminal_).a, signal_);
-    for (const PathStep& s : way.value_or(Path{}))
-        out.push_back(map.element(s.element).id);
-    return out;
+              arrives ? std::vector<std::string>{map.element(part_).id} : wayOf(map, terminal_, signal_));
 }
 
 }  // namespace ilvek

@@ -28,7 +28,6 @@ public:
     void raised(const Seen& open, const Seen& high, const Step& closed);
 
 private:
-    std::vector<std::string> wayPlaces() const;
     std::optional<double> stated_V(const Step& open) const;
 
     Flow& flow_;

@@ -120,7 +120,8 @@ private:
         const bool there = module.volts() >= supplyShare * nominal_V();
         flow_.says({there ? "sensor.reference.there" : "sensor.reference.low", title});
         if (there)
-            flow_.end(Ending::Kind::Found, {"sensor.end.supply-wire", title}, way(reference, element_.nodes[0]));
+            flow_.end(Ending::Kind::Found, {"sensor.end.supply-wire", title},
+                      wayOf(flow_.map(), reference, element_.nodes[0]));
         else
             flow_.end(Ending::Kind::Elsewhere, {"sensor.end.reference", title});
     }
@@ -138,7 +139,7 @@ private:
     std::vector<std::string> returnPlaces() const
     {
         const int own = flow_.map().terminal(terminal_).ownReturn;
-        return own >= 0 ? way(own, element_.nodes[2]) : std::vector<std::string>{element_.id};
+        return own >= 0 ? wayOf(flow_.map(), own, element_.nodes[2]) : std::vector<std::string>{element_.id};
     }
 
     Step atTerminal() const
@@ -225,17 +226,7 @@ private:
         unplugged(terminal);
     }
 
-    // A terminal of the module with all of its conductor up to a place.
-    std::vector<std::string> way(int terminal, int node) const
-    {
-        const Map& map = flow_.map();
-        std::vector<std::string> out{map.terminal(terminal).id};
-        const auto path = conductorPath(map, map.terminal(terminal).a, node);
-        for (const PathStep& s : path.value_or(Path{}))
-            out.push_back(map.element(s.element).id);
-        return out;
-    }
-    std::vector<std::string> wayPlaces() const { return way(terminal_, element_.nodes[1]); }
+    std::vector<std::string> wayPlaces() const { return wayOf(flow_.map(), terminal_, element_.nodes[1]); }
 
     std::vector<std::string> wirePlaces() const
     {
