@@ -168,7 +168,8 @@ private:
         if (fuse_ >= 0) return;
         Stage& stage = flow_.stage("healthy", {"watch.healthy", of()}, Stage::State::Shown);
         if (healthy_V_) {
-            stage.entries = {healthyEntry_};
+            // Any reading may serve; the watch begins with the first place that is touched.
+            if (tries_ > 0) stage.entries = {healthyEntry_};
             Named says = of();
             says.emplace_back("figure", voltsText(*healthy_V_));
             return flow_.says({"watch.healthy.says", says});
