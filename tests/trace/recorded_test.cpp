@@ -46,6 +46,9 @@ TEST(Recorded, FiveShortsInAFeedAreNoMotor)
 TEST(Recorded, ALampIsNoAmpereAndVoltsAreNoCoil)
 {
     EXPECT_EQ(guessRecorded(recordedOf({steady("Lamp", Unit::Volt, 12, 20)})), Recorded::Level);
+    EXPECT_FALSE(isNamedCurrent(recordedOf({steady("Amplitude", Unit::Volt, 12, 20)}).channels[0]));
+    EXPECT_TRUE(isNamedCurrent(recordedOf({steady("Probe amp", Unit::Volt, 12, 20)}).channels[0]));
+    EXPECT_TRUE(isNamedCurrent(recordedOf({steady("Amps", Unit::Volt, 12, 20)}).channels[0]));
     EXPECT_EQ(guessRecorded(recordedOf({steady("Coil primary", Unit::Volt, 12, 20)})), Recorded::Level);
     EXPECT_EQ(guessRecorded(recordedOf({steady("Duty terminal", Unit::Volt, 12, 20)})), Recorded::PulseWidth);
 }

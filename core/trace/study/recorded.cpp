@@ -13,17 +13,17 @@ namespace ilvek {
 namespace {
 
 using Words = std::initializer_list<const char*>;
-constexpr Words currentWords = {"current", "clamp", "amp", "strom"};
+constexpr Words currentWords = {"current", "clamp", "ampere", "amps", "amp ", "strom"};
 constexpr double staysOn = 0.5;  // of its highest, that a motor's current never falls below once it runs
 constexpr double ripples = 0.15;
-constexpr double startsWith = 1.4;  // times what it runs with
+constexpr double startsWith = 1.4;    // times what it runs with
 constexpr double standsShare = 0.85;  // of the time that a level stands, what leaves it being short
-constexpr double samePeriod = 0.3;  // by which that of a motor's ripple may wander
+constexpr double samePeriod = 0.3;    // by which that of a motor's ripple may wander
 
-// A word of its name begins with one of these: "lamp" is no "amp".
+// A word of its name begins with one of these: "lamp" is no "amp", and neither is "amplitude".
 bool sounds(const Channel& c, Words words)
 {
-    const std::string name = lowered(c.name);
+    const std::string name = lowered(c.name) + " ";  // so that a word may end with it
     return std::any_of(words.begin(), words.end(), [&](const std::string& w) {
         for (std::size_t at = name.find(w); at != std::string::npos; at = name.find(w, at + 1)) {
             if (at == 0 || !std::isalpha(static_cast<unsigned char>(name[at - 1]))) return true;
