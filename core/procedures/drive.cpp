@@ -283,6 +283,14 @@ private:
     {
         fails_ = true;
         flow_.fails({"drive.off.fed", with(off)});
+        // What stands high on both of its sides hangs on a ground that is lifted, by whatever shares it.
+        const Seen ground = row("off-ground", other(), false);
+        if (!ground) return;
+        if (ground.volts() > groundShare * batteryNow_V(flow_.bay())) {
+            flow_.says({"drive.ground.lifted", with(ground)});
+            return flow_.end(Ending::Kind::Elsewhere, {"drive.end.ground", with(ground)}, {part_.id});
+        }
+        flow_.says({"drive.ground.holds", with(ground)});
         Step free = at(control(), false);
         free.unpinned = {flow_.map().terminal(terminal_).id};
         const Seen freed = flow_.reading("freed", {"drive.freed", of()}, free);

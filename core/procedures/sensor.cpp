@@ -14,7 +14,7 @@ namespace {
 
 constexpr double railShare = 0.04;                   // of the supply, from either rail
 constexpr double alike_V = 0.08, alikeShare = 0.04;  // of two places of one conductor at a meter's current
-constexpr double supplyShare = 0.9;
+constexpr double supplyShare = 0.9, liftedShare = 1.15;
 constexpr double openFrom_ohm = 5e3;  // of a signal wire to ground, both ends free
 
 int sensorOf(const Map& map, int terminal)
@@ -104,6 +104,11 @@ private:
         const Seen ground = flow_.reading("supply-ground", {"sensor.supply-ground", of()},
                                           across(element_.nodes[0], flow_.map().batteryMinus()));
         if (!ground) return;
+        // With the module's own ground lifted all that it gives stands high.
+        if (ground.volts() > liftedShare * nominal_V()) {
+            flow_.says({"sensor.supply-ground.high", with(ground)});
+            return flow_.end(Ending::Kind::Elsewhere, {"sensor.end.lifted", with(ground)});
+        }
         if (ground.volts() >= supplyShare * nominal_V()) {
             flow_.says({"sensor.supply-ground.there", with(ground)});
             return flow_.end(Ending::Kind::Found, {"sensor.end.return", with(ground)}, returnPlaces());

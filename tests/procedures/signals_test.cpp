@@ -149,6 +149,11 @@ std::vector<Case> sensorCases()
          [](const Map& m, const Terminal&) { return std::vector{of(K::OutOfValue, sensorAt(m), 0.02)}; },
          "sensor.end.sensor"},
         {"sound, limits stated", "pt-9", "sensor", "J1-14", sound, "sensor.end.sound"},
+        {"module's ground open", "roller-sensor", "sensor", "9",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::Open, m.terminal(m.terminalIndex("3")).contact)};
+         },
+         "sensor.end.lifted"},
         {"reference dragged down", "roller-sensor", "sensor", "9",
          [](const Map& m, const Terminal&) {
              return std::vector{between(m.terminal(m.terminalIndex("10")).a, m.batteryMinus(), 2)};
