@@ -36,8 +36,8 @@ struct PinRow {
     std::string section;  // of its own wire: "1.5 mm²"
     std::string fedBy;    // of a drive, the supply terminal behind it
     std::string side;     // of a pair of bus lines: "high" or "low"
-    std::string loose;    // of a row without a cavity what it lists: "consumer", "source", "bus node", "function",
-                        // "code", "known weak"
+    // Of a row without a cavity what it lists: "consumer", "source", "bus node", "function", "code", "known weak".
+    std::string loose;
     bool whole = false;  // of a correction only: all of its row, so that an empty cell is one that is not known
 
     bool isTerminal() const { return loose.empty(); }

@@ -84,7 +84,7 @@ std::string assumedFigure(double value, Unit unit);
 struct Assumed {
     static constexpr double wireLength_m = 2.0;
     static constexpr double fuseRating_A = 10.0;
-    static constexpr int knownWeak = 10;  // times likelier to fail than its kind: what people know of it
+    static constexpr int knownWeak = 10;             // times likelier to fail than its kind: what people know of it
     static constexpr double shareOfFuse = 0.4;       // what a module draws of its main fuses' ratings, in all
     static constexpr double shareOfSideFuse = 0.05;  // and of those that only wake it or keep its memory
     static constexpr double leastCurrent_A = 0.1;
