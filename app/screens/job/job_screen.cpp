@@ -153,7 +153,7 @@ QWidget* JobScreen::makeDetails()
            &JobScreen::pinsWanted);
     button("keepMachine", tr("&Keep for the next job"),
            tr("The map as drawn and what this job found are kept in the list of machines"), &JobScreen::keepWanted);
-    button("makersChart", tr("Maker's c&hart …"),
+    button("makersChart", tr("Maker's chart …"),
            tr("A text table, one step a line: step | test | if | then | else. It is followed on the Procedures screen"),
            &JobScreen::chooseChart);
     buttons->addStretch(1);
