@@ -60,6 +60,8 @@ TEST_F(BenchTest, ItsTemperatureIsCountedAndItsCaseTried)
     OneJob cold(map), warm(map), leaks(map);
     EXPECT_EQ(ending(follow(cold, valve(map), {{"temperature", "20 °C"}, {"ohms", "11.4 ohm"}})), "bench.end.dead");
     EXPECT_EQ(ending(follow(warm, valve(map), {{"temperature", "120 °C"}, {"ohms", "11.4 ohm"}})), "bench.end.whole");
+    OneJob untold(map);
+    EXPECT_EQ(ending(follow(untold, valve(map), {{"ohms", "11.4 ohm"}})), "bench.end.whole") << "it may be warm";
     EXPECT_EQ(ending(follow(leaks, valve(map), {{"ohms", "8 ohm"}, {"case", "3 kohm"}})), "bench.end.dead");
 }
 
