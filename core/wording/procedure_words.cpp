@@ -237,7 +237,7 @@ const std::vector<Words> table{
     {"feeds", "Supplies and returns of the {module} first: it gives nothing that it does not get"},
     {"feeds.stand", "All are proven."},
     {"feeds.open", "Not proven yet: {terminals}."},
-    {"feeds.fail", "{terminals} does not hold."},
+    {"feeds.fail", "Fails under load: {terminals}."},
     {"feeds.end", "Mend {terminals} first. Until then nothing here speaks against the {module}."},
 
     // References
@@ -294,7 +294,7 @@ const std::vector<Words> table{
     {"switch.unplugged.stays", "{figure}: not the switch."},
     {"switch.free", "Free the wire of {terminal} at the module, and read the module's own pin"},
     {"switch.free.comes", "{figure} at the free pin: the module pulls up."},
-    {"switch.free.stays", "{figure} at the free pin: nothing pulls up. It may have fed the stub, or never did."},
+    {"switch.free.stays", "{figure} at the free pin: the module does not pull up."},
     {"switch.bridge", "Bridge the two wires of {switch} at its plug, fused: what stands at {terminal}?"},
     {"switch.bridge.falls", "{figure}: bridged it comes down."},
     {"switch.bridge.stays", "{figure}: the switch is not what keeps it up."},
