@@ -97,6 +97,9 @@ int traceInfo(const TraceWishes& wishes);
 int traceMeasure(const TraceWishes& wishes);
 int traceCompare(const TraceWishes& wishes);
 int traceKeep(const TraceWishes& wishes, const std::string& out);
+// The verdict of a recording as an entry of a job: of a part, or of the terminal at which it was recorded. `lead`:
+// "module", "part" or empty.
+int jobRecording(const std::string& job, TraceWishes wishes, const std::string& terminal, const std::string& lead);
 int traceConvert(const TraceWishes& wishes, const std::string& out);
 // One of the shipped recordings by name, or a list of them where there is none.
 int traceMake(const std::string& name, const std::string& out, double noise, unsigned seed);

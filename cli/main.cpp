@@ -299,6 +299,14 @@ int main(int count, char** arguments)
     wishes(convert);
     convert->add_option("OUT", out, "File to write, .csv or .npy")->required();
     convert->callback([&] { exit = traceConvert(trace, out); });
+    std::string recordedAt, lead;
+    CLI::App* recording = job->add_subcommand("recording", "The verdict of a recording as an entry of a job");
+    recording->add_option("JOB", file, "Job file")->required();
+    beside(recording);
+    recording->add_option("--terminal", recordedAt, "Of a signal or a level: the module's terminal it was recorded at");
+    recording->add_option("--lead", lead, "Where the control channel's lead sat")
+        ->check(CLI::IsMember({"module", "part"}));
+    recording->callback([&] { exit = jobRecording(file, trace, recordedAt, lead); });
     std::string made;
     double noise = -1;
     unsigned seed = 1;

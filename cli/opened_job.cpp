@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "base/file.h"
+#include "commands.h"
 
 namespace ilvek::cli {
 
@@ -45,6 +46,19 @@ Result<Opened, Problems> openEither(const std::string& file)
     opened.now_ms = clock_ms();
     opened.gate = opened.open.gate(opened.now_ms, nullptr);
     return opened;
+}
+
+int appendTo(const std::string& file, const std::function<Entries(const OpenJob&)>& made)
+{
+    auto journal = Journal::open(file);
+    if (!journal) return print({journal.error()}), BadInput;
+    const auto open = OpenJob::of(journal->content());
+    if (!open) return print(open.error()), BadInput;
+    auto bodies = made(*open);
+    if (!bodies) return print({bodies.error()}), BadInput;
+    const auto taken = journal->append(std::move(*bodies), clock_ms());
+    if (!taken) return print({taken.error()}), CannotWrite;
+    return Ok;
 }
 
 void weighGate(Opened& opened)

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <chrono>
+#include <functional>
 
 #include "job/hand_over.h"
 #include "open_job/open_job.h"
@@ -21,6 +22,10 @@ void print(const Problems& problems);
 std::int64_t clock_ms();
 // A job file, or a hand-over file by its first byte. ERRORS: neither, or faulty.
 Result<Opened, Problems> openEither(const std::string& file);
+
+// Entries more in a job file, made from the job as it stands. Gives the exit code; problems are printed.
+using Entries = Result<std::vector<EventBody>>;
+int appendTo(const std::string& file, const std::function<Entries(const OpenJob&)>& made);
 
 // The whole gate; takes some seconds.
 void weighGate(Opened& opened);

@@ -81,22 +81,6 @@ void printProcedure(const Map& map, const Procedure& p)
     if (p.ending) fmt::print("  End, {}: {}\n", gradeWords(p.ending->grade), sentence(p.ending->fact));
 }
 
-// An entry more in a job file.
-int append(const std::string& file, const std::function<Result<EventBody>(const OpenJob&)>& made)
-{
-    auto journal = Journal::open(file);
-    if (!journal) return print({journal.error()}), BadInput;
-    const auto open = OpenJob::of(journal->content());
-    if (!open) return print(open.error()), BadInput;
-    auto body = made(*open);
-    if (!body) return print({body.error()}), BadInput;
-    std::vector<EventBody> bodies;
-    bodies.push_back(std::move(*body));
-    const auto taken = journal->append(std::move(bodies), clock_ms());
-    if (!taken) return print({taken.error()}), CannotWrite;
-    return Ok;
-}
-
 }  // namespace
 
 int jobProcedures(const std::string& file, const std::string& id, const std::string& subject, bool asJson)
@@ -132,30 +116,32 @@ int jobProcedures(const std::string& file, const std::string& id, const std::str
 
 int jobTell(const std::string& file, const std::string& statement, const std::string& found)
 {
-    return append(file, [&](const OpenJob&) -> Result<EventBody> { return CheckMade{statement, found}; });
+    return appendTo(file, [&](const OpenJob&) -> Entries {
+        return std::vector<EventBody>{CheckMade{statement, found}};
+    });
 }
 
 int jobChart(const std::string& file, const std::string& chart)
 {
-    return append(file, [&](const OpenJob& open) -> Result<EventBody> {
-        if (chart == "-") return ChartEntered{};
+    return appendTo(file, [&](const OpenJob& open) -> Entries {
+        if (chart == "-") return std::vector<EventBody>{ChartEntered{}};
         const auto text = readFile(chart);
         if (!text) return tl::unexpected(text.error());
         auto steps = parseChart(open.job.map, *text, open.job.state);
         if (!steps) return tl::unexpected(steps.error());
-        return ChartEntered{chart.substr(chart.find_last_of('/') + 1), std::move(*steps)};
+        return std::vector<EventBody>{ChartEntered{chart.substr(chart.find_last_of('/') + 1), std::move(*steps)}};
     });
 }
 
 int jobTried(const std::string& file, const std::string& setUp, const std::vector<std::string>& works,
              const std::vector<std::string>& fails)
 {
-    return append(file, [&](const OpenJob& open) -> Result<EventBody> {
+    return appendTo(file, [&](const OpenJob& open) -> Entries {
         const auto placed = parseSetUp(open.job.map, setUp, open.job.state);
         if (!placed) return tl::unexpected(placed.error());
         auto seen = functionsTried(open, *placed, works, fails);
         if (!seen) return tl::unexpected(seen.error());
-        return EventBody{std::move(*seen)};
+        return std::vector<EventBody>{std::move(*seen)};
     });
 }
 

@@ -8,9 +8,11 @@
 #include "base/file.h"
 #include "commands.h"
 #include "machine/map_reader.h"
+#include "opened_job.h"
 #include "practice/demo_traces.h"
 #include "trace/formats/csv_reader.h"
 #include "trace/formats/npy_file.h"
+#include "trace/study/seen.h"
 #include "trace/study/study.h"
 
 namespace ilvek::cli {
@@ -372,6 +374,39 @@ int traceKeep(const TraceWishes& w, const std::string& out)
     if (!kept) return faulty(kept.error());
     const auto written = writeFile(out, writeReference(*kept));
     return written ? static_cast<int>(Ok) : cannotWrite(written.error());
+}
+
+int jobRecording(const std::string& job, TraceWishes w, const std::string& terminal, const std::string& lead)
+{
+    return appendTo(job, [&](const OpenJob& open) -> Entries {
+        const Map& map = open.job.map;
+        if (!terminal.empty() && map.terminalIndex(terminal) < 0)
+            return fail(terminal, "the module has no terminal of this name");
+        const std::string part = std::exchange(w.element, "");
+        if (!part.empty() && map.elementIndex(part) < 0) return fail(part, "the machine has no such part");
+        if (w.system_V == 0) w.system_V = map.systemVoltage_V;
+        const auto recording = opened(w);
+        if (!recording) return tl::unexpected(recording.error());
+        auto wishes = wishesOf(w);
+        if (!wishes) return tl::unexpected(wishes.error());
+        if (!part.empty())
+            wishes->part = ExpectedPart{std::make_shared<const Map>(map), part, {w.temperature_C, w.state}};
+        const auto s = study(*recording, *wishes);
+        if (!s) return tl::unexpected(s.error());
+        const Pyramid main(recording->channels[static_cast<std::size_t>(s->main)].samples);
+        TraceSeen whole = seenOf(*recording, *s, main, 0, recording->length_s());
+        whole.terminal = terminal;
+        const std::string state = w.state.empty() ? open.job.state : w.state;
+        const LeadAt at = lead == "module" ? LeadAt::Module : lead == "part" ? LeadAt::Part : LeadAt::NotSaid;
+        if (!part.empty() && !s->cylinders) addEvidence(map, *s, part, state, at, whole);
+        std::vector<EventBody> out{whole};
+        if (s->cylinders) {
+            for (TraceSeen& t : seenOfCylinders(map, *s, state, whole))
+                out.emplace_back(std::move(t));
+        }
+        fmt::print("{}\n", s->verdict);
+        return out;
+    });
 }
 
 int traceConvert(const TraceWishes& w, const std::string& out)

@@ -183,13 +183,18 @@ void SheetCircuits::powerReturn(const SheetRow& row, Json& cavity)
     cavity["current_source"] = "assumed";
 }
 
+// What the module lives on, inside it.
+std::string SheetCircuits::fed()
+{
+    return sheet_.firstSupply.empty() ? doc_.battery() + ".+" : sheet_.firstSupply + ".b";
+}
+
 std::string SheetCircuits::regulated()
 {
-    const std::string from = sheet_.firstSupply.empty() ? doc_.battery() + ".+" : sheet_.firstSupply + ".b";
     const std::string out = doc_.module() + ".5V";
     doc_.addWithin({"regulator",
                     "regulator",
-                    {from, out, doc_.ground()},
+                    {fed(), out, doc_.ground()},
                     {{"name", "the 5 V regulator of " + doc_.module()},
                      {"voltage", "5 V"},
                      {"resistance", "0.2 Ω"},
@@ -368,17 +373,39 @@ void SheetCircuits::bus(const SheetRow& row)
     wireToEnd(row);
     const FarEnd other = called(row.far.isNamed ? row.row.otherEnd : "other nodes on " + row.id());
     addPart(doc_, other, basisOf(row, 30000), row.end(), wiring_.groundPoint(""));
-    // Awake its line stands about half of the module's own 5 V, whatever talks on it.
+    // Awake a line of a pair stands about half of the module's own 5 V, whatever talks on it; a line of its own is
+    // pulled up to the supply. SOURCE: ISO 11898-2; ISO 17987, 1 kΩ in the unit that leads.
+    const bool pair = row.role == Role::DifferentialBus;
     doc_.addWithin({"bias " + row.id(),
                     "pull-up",
-                    {regulated(), row.in()},
-                    {{"name", "the bias behind " + row.id()}, {"resistance", "15000 Ω"}}});
-    if (row.role == Role::DifferentialBus) busLines_.push_back(row.end());
+                    {pair ? regulated() : fed(), row.in()},
+                    {{"name", "the bias behind " + row.id()}, {"resistance", pair ? "15000 Ω" : "1000 Ω"}}});
+    if (pair)
+        busLines_.push_back(row.end());
+    else
+        singleWire_ = row.end();
 }
 
 void SheetCircuits::addBusNode(const SheetRow& row)
 {
-    if (busLines_.size() < 2) return;
+    if (busLines_.size() >= 2)
+        addPairNode(row);
+    else if (!singleWire_.empty())
+        addLineNode(row);
+}
+
+void SheetCircuits::addLineNode(const SheetRow& row)
+{
+    constexpr double inside_ohm = 30000;  // of a unit that listens. SOURCE: ISO 17987
+    PartBasis basis = basisOf(row, inside_ohm);
+    basis.id = row.row.circuit;
+    FarEnd node = called(row.row.circuit);
+    node.ohms = row.far.ohms;
+    addPart(doc_, node, basis, singleWire_, wiring_.groundPoint(""));
+}
+
+void SheetCircuits::addPairNode(const SheetRow& row)
+{
     constexpr double bare_ohm = 50000;  // between the lines of a node that does not terminate them
     const std::string& name = row.row.circuit;
     const bool terminates = row.far.ohms || lowered(row.row.otherEnd).find("terminat") != std::string::npos;

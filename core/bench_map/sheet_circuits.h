@@ -67,16 +67,20 @@ private:
     void consumer(const SheetRow& row);
     void source(const SheetRow& row);
     void joint(const std::string& id, const std::string& a, const std::string& b);
+    std::string fed();
     std::string regulated();
     std::string farReturn(const SheetRow& row);
     std::string ownReturnOf(const SheetRow& row) const;
     void wireToEnd(const SheetRow& row);
+    void addPairNode(const SheetRow& row);
+    void addLineNode(const SheetRow& row);
     PartBasis basisOf(const SheetRow& row, double resistance_ohm) const;
 
     SheetDocument& doc_;
     SheetWiring& wiring_;
     const SheetOverview& sheet_;
     std::vector<std::string> busLines_;  // far ends of the differential pair, as they came
+    std::string singleWire_;             // the last of them
 };
 
 }  // namespace ilvek

@@ -69,6 +69,7 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
             e.values = {{"resistance_25", assumedFigure(far.ohms ? far.ohms->middle() : thermistorAt25_ohm, Unit::Ohm)},
                         {"beta", assumedFigure(thermistorBeta_K, Unit::Kelvin)},
                         {"temperature", "20 °C"}};
+            if (far.ohms) e.known = {{"resistance_25", Known::Stated}};
             return e;
         case Kind::Switch: {
             e.kind = "switch";

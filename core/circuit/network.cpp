@@ -25,21 +25,6 @@ double copperFactor(double celsius)
     return 1.0 + copperPerKelvin * (celsius - 20.0);
 }
 
-double thermistor_ohm(const Element& e, double celsius)
-{
-    if (!e.table.empty()) {
-        // Between two entries ln R is taken as straight in T, as the beta equation nearly is.
-        auto right = std::find_if(e.table.begin(), e.table.end(), [&](const auto& p) { return p.first >= celsius; });
-        if (right == e.table.begin()) return e.table.front().second;
-        if (right == e.table.end()) return e.table.back().second;
-        const auto left = std::prev(right);
-        const double share = (celsius - left->first) / (right->first - left->first);
-        return std::exp((1 - share) * std::log(left->second) + share * std::log(right->second));
-    }
-    // R = R25 exp(B (1/T − 1/298.15)). SOURCE: beta equation of NTC thermistors.
-    return e.value("resistance_25") * std::exp(e.value("beta") * (1.0 / (celsius + 273.15) - 1.0 / 298.15));
-}
-
 // At the temperature told, else at the map's.
 double resistanceOf(const Map& map, const Element& e, std::optional<double> told_C)
 {
@@ -80,6 +65,21 @@ int resistanceSlot(Device::Law law)
 }
 
 }  // namespace
+
+double thermistor_ohm(const Element& e, double celsius)
+{
+    if (!e.table.empty()) {
+        // Between two entries ln R is taken as straight in T, as the beta equation nearly is.
+        auto right = std::find_if(e.table.begin(), e.table.end(), [&](const auto& p) { return p.first >= celsius; });
+        if (right == e.table.begin()) return e.table.front().second;
+        if (right == e.table.end()) return e.table.back().second;
+        const auto left = std::prev(right);
+        const double share = (celsius - left->first) / (right->first - left->first);
+        return std::exp((1 - share) * std::log(left->second) + share * std::log(right->second));
+    }
+    // R = R25 exp(B (1/T − 1/298.15)). SOURCE: beta equation of NTC thermistors.
+    return e.value("resistance_25") * std::exp(e.value("beta") * (1.0 / (celsius + 273.15) - 1.0 / 298.15));
+}
 
 // The share of time that a switch, driver or alternator is told to be on.
 static double commandedShare(const Condition& condition, const Element& e, int index)

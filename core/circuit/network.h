@@ -15,6 +15,9 @@ namespace ilvek {
 // An ohmmeter's test: 0.3 V, below what a junction needs to conduct, behind 1 kΩ.
 constexpr double ohmsTest_V = 0.3, ohmsTest_ohm = 1000.0;
 
+// Of a thermistor at so many °C, Ω: by its table, else by its beta.
+double thermistor_ohm(const Element& e, double celsius);
+
 // Drivers with a duty are on for that share of each period. A phase is a share of the period in which the same drivers
 // are on; all periods are taken to begin together. What a voltmeter shows is the mean over the phases (T18).
 struct Phase {

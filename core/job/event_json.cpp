@@ -186,6 +186,9 @@ json bodyOf(const TraceSeen& b)
     if (b.current_A) quantity("current_sigma", b.currentSigma_A, Unit::Ampere);
     quantity("supply", b.supply_V, Unit::Volt);
     quantity("off", b.off_V, Unit::Volt), quantity("on", b.on_V, Unit::Volt);
+    text("terminal", b.terminal);
+    for (const TraceSeen::Touched& t : b.touched)
+        out["touched"].push_back({{"place", t.place}, {"touches", t.touches}, {"events", t.events}});
     if (!b.least.empty())
         out["picture"] = {{"unit", b.unit},
                           {"from_s", b.from_s},
@@ -376,6 +379,17 @@ TraceSeen readTrace(Fields& f, const std::string& item, Problems& problems)
     t.current_A = quantity("current", Unit::Ampere), t.supply_V = quantity("supply", Unit::Volt);
     t.currentSigma_A = quantity("current_sigma", Unit::Ampere).value_or(0);
     t.off_V = quantity("off", Unit::Volt), t.on_V = quantity("on", Unit::Volt);
+    t.terminal = f.text("terminal", Need::Optional);
+    for (const json* object : f.objects("touched", Need::Optional)) {
+        Fields one(*object, item + ", touched", problems);
+        constexpr double mostTouches = 1e6;
+        TraceSeen::Touched touched{one.text("place", Need::Optional),
+                                   static_cast<int>(one.number("touches", 0, mostTouches, Need::Required)),
+                                   static_cast<int>(one.number("events", 0, mostTouches, Need::Required))};
+        if (touched.events > touched.touches) one.problem("events", "are more than touches");
+        one.reportUnknown();
+        t.touched.push_back(std::move(touched));
+    }
     if (const json* picture = f.object("picture", Need::Optional)) {
         Fields p(*picture, item + ", picture", problems);
         t.unit = p.text("unit", Need::Optional);

@@ -9,6 +9,8 @@
 //   not driven        battery    battery       battery      battery
 //   stuck on          battery    ground                                freed at the module it rises
 //   control to ground battery    ground                                freed at the module it stays
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -24,6 +26,11 @@ namespace {
 constexpr double farLow = 0.6, farHigh = 1.5;  // of its stated ohms: no temperature of a machine does that
 constexpr double lostShare = 0.1;              // of the battery, in the wire between module and part
 constexpr double groundShare = 0.05;           // of the battery, that a ground side may lose under its own load
+
+constexpr double warmShare = 0.6, coldShare = 1.15;  // of U / R, that a warm winding and its wires leave
+constexpr double insulated_ohm = 1e5;                // of a winding to its case, by a meter
+constexpr double dutySteps[] = {0.25, 0.5, 0.75};
+constexpr double dutyWithin = 0.12;  // of what full duty gives
 
 struct Driven {
     int part = -1, driver = -1;
@@ -69,6 +76,7 @@ public:
         flow_.caution({"drive.caution.moves", of()});
         if (part_.kind == ElementKind::Winding) flow_.caution({"drive.caution.spike", of()});
         flow_.caution({"drive.caution.command", of()});
+        truthTable();
         isLow_ ? lowSide() : highSide();
         Procedure out = flow_.done();
         if (fails_) out.calledBy = Fact{"drive.called", of()};
@@ -88,6 +96,20 @@ private:
         auto out = of();
         out.emplace_back("figure", seen.figure());
         return out;
+    }
+
+    void truthTable()
+    {
+        const std::vector<Fact> columns{{"grid.off", {}}, {"grid.on", {}}};
+        const Fact module{"grid.module", of()};
+        if (isLow_)
+            flow_.sideBySide({columns,
+                              {{"grid.feed", of()}, {"grid.control", of()}, module},
+                              {{"off-feed", "on-feed"}, {"off-control", "on-control"}, {"", "on-module"}}});
+        else
+            flow_.sideBySide({columns,
+                              {{"grid.control", of()}, {"grid.ground", of()}, module},
+                              {{"off-control", "on-control"}, {"off-ground", "on-ground"}, {"", "on-module"}}});
     }
 
     int control() const { return part_.nodes[driven_.control]; }
@@ -334,8 +356,86 @@ private:
                        : flow_.end(Ending::Kind::Open, {"drive.end.ohms-near", with(*seen)}, {part_.id});
         }
         flow_.says({part_.kind == ElementKind::Lamp ? "drive.ohms.lamp" : "drive.ohms.says", with(*seen)});
-        impossible(*seen);
+        expected(*seen);
+        if (part_.kind == ElementKind::Winding && !insulated()) return;
+        if (isDuty() && !follows()) return;
         flow_.end(Ending::Kind::Sound, {"drive.end.sound", with(*seen)});
+    }
+
+    // I = U / R of one part: what a clamp must show, and where it was read whether the three can be together (T8).
+    void expected(const Seen& ohms)
+    {
+        if (part_.kind == ElementKind::Lamp || part_.kind == ElementKind::Motor) return;
+        const double R = std::max(1e-3, ilvek::partOhms(*ohms.reading)), U = batteryNow_V(flow_.bay());
+        const Seen clamp = flow_.latest(
+            [&](const Reading& r) { return r.test == TestKind::Current && r.conductor == part_.id && isCommanded(r); });
+        auto says = clamp ? with(clamp) : of();
+        says.emplace_back("least", ampsText(warmShare * U / R));
+        says.emplace_back("most", ampsText(coldShare * U / R));
+        if (!clamp) return flow_.says({"drive.expected", says});
+        const bool together = clamp.volts() >= warmShare * U / R && clamp.volts() <= coldShare * U / R;
+        together ? flow_.says({"drive.expected.right", says}) : flow_.undecided({"drive.impossible", says});
+    }
+
+    // Of a winding to what it is bolted to, by a meter; one that leaks to its case blows fuses and drivers. False: it
+    // leaks, or was not read.
+    bool insulated()
+    {
+        const Statement* told = flow_.statement("case", {"drive.case", of()});
+        if (!told) return false;
+        const auto figure = parseQuantity(told->found, Unit::Ohm);
+        if (!figure) return true;  // not measured, in words
+        auto says = of();
+        says.emplace_back("figure", told->found);
+        if (figure->overLimit || figure->value >= insulated_ohm) {
+            flow_.says({"drive.case.right", says});
+            return true;
+        }
+        fails_ = true;
+        flow_.fails({"drive.case.leaks", says});
+        flow_.end(Ending::Kind::Found, {"drive.end.case", says}, {part_.id});
+        return false;
+    }
+
+    bool isDuty() const { return flow_.map().terminal(terminal_).role == Role::DutyDrive; }
+
+    // Commanded in steps, what stands across the part follows the share. False: it does not, or was not read.
+    bool follows()
+    {
+        std::vector<std::pair<double, double>> steps;  // share, volts across the part
+        for (const double share : dutySteps) {
+            const Step base = at(control(), true);
+            Step step = placed(flow_.map(), other(), control(), flow_.map().stateIndex(base.state));
+            if (!isLow_) std::swap(step.red, step.black);
+            step.commands = {{flow_.map().element(driven_.driver).id, share}};
+            auto title = of();
+            title.emplace_back("share", fmt::format("{:.0f} %", 100 * share));
+            const Seen seen = flow_.reading(fmt::format("duty {:.0f}", 100 * share), {"drive.duty", title}, step,
+                                            [&](const Reading& r) { return isStep(r, step, share); });
+            if (!seen) return false;
+            title.emplace_back("figure", seen.figure());
+            flow_.says({"drive.duty.says", title});
+            steps.emplace_back(share, seen.volts());
+        }
+        const double full = steps.back().second / steps.back().first;
+        const bool all = std::all_of(steps.begin(), steps.end(), [&](const auto& s) {
+            return std::abs(s.second - s.first * full) <= dutyWithin * full;
+        });
+        if (all) return true;
+        fails_ = true;
+        flow_.undecided({"drive.duty.not", of()});
+        flow_.end(Ending::Kind::Open, {"drive.end.duty", of()}, driverPlaces());
+        return false;
+    }
+
+    bool isStep(const Reading& r, const Step& step, double share) const
+    {
+        const bool placed =
+            (r.red == step.red && r.black == step.black) || (r.red == step.black && r.black == step.red);
+        return placed && isVoltageTest(r.test) && r.unplugged.empty() && r.removed.empty() && r.load.empty() &&
+               std::any_of(r.commands.begin(), r.commands.end(), [&](const Command& c) {
+                   return c.element == step.commands.front().element && std::abs(c.share - share) < 0.03;
+               });
     }
 
     // A filament's cold ohms are a tenth of its hot ones, and what nobody stated is compared with nothing.
@@ -343,20 +443,6 @@ private:
     {
         return part_.kind != ElementKind::Lamp && part_.kind != ElementKind::Motor &&
                part_.values.contains("resistance") && part_.knownOf("resistance") == Known::Stated;
-    }
-
-    // I = U / R of one part (T8): amperes that its ohms and its volts forbid.
-    void impossible(const Seen& ohms)
-    {
-        const Seen clamp = flow_.latest(
-            [&](const Reading& r) { return r.test == TestKind::Current && r.conductor == part_.id && isCommanded(r); });
-        if (!clamp) return;
-        const double R = std::max(1e-3, ilvek::partOhms(*ohms.reading)), U = batteryNow_V(flow_.bay());
-        const double least = 0.6 * U / R, most = 1.15 * U / R, is = clamp.volts();
-        auto says = with(clamp);
-        says.emplace_back("least", ampsText(least));
-        says.emplace_back("most", ampsText(most));
-        if (is < least || is > most) flow_.undecided({"drive.impossible", says});
     }
 
     std::vector<std::string> wayPlaces() const { return wayOf(flow_.map(), terminal_, control()); }

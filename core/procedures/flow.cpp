@@ -35,14 +35,27 @@ Flow::Flow(const Bay& bay, std::string id, std::string subject) : bay_(bay)
     procedure_.subject = std::move(subject);
 }
 
+bool Flow::counts(std::size_t i) const
+{
+    const Assessment& a = bay_.assessment;
+    const Reading& r = a.evidence.readings[i];
+    return !a.stale[i] && !r.inShutDown && !implausible(bay_.map, r) && a.judgements[i].verdict != Verdict::Conflict;
+}
+
 Seen Flow::latest(const Fits& fits) const
 {
     const Assessment& a = bay_.assessment;
     for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
-        const Reading& r = a.evidence.readings[i];
-        const bool counts =
-            !a.stale[i] && !r.inShutDown && !implausible(bay_.map, r) && a.judgements[i].verdict != Verdict::Conflict;
-        if (counts && fits(r)) return {&r, &a.judgements[i]};
+        if (counts(i) && fits(a.evidence.readings[i])) return {&a.evidence.readings[i], &a.judgements[i]};
+    }
+    return {};
+}
+
+Seen Flow::earliest(const Fits& fits) const
+{
+    const Assessment& a = bay_.assessment;
+    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+        if (counts(i) && fits(a.evidence.readings[i])) return {&a.evidence.readings[i], &a.judgements[i]};
     }
     return {};
 }

@@ -23,6 +23,7 @@ public:
     // The latest reading that still counts and that the predicate takes.
     using Fits = std::function<bool(const Reading&)>;
     Seen latest(const Fits& fits) const;
+    Seen earliest(const Fits& fits) const;
     // Taken in this set-up: places, state, what is apart, pulled, unpinned and bridged; any load for a load.
     Seen at(const SetUp& setUp, Unit unit) const;
     // What was told for a stage of this procedure since the last repair, and after the entry `since`; nullptr: nothing.
@@ -44,6 +45,7 @@ public:
     void undecided(Fact fact);
 
     void caution(Fact fact);
+    void sideBySide(Grid grid) { procedure_.grid = std::move(grid); }
     void end(Ending::Kind kind, Fact fact, std::vector<std::string> places = {}, Grade grade = Grade::ShownDirectly);
     // Nothing after it is asked for.
     bool hasEnded() const { return procedure_.ending.has_value(); }
@@ -55,6 +57,7 @@ public:
 
 private:
     bool isOpen() const;  // a stage is next already
+    bool counts(std::size_t reading) const;
 
     const Bay& bay_;
     Procedure procedure_;

@@ -7,7 +7,7 @@
 #include "base/text.h"
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
-#include "procedures/flow.h"
+#include "procedures/bus_nodes.h"
 #include "procedures/module_feeds.h"
 
 namespace ilvek {
@@ -22,7 +22,6 @@ constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transce
 // between.
 constexpr double highFrom_V = 1.8, highTo_V = 3.9, lowFrom_V = 1.1, lowTo_V = 3.2;
 constexpr double none_V = 0.5, supplyFrom_V = 5.3;  // nothing of a module that makes five volts stands above
-constexpr double othersLast_s = 1e5;
 constexpr double comesBack_V = 0.4;
 constexpr double sum_V = 5, sumWithin_V = 1.2;
 
@@ -83,7 +82,8 @@ public:
     Network(const Bay& bay, const std::string& subject)
         : flow_(bay, "network", subject),
           lines_(pairOf(bay.map, bay.map.terminalIndex(subject))),
-          state_(stateFor(bay.map, lines_.high))
+          state_(stateFor(bay.map, lines_.high)),
+          nodes_(bay.map, {lines_.high, lines_.low}, levelStep(lines_.high))
     {
     }
 
@@ -165,7 +165,7 @@ private:
             case Ohms::Open:
                 fails_ = true;
                 flow_.fails({"network.ohms.open", with(seen)});
-                return flow_.end(Ending::Kind::Found, {"network.end.open", with(seen)}, wayPlaces());
+                return flow_.end(Ending::Kind::Found, {"network.end.open", with(seen)}, nodes_.wayPlaces());
             case Ohms::Short:
                 fails_ = true;
                 flow_.fails({"network.ohms.short", with(seen)});
@@ -258,53 +258,6 @@ private:
         flow_.end(Ending::Kind::Sound, {"network.end.sound", of()});
     }
 
-    struct Node {
-        std::string connector, part, name;
-        double effort_s = 0;
-    };
-
-    // On a sheet the end of a bus and its unit are two parts in one housing, and are unplugged together. What is only
-    // known as all the others comes last.
-    Node unitOf(const Element& e) const
-    {
-        const Map& map = flow_.map();
-        std::string id = e.id, name = e.name.empty() ? e.id : e.name;
-        for (const std::string_view ending : {" termination", " node"}) {
-            if (!map.isOfSheet() || !id.ends_with(ending)) continue;
-            name = id.substr(0, id.size() - ending.size());
-            if (map.elementIndex(name) >= 0) id = name;
-        }
-        return {"", id, name, *e.reach_s + (id.starts_with("load ") ? othersLast_s : 0)};
-    }
-
-    // What can be taken off the lines by one action each, cheapest first.
-    std::vector<Node> nodes() const
-    {
-        const Map& map = flow_.map();
-        std::set<int> onLines = joinedTo(map, node(lines_.high), map.terminal(lines_.high).contact);
-        const auto low = joinedTo(map, node(lines_.low), map.terminal(lines_.low).contact);
-        onLines.insert(low.begin(), low.end());
-        std::vector<Node> out;
-        for (const Element& e : map.elements) {
-            const bool unit = e.kind == ElementKind::BusPort || e.kind == ElementKind::Resistor;
-            const bool there = std::any_of(e.nodes.begin(), e.nodes.end(), [&](int n) { return onLines.contains(n); });
-            if (unit && there && e.reach_s && e.place != "inside the module") out.push_back(unitOf(e));
-        }
-        for (const Connector& c : map.connectors) {
-            if (c.ofModule) continue;
-            const bool parts = std::any_of(c.terminals.begin(), c.terminals.end(), [&](int t) {
-                return t >= 0 && map.terminal(t).contact >= 0 &&
-                       (onLines.contains(map.terminal(t).a) || onLines.contains(map.terminal(t).b));
-            });
-            Step apart = levelStep(lines_.high);
-            apart.unplugged = {c.id};
-            const auto sound = healthyVolts(map, apart);
-            if (parts && sound && *sound > lowFrom_V) out.push_back({c.id, "", c.id, c.reach_s + c.unplug_s});
-        }
-        std::stable_sort(out.begin(), out.end(), [](const Node& a, const Node& b) { return a.effort_s < b.effort_s; });
-        return out;
-    }
-
     bool recovers(const Seen& seen, const Step& step, bool byOhms) const
     {
         // A level that only creeps over its limit has not come back.
@@ -317,40 +270,10 @@ private:
         return seen.reading->value.overLimit || partOhms(*seen.reading) >= shortBelow * all;
     }
 
-    // With this node off the lines, and beside it nothing but what is off in the step: more would not say which.
-    Seen without(const Node& n, const Step& step, bool byOhms) const
-    {
-        const auto off = [&](const SetUp& s) {
-            std::set<int> out;
-            for (const std::string& id : s.removed)
-                out.insert(flow_.map().elementIndex(id));
-            takeAlong(flow_.map(), out);
-            for (const std::string& id : s.unplugged)
-                out.insert(-2 - flow_.map().connectorIndex(id));
-            return out;
-        };
-        Step with = step;
-        if (n.connector.empty())
-            with.removed.push_back(n.part);
-        else
-            with.unplugged.push_back(n.connector);
-        const auto allowed = off(with);
-        const int own =
-            n.connector.empty() ? flow_.map().elementIndex(n.part) : -2 - flow_.map().connectorIndex(n.connector);
-        return flow_.latest([&](const Reading& r) {
-            const auto out = off(r);
-            const bool placed =
-                (r.red == step.red && r.black == step.black) || (r.red == step.black && r.black == step.red);
-            return placed && unitAsked(r.test) == (byOhms ? Unit::Ohm : Unit::Volt) && r.unpinned.empty() &&
-                   r.load.empty() && out.contains(own) &&
-                   std::includes(allowed.begin(), allowed.end(), out.begin(), out.end());
-        });
-    }
-
-    Seen released(const Node& n, const Step& step, const Fact& asks, bool byOhms)
+    Seen released(const BusNode& n, const Step& step, const Fact& asks, bool byOhms)
     {
         Stage& stage = flow_.stage("release " + n.name, asks, Stage::State::Shown);
-        const Seen seen = without(n, step, byOhms);
+        const Seen seen = nodes_.without(flow_, n, step, byOhms ? Unit::Ohm : Unit::Volt);
         if (seen)
             stage.entries = {seen.reading->id};
         else
@@ -361,14 +284,8 @@ private:
     // What was unplugged stays apart until it comes back.
     void release(Step step, bool byOhms)
     {
-        auto all = nodes();
-        // Those that were tried already, in whatever order, come first.
-        std::stable_partition(all.begin(), all.end(), [&](const Node& n) { return bool(without(n, step, byOhms)); });
-        for (const Node& n : all) {
-            if (n.connector.empty())
-                step.removed.push_back(n.part);
-            else
-                step.unplugged.push_back(n.connector);
+        for (const BusNode& n : nodes_.cheapestFirst(flow_, step, byOhms ? Unit::Ohm : Unit::Volt)) {
+            BusNodes::takeOff(n, step);
             Named title = of();
             title.emplace_back("node", n.name);
             const Fact asks{byOhms ? "network.release.ohms" : "network.release", title};
@@ -377,7 +294,7 @@ private:
             title.emplace_back("figure", seen.figure());
             if (recovers(seen, step, byOhms)) {
                 flow_.says({"network.release.comes", title});
-                return flow_.end(Ending::Kind::Found, {"network.end.node", title}, nodePlaces(n));
+                return flow_.end(Ending::Kind::Found, {"network.end.node", title}, nodes_.placesOf(n));
             }
             flow_.says({"network.release.stays", title});
         }
@@ -397,7 +314,7 @@ private:
         const bool harness = byOhms ? stays : !stays;
         if (harness) {
             flow_.says({"network.free.harness", with(seen)});
-            return flow_.end(Ending::Kind::Found, {"network.end.harness", with(seen)}, wayPlaces());
+            return flow_.end(Ending::Kind::Found, {"network.end.harness", with(seen)}, nodes_.wayPlaces());
         }
         flow_.says({"network.free.module", with(seen)});
         if (moduleFeeds(flow_) == Feeds::Stand)
@@ -413,51 +330,10 @@ private:
         return step;
     }
 
-    // The unit, and the stub that goes with it.
-    std::vector<std::string> nodePlaces(const Node& n) const
-    {
-        const Map& map = flow_.map();
-        std::vector<std::string> out;
-        if (!n.part.empty()) {
-            std::set<int> parts{map.elementIndex(n.part)};
-            takeAlong(map, parts);
-            for (const int p : parts)
-                out.push_back(map.element(p).id);
-            return out;
-        }
-        // All that it parts from the module.
-        const int c = map.connectorIndex(n.connector);
-        for (const int t : map.connectors[static_cast<std::size_t>(c)].terminals) {
-            if (t < 0) continue;
-            out.push_back(map.terminal(t).id);
-            for (const int side : {map.terminal(t).a, map.terminal(t).b}) {
-                const auto beyond = joinedTo(map, side, map.terminal(t).contact);
-                if (beyond.contains(node(lines_.high)) || beyond.contains(node(lines_.low))) continue;
-                for (const Element& e : map.elements) {
-                    if (std::any_of(e.nodes.begin(), e.nodes.end(), [&](int x) { return beyond.contains(x); }))
-                        out.push_back(e.id);
-                }
-            }
-        }
-        return out;
-    }
-
-    std::vector<std::string> wayPlaces() const
-    {
-        const Map& map = flow_.map();
-        std::vector<std::string> out{map.terminal(lines_.high).id, map.terminal(lines_.low).id};
-        for (const int t : {lines_.high, lines_.low}) {
-            const auto nodes = joinedTo(map, node(t));
-            for (const Element& e : map.elements) {
-                if (specOf(e.kind).conducts && nodes.contains(e.nodes[0])) out.push_back(e.id);
-            }
-        }
-        return out;
-    }
-
     Flow flow_;
     Lines lines_;
     int state_;
+    BusNodes nodes_;
     bool fails_ = false, missing_ = false, odd_ = false;
     double was_V_ = 0;  // of the line that is no level
 };

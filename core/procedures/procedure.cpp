@@ -20,8 +20,10 @@ Procedure partOnTheBench(const Bay& bay, const std::string& subject);
 Procedure pulsesOfAWheel(const Bay& bay, const std::string& subject);
 Procedure watchOverIt(const Bay& bay, const std::string& subject);
 Procedure networkByNodes(const Bay& bay, const std::string& subject);
+Procedure singleWireBus(const Bay& bay, const std::string& subject);
 Procedure driveAndPart(const Bay& bay, const std::string& subject);
 Procedure sensorInThreePlaces(const Bay& bay, const std::string& subject);
+Procedure thermistorByItsWarmth(const Bay& bay, const std::string& subject);
 Procedure switchInput(const Bay& bay, const std::string& subject);
 
 std::vector<std::string> relaysOf(const Map& map);
@@ -35,8 +37,10 @@ std::vector<std::string> benchPartsOf(const Map& map);
 std::vector<std::string> pulsedInputsOf(const Map& map);
 std::vector<std::string> watchedOf(const Map& map);
 std::vector<std::string> networksOf(const Map& map);
+std::vector<std::string> singleWiresOf(const Map& map);
 std::vector<std::string> drivesWithAPart(const Map& map);
 std::vector<std::string> sensorsOf(const Map& map);
+std::vector<std::string> thermistorsOf(const Map& map);
 std::vector<std::string> switchInputsOf(const Map& map);
 
 namespace {
@@ -58,10 +62,12 @@ const std::vector<ProcedureKind>& procedureKinds()
                                                   {"substitution", suppliesOf, supplyBySubstitution},
                                                   {"reference", referencesOf, referenceReleased},
                                                   {"sensor", sensorsOf, sensorInThreePlaces},
+                                                  {"thermistor", thermistorsOf, thermistorByItsWarmth},
                                                   {"switch", switchInputsOf, switchInput},
                                                   {"pulses", pulsedInputsOf, pulsesOfAWheel},
                                                   {"drive", drivesWithAPart, driveAndPart},
                                                   {"network", networksOf, networkByNodes},
+                                                  {"single-wire", singleWiresOf, singleWireBus},
                                                   {"shut-down", drivesOf, protectiveShutDown},
                                                   {"walk", circuitsOf, walkOfAnything},
                                                   {"wire", wiresOf, wireOnItsOwn},

@@ -67,10 +67,17 @@ struct Ending {
     std::vector<std::string> places;  // parts and terminals of the map that it is about
 };
 
+// Stages that are read side by side: where, against when or by whom.
+struct Grid {
+    std::vector<Fact> columns, rows;
+    std::vector<std::vector<std::string>> stages;  // ids, a list for each row; empty: nothing is read there
+};
+
 struct Procedure {
     std::string id, subject;
     std::vector<Fact> cautions;
     std::vector<Stage> stages;
+    std::optional<Grid> grid;
     std::optional<Ending> ending;
     std::optional<Fact> calledBy;  // why it is worth following now; none: it is there, and nothing calls for it
 

@@ -19,7 +19,7 @@ constexpr double closedShare = 0.25, openShare = 0.75;  // of the open level
 std::vector<std::pair<std::string, std::string>> PulledLine::of() const
 {
     return {{"terminal", flow_.map().terminal(terminal_).id},
-            {"switch", nameOf(flow_.map(), part_)},
+            {"part", nameOf(flow_.map(), part_)},
             {"module", flow_.map().module}};
 }
 
@@ -50,13 +50,13 @@ bool PulledLine::isNone(double v, const Step& open) const
 
 void PulledLine::held(const Seen& low, const Step& open)
 {
-    flow_.fails({"switch.low", with(low)});
+    flow_.fails({kind_ + ".low", with(low)});
     const Map& map = flow_.map();
     Step step = open;
     step.commands.clear();
     step.removed = {map.element(part_).id};
     // Low with a connector before it apart says as much: the part is not what holds it.
-    const Seen apart = flow_.reading("unplugged", {"switch.unplugged", of()}, step, [&](const Reading& r) {
+    const Seen apart = flow_.reading("unplugged", {"line.unplugged", of()}, step, [&](const Reading& r) {
         const bool here = isVoltageTest(r.test) && (r.red == step.red || r.black == step.red) && r.unpinned.empty() &&
                           r.jumpers.empty() && r.load.empty();
         const bool isOut = std::find(r.removed.begin(), r.removed.end(), step.removed.front()) != r.removed.end();
@@ -66,49 +66,49 @@ void PulledLine::held(const Seen& low, const Step& open)
     });
     if (!apart) return;
     if (isLevel(apart.volts(), open)) {
-        flow_.says({"switch.unplugged.comes", with(apart)});
-        return flow_.end(Ending::Kind::Found, {"switch.end.stays-closed", with(apart)}, {map.element(part_).id});
+        flow_.says({"line.unplugged.comes", with(apart)});
+        return flow_.end(Ending::Kind::Found, {kind_ + ".end.stays-closed", with(apart)}, {map.element(part_).id});
     }
-    flow_.says({"switch.unplugged.stays", with(apart)});
+    flow_.says({"line.unplugged.stays", with(apart)});
     Step free = step;
     free.unpinned = {map.terminal(terminal_).id};
     free.red = map.node(map.terminal(terminal_).b);
-    const Seen pin = flow_.reading("free", {"switch.free", of()}, free, [&](const Reading& r) {
+    const Seen pin = flow_.reading("free", {"line.free", of()}, free, [&](const Reading& r) {
         return isVoltageTest(r.test) && (r.red == free.red || r.black == free.red) && r.unpinned == free.unpinned;
     });
     if (!pin) return;
     if (isLevel(pin.volts(), open)) {
-        flow_.says({"switch.free.comes", with(pin)});
-        return flow_.end(Ending::Kind::Found, {"switch.end.harness", with(pin)}, wayOf(map, terminal_, signal_));
+        flow_.says({"line.free.comes", with(pin)});
+        return flow_.end(Ending::Kind::Found, {"line.end.harness", with(pin)}, wayOf(map, terminal_, signal_));
     }
-    flow_.says({"switch.free.stays", with(pin)});
+    flow_.says({"line.free.stays", with(pin)});
     // A module that gets nothing pulls nothing up; and a contact of its own plug reads so too.
     if (moduleFeeds(flow_) == Feeds::Stand)
-        flow_.end(Ending::Kind::Open, {"switch.end.module", with(pin)}, {map.terminal(terminal_).id},
+        flow_.end(Ending::Kind::Open, {"line.end.module", with(pin)}, {map.terminal(terminal_).id},
                   Grade::ByElimination);
 }
 
 void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
 {
     const bool little = high.volts() < openShare * open.volts();
-    flow_.fails({little ? "switch.high.little" : "switch.high", with(high)});
+    flow_.fails({kind_ + (little ? ".high.little" : ".high"), with(high)});
     const Map& map = flow_.map();
     Step step = closed;
     step.jumpers = {{map.node(signal_), map.node(ground_), bridgeFuse_A}};
-    const Seen bridged = flow_.reading("bridged", {"switch.bridge", of()}, step);
+    const Seen bridged = flow_.reading("bridged", {"line.bridge", of()}, step);
     if (!bridged) return;
     if (bridged.volts() <= closedShare * std::max(levelFrom_V, high.volts())) {
-        flow_.says({"switch.bridge.falls", with(bridged)});
-        return flow_.end(Ending::Kind::Found, {"switch.end.never-closes", with(bridged)}, {map.element(part_).id});
+        flow_.says({"line.bridge.falls", with(bridged)});
+        return flow_.end(Ending::Kind::Found, {kind_ + ".end.never-closes", with(bridged)}, {map.element(part_).id});
     }
-    flow_.says({"switch.bridge.stays", with(bridged)});
+    flow_.says({"line.bridge.stays", with(bridged)});
     Step plug = closed;
     plug.red = map.node(signal_);
-    const Seen at = flow_.reading("at-switch", {"switch.at-switch", of()}, plug);
+    const Seen at = flow_.reading("at-part", {"line.at-part", of()}, plug);
     if (!at) return;
     const bool arrives = at.volts() >= openShare * high.volts();
-    flow_.says({arrives ? "switch.at-switch.there" : "switch.at-switch.away", with(at)});
-    flow_.end(Ending::Kind::Found, {arrives ? "switch.end.ground" : "switch.end.wire", with(at)},
+    flow_.says({arrives ? "line.at-part.there" : "line.at-part.away", with(at)});
+    flow_.end(Ending::Kind::Found, {arrives ? "line.end.ground" : "line.end.wire", with(at)},
               arrives ? std::vector<std::string>{map.element(part_).id} : wayOf(map, terminal_, signal_));
 }
 

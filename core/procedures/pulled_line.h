@@ -1,5 +1,5 @@
-// A line that the module pulls up and a part at its other end pulls down (W20, W21): what it is that it does not move,
-// by four ends: the part, the wire to it open, the wire shorted to ground, the module. Internal to procedures.
+// A line that the module pulls up and a part at its other end pulls down (W19 to W21): what it is that it does not
+// move, by four ends: the part, the wire to it open, the wire shorted to ground, the module. Internal to procedures.
 #pragma once
 
 #include "procedures/flow.h"
@@ -8,9 +8,10 @@ namespace ilvek {
 
 class PulledLine {
 public:
+    // `kind` says whose words are used where a switch, a Hall sensor and a thermistor have their own: "switch".
     // `signal` and `ground`: the part's ends. `flow` must outlive this.
-    PulledLine(Flow& flow, int terminal, int part, int signal, int ground)
-        : flow_(flow), terminal_(terminal), part_(part), signal_(signal), ground_(ground)
+    PulledLine(Flow& flow, std::string kind, int terminal, int part, int signal, int ground)
+        : flow_(flow), kind_(std::move(kind)), terminal_(terminal), part_(part), signal_(signal), ground_(ground)
     {
     }
 
@@ -31,6 +32,7 @@ private:
     std::optional<double> stated_V(const Step& open) const;
 
     Flow& flow_;
+    std::string kind_;
     int terminal_, part_, signal_, ground_;
 };
 

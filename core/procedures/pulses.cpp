@@ -11,9 +11,12 @@ namespace ilvek {
 
 namespace {
 
-constexpr double supplyShare = 0.9, movesShare = 0.4;  // of its supply
-constexpr double pickUpAtLeast_V = 0.2;                // alternating, at cranking speed. SOURCE: custom of the trade
-constexpr double farLow = 0.6, farHigh = 1.6;          // of its stated ohms
+constexpr double supplyShare = 0.9;      // of what it should be fed with
+constexpr double movesShare = 0.4;       // of the level that it is pulled up to, between low and high
+constexpr double pickUpAtLeast_V = 0.2;  // alternating, at cranking speed. SOURCE: custom of the trade
+constexpr const char* turnedFaster = "turned faster";
+constexpr double growsShare = 1.2;             // from cranking to running, at least
+constexpr double farLow = 0.6, farHigh = 1.6;  // of its stated ohms
 
 int partOf(const Map& map, int terminal)
 {
@@ -37,7 +40,7 @@ public:
           part_(partOf(bay.map, terminal_)),
           element_(bay.map.element(part_)),
           isHall_(element_.kind == ElementKind::Hall),
-          line_(flow_, terminal_, part_, element_.nodes[isHall_ ? 1 : 0], element_.nodes.back()),
+          line_(flow_, "hall", terminal_, part_, element_.nodes[isHall_ ? 1 : 0], element_.nodes.back()),
           state_(turning())
     {
     }
@@ -61,7 +64,8 @@ private:
 
     Step at(int node) const
     {
-        const int own = flow_.map().terminal(terminal_).ownReturn;
+        // Against a return that is lost a line looks low: the level of a Hall sensor is read against battery minus.
+        const int own = isHall_ ? -1 : flow_.map().terminal(terminal_).ownReturn;
         Step step =
             placed(flow_.map(), node, own >= 0 ? flow_.map().terminal(own).a : flow_.map().batteryMinus(), state_);
         step.terminal = terminal_;
@@ -81,27 +85,72 @@ private:
         if (r.test == TestKind::Alternating) return r.value.value >= pickUpAtLeast_V ? Motion::Moves : Motion::Low;
         if (r.test == TestKind::Duty) return r.value.value > 1 && r.value.value < 99 ? Motion::Moves : Motion::Nothing;
         if (isVoltageTest(r.test) && r.most)
-            return std::abs(*r.most - r.value.value) > movesShare * supply_V() ? Motion::Moves
-                   : std::abs(*r.most) > 0.5 * supply_V()                      ? Motion::High
-                                                                               : Motion::Low;
+            return standing(std::abs(*r.most - r.value.value), std::abs(*r.most), leastSwing_V());
         return Motion::Nothing;
+    }
+
+    Motion standing(double swing_V, double most_V, double leastSwing_V) const
+    {
+        if (swing_V > leastSwing_V) return Motion::Moves;
+        return line_.isLevel(most_V, at(flow_.map().terminal(terminal_).a)) ? Motion::High : Motion::Low;
+    }
+
+    // Of what the line is pulled up to.
+    double leastSwing_V() const
+    {
+        if (!isHall_) return movesShare;
+        Step apart = at(flow_.map().terminal(terminal_).a);
+        apart.removed = {element_.id};
+        return movesShare * healthyVolts(flow_.map(), apart).value_or(5);
     }
 
     double supply_V() const
     {
-        if (!isHall_) return 1;
         return healthyVolts(flow_.map(), placed(flow_.map(), element_.nodes[0], element_.nodes[2], state_)).value_or(5);
+    }
+
+    // A recording of it, newer than what was typed; its picture shows the levels. nullptr: there is none.
+    const TraceSeen* recorded(const Seen& typed) const
+    {
+        const Evidence& e = flow_.bay().assessment.evidence;
+        for (auto t = e.traces.rbegin(); t != e.traces.rend(); ++t) {
+            const bool here = t->terminal == flow_.map().terminal(terminal_).id && t->unit == "V" && !t->least.empty();
+            if (here && !isBeforeRepair(e, t->id) && (!typed || t->id > typed.reading->id)) return &*t;
+        }
+        return nullptr;
+    }
+
+    Motion judged(const TraceSeen& t) const
+    {
+        double least = 1e9, most = -1e9;
+        for (const double v : t.least)
+            if (std::isfinite(v)) least = std::min(least, v);
+        for (const double v : t.most)
+            if (std::isfinite(v)) most = std::max(most, v);
+        constexpr double swingOfAlternating = 2.83;  // lowest to highest of a sine of one volt
+        return standing(most - least, most, isHall_ ? leastSwing_V() : swingOfAlternating * pickUpAtLeast_V);
     }
 
     void moves()
     {
         const std::string& own = flow_.map().node(flow_.map().terminal(terminal_).a);
-        const Seen seen = flow_.latest([&](const Reading& r) {
+        const auto told = [&](const Reading& r) {
             return (r.red == own || r.black == own) && r.unplugged.empty() && r.removed.empty() && r.unpinned.empty() &&
                    judged(r) != Motion::Nothing;
-        });
+        };
+        // The volts of a faster turn are compared with these, where there are both.
+        Seen seen = flow_.latest([&](const Reading& r) { return told(r) && !isFaster(r); });
+        if (!seen) seen = flow_.latest(told);
+        const TraceSeen* trace = recorded(seen);
         Stage& first =
             flow_.stage("moves", {isHall_ ? "pulses.moves" : "pulses.moves.pick-up", line_.of()}, Stage::State::Shown);
+        if (trace) {
+            first.entries = {trace->id};
+            auto says = line_.of();
+            says.emplace_back("figure", "Recorded"), says.emplace_back("verdict", trace->verdict);
+            flow_.says({"pulses.recorded", says});
+            return decide(judged(*trace), says);
+        }
         if (!seen)
             return flow_.ask(first, {Asked::Kind::Reading,
                                      at(flow_.map().terminal(terminal_).a),
@@ -110,16 +159,68 @@ private:
                                      {},
                                      {}});
         first.entries = {seen.reading->id};
-        if (judged(*seen.reading) == Motion::Moves) {
-            flow_.says({"pulses.moves.yes", line_.with(seen)});
-            return flow_.end(Ending::Kind::Sound, {"pulses.end.moves", line_.with(seen)});
+        if (judged(*seen.reading) == Motion::Moves && seen.reading->test == TestKind::Alternating) return grows(seen);
+        decide(judged(*seen.reading), line_.with(seen));
+    }
+
+    // Alternating volts may be the hum of a neighbour; those of a pick-up grow with speed.
+    void grows(const Seen& slow)
+    {
+        flow_.says({"pulses.moves.yes", line_.with(slow)});
+        const int faster = fasterState();
+        Step step = at(flow_.map().terminal(terminal_).a);
+        if (faster >= 0)
+            step.state = flow_.map().state(faster).id;
+        else
+            step.touched = turnedFaster;
+        const std::string& own = flow_.map().node(flow_.map().terminal(terminal_).a);
+        const Seen fast = flow_.latest([&](const Reading& r) {
+            return r.test == TestKind::Alternating && (r.red == own || r.black == own) && r.id != slow.reading->id &&
+                   isFaster(r) && r.unplugged.empty() && r.removed.empty();
+        });
+        auto title = line_.of();
+        title.emplace_back("state", faster >= 0 ? flow_.map().state(faster).name : "faster");
+        Stage& stage = flow_.stage("faster", {"pulses.faster", title}, Stage::State::Shown);
+        if (!fast)
+            return flow_.ask(stage, {Asked::Kind::Reading, std::move(step), FigureKind::AlternatingVolts, {}, {}, {}});
+        stage.entries = {fast.reading->id};
+        auto says = line_.with(fast);
+        says.emplace_back("was", slow.figure());
+        if (fast.volts() >= growsShare * slow.volts()) {
+            flow_.says({"pulses.faster.grows", says});
+            return flow_.end(Ending::Kind::Sound, {"pulses.end.moves", line_.with(fast)});
+        }
+        flow_.undecided({"pulses.faster.not", says});
+        flow_.end(Ending::Kind::Open, {"pulses.end.hum", line_.with(fast)}, {element_.id});
+    }
+
+    bool isFaster(const Reading& r) const
+    {
+        const int faster = fasterState();
+        return !isHall_ && (r.touched == turnedFaster || (faster >= 0 && r.state == flow_.map().state(faster).id));
+    }
+
+    // In which it turns faster than while cranking; −1: the map has none.
+    int fasterState() const
+    {
+        const Map& map = flow_.map();
+        for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
+            if (s != state_ && isCharging(map, s)) return s;
+        }
+        return -1;
+    }
+
+    void decide(Motion motion, std::vector<std::pair<std::string, std::string>> says)
+    {
+        if (motion == Motion::Moves) {
+            flow_.says({"pulses.moves.yes", says});
+            return flow_.end(Ending::Kind::Sound, {"pulses.end.moves", says});
         }
         still_ = true;
         flow_.fails(
-            {isHall_ ? judged(*seen.reading) == Motion::High ? "pulses.stuck.high" : "pulses.stuck.low" : "pulses.none",
-             line_.with(seen)});
+            {isHall_ ? motion == Motion::High ? "pulses.stuck.high" : "pulses.stuck.low" : "pulses.none", says});
         if (!flow_.statement("turns", {"pulses.turns", line_.of()})) return;
-        isHall_ ? hall(judged(*seen.reading) == Motion::High) : pickUp();
+        isHall_ ? hall(motion == Motion::High) : pickUp();
     }
 
     void hall(bool high)

@@ -1,9 +1,12 @@
 // A sensor with supply, signal and return (W19): the signal at the module's terminal, what the module itself makes of
 // it, the sensor's supply and return at its own plug, and the signal there. Where the three places part is where it is
 // lost; all agreeing and wrong are the sensor, or what it measures. The supply first where the job is worked so.
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
+#include "base/text.h"
 #include "machine/paths.h"
 #include "procedures/flow.h"
 #include "procedures/module_feeds.h"
@@ -16,6 +19,7 @@ constexpr double railShare = 0.04;                   // of the supply, from eith
 constexpr double alike_V = 0.08, alikeShare = 0.04;  // of two places of one conductor at a meter's current
 constexpr double supplyShare = 0.9, liftedShare = 1.15;
 constexpr double openFrom_ohm = 5e3;  // of a signal wire to ground, both ends free
+constexpr double trackShare = 0.06;   // of ratio or sum, that two tracks may move by
 
 int sensorOf(const Map& map, int terminal)
 {
@@ -28,6 +32,29 @@ int sensorOf(const Map& map, int terminal)
     return -1;
 }
 
+// The name of a track without which of the two it is: "pedal 1", "pedal track B".
+std::string trackOf(const std::string& circuit)
+{
+    std::string name = lowered(circuit);
+    if (name.empty() || std::string_view("12ab").find(name.back()) == std::string_view::npos) return "";
+    name.pop_back();
+    if (!name.empty() && name.back() != ' ' && name.back() != '-') return "";
+    return std::string(trimmed(name));
+}
+
+// Of a sensor with two tracks the other one's terminal; −1: it has one.
+int otherTrack(const Map& map, int terminal, int sensor)
+{
+    const std::string track = trackOf(map.terminal(terminal).circuit);
+    for (const int t : map.moduleTerminals()) {
+        if (track.empty() || t == terminal || map.terminal(t).a < 0 || trackOf(map.terminal(t).circuit) != track)
+            continue;
+        const int other = sensorOf(map, t);
+        if (other >= 0 && nameOf(map, other) == nameOf(map, sensor)) return t;
+    }
+    return -1;
+}
+
 class SensorTest {
 public:
     SensorTest(const Bay& bay, const std::string& subject)
@@ -35,6 +62,7 @@ public:
           terminal_(bay.map.terminalIndex(subject)),
           sensor_(sensorOf(bay.map, terminal_)),
           element_(bay.map.element(sensor_)),
+          other_(otherTrack(bay.map, terminal_, sensor_)),
           state_(stateNow())
     {
     }
@@ -42,6 +70,9 @@ public:
     Procedure follow()
     {
         flow_.caution({"sensor.caution", of()});
+        flow_.sideBySide({{{"grid.at-sensor", of()}, {"grid.at-terminal", of()}, {"grid.by-module", of()}},
+                          {{"grid.supply", of()}, {"grid.signal", of()}},
+                          {{"supply", "reference", ""}, {"at-sensor", "signal", "data"}}});
         const bool supplyFirst = !flow_.bay().assessment.evidence.working.signalFirst;
         if (supplyFirst) supply();
         if (!flow_.hasEnded()) signal();
@@ -56,6 +87,7 @@ private:
         const int own = flow_.map().terminal(terminal_).ownReturn;
         return {{"terminal", flow_.map().terminal(terminal_).id},
                 {"sensor", nameOf(flow_.map(), sensor_)},
+                {"other", other_ >= 0 ? flow_.map().terminal(other_).id : ""},
                 {"return", own >= 0 ? flow_.map().terminal(own).id : "battery minus"},
                 {"module", flow_.map().module}};
     }
@@ -147,12 +179,12 @@ private:
         return own >= 0 ? wayOf(flow_.map(), own, element_.nodes[2]) : std::vector<std::string>{element_.id};
     }
 
-    Step atTerminal() const
+    Step atTerminal(int terminal) const
     {
         const Map& map = flow_.map();
-        const int own = map.terminal(terminal_).ownReturn;
-        Step step = across(map.terminal(terminal_).a, own >= 0 ? map.terminal(own).a : map.batteryMinus());
-        step.terminal = terminal_;
+        const int own = map.terminal(terminal).ownReturn;
+        Step step = across(map.terminal(terminal).a, own >= 0 ? map.terminal(own).a : map.batteryMinus());
+        step.terminal = terminal;
         return step;
     }
 
@@ -168,8 +200,8 @@ private:
 
     void signal()
     {
-        const Step step = atTerminal();
-        const Seen seen = flow_.reading("signal", {"sensor.signal", of()}, step);
+        const Step step = atTerminal(terminal_);
+        const Seen seen = flow_.reading("signal", {"sensor.signal", of()}, step, asFound(step));
         if (!seen) return;
         const Level level = levelOf(seen);
         if (level == Level::Right || level == Level::Between) {
@@ -185,10 +217,59 @@ private:
         if (isFed_.value_or(false)) atSensor(seen);
     }
 
+    // At these places with all plugged in, the sensor moved or not as the step says.
+    Flow::Fits asFound(const Step& step) const
+    {
+        const std::string moved = movedWords();
+        return [step, moved](const Reading& r) {
+            const bool placed =
+                (r.red == step.red && r.black == step.black) || (r.red == step.black && r.black == step.red);
+            return placed && isVoltageTest(r.test) && r.state == step.state && r.unplugged.empty() &&
+                   r.removed.empty() && r.unpinned.empty() && r.jumpers.empty() && r.load.empty() &&
+                   (r.touched == moved) == (step.touched == moved);
+        };
+    }
+
+    std::string movedWords() const { return nameOf(flow_.map(), sensor_) + " moved"; }
+
+    // Two tracks keep their ratio, or their sum where one falls as the other rises, wherever they stand. False: they
+    // part, or it is not known yet.
+    bool tracksHold(const Seen& signal)
+    {
+        Step there = atTerminal(other_), moved = atTerminal(terminal_), movedThere = there;
+        moved.touched = movedThere.touched = movedWords();
+        const Seen other = flow_.reading("track", {"sensor.track", of()}, there, asFound(there));
+        if (!other) return false;
+        auto says = with(other);
+        says.emplace_back("ratio", fmt::format("{:.2f}", signal.volts() / std::max(1e-3, other.volts())));
+        says.emplace_back("sum", voltsText(signal.volts() + other.volts()));
+        flow_.says({"sensor.track.says", says});
+        const Seen a = flow_.reading("moved", {"sensor.moved", of()}, moved, asFound(moved));
+        if (!a) return false;
+        const Seen b = flow_.reading("track-moved", {"sensor.track-moved", of()}, movedThere, asFound(movedThere));
+        if (!b) return false;
+        // Against the ratio of the two, which no supply moves; against the sum where they cross.
+        const double ratioWas = signal.volts() * b.volts(), ratioIs = a.volts() * other.volts();
+        const double sumWas = signal.volts() + other.volts(), sumIs = a.volts() + b.volts();
+        const bool holds = std::abs(ratioIs - ratioWas) <= trackShare * std::max(ratioIs, ratioWas) ||
+                           std::abs(sumIs - sumWas) <= trackShare * std::max(sumIs, sumWas);
+        says = with(b);
+        says.emplace_back("first", a.figure());
+        if (holds) {
+            flow_.says({"sensor.track.holds", says});
+            return true;
+        }
+        isWrong_ = true;
+        flow_.fails({"sensor.track.parts", says});
+        flow_.end(Ending::Kind::Open, {"sensor.end.tracks", says}, {element_.id}, Grade::OnLikelihood);
+        return false;
+    }
+
     // Right, or nobody stated what it must be: then who knows is asked.
     void threePlaces(const Seen& signal, bool isRight)
     {
-        Step step = atTerminal();
+        if (other_ >= 0 && !tracksHold(signal)) return;
+        Step step = atTerminal(terminal_);
         const Seen data = flow_.latest([&](const Reading& r) {
             return r.test == TestKind::Reported && r.terminal == flow_.map().terminal(terminal_).id;
         });
@@ -276,7 +357,7 @@ private:
     Flow flow_;
     int terminal_, sensor_;
     const Element& element_;
-    int state_;
+    int other_, state_;
     std::optional<bool> isFed_;
     bool isWrong_ = false;
 };

@@ -36,7 +36,7 @@ public:
           terminal_(bay.map.terminalIndex(subject)),
           switch_(switchOf(bay.map, terminal_)),
           element_(bay.map.element(switch_)),
-          line_(flow_, terminal_, switch_, element_.nodes[signalEnd()], element_.nodes[1 - signalEnd()])
+          line_(flow_, "switch", terminal_, switch_, element_.nodes[signalEnd()], element_.nodes[1 - signalEnd()])
     {
     }
 

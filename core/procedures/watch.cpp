@@ -3,6 +3,7 @@
 // chance is no explanation. That nothing showed proves nothing.
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/expects.h"
 #include "machine/paths.h"
@@ -132,6 +133,20 @@ private:
             Count& c = by_.emplace_back(untouched ? nothing : r.touched, Count{}).second;
             c.touches = 1, c.events = isEvent(r) ? 1 : 0, c.entries = {r.id};
             ++tries_, events_ += c.events;
+        }
+        countRecorded();
+    }
+
+    // Touches that channels of a recording of this circuit mark count as those that were typed.
+    void countRecorded()
+    {
+        const Evidence& e = flow_.bay().assessment.evidence;
+        for (const TraceSeen& t : e.traces) {
+            if (terminal_ < 0 || t.terminal != flow_.map().terminal(terminal_).id || isBeforeRepair(e, t.id)) continue;
+            for (const TraceSeen::Touched& at : t.touched) {
+                by_.emplace_back(at.place.empty() ? nothing : at.place, Count{at.touches, at.events, {t.id}});
+                tries_ += at.touches, events_ += at.events;
+            }
         }
     }
 
@@ -287,11 +302,35 @@ private:
         Stage& stage = flow_.stage("again", {"watch.again", title}, Stage::State::Shown);
         stage.entries = c.entries;
         flow_.says({"watch.again.says", with(place)});
+        beside(place);
         if (chanceOf(c) <= chanceAtMost)
             return flow_.end(Ending::Kind::Found, {"watch.end.place", with(place)}, placesNamed(place),
                              Grade::OnLikelihood);
         if (c.touches < mostTouches)
             askTouch(flow_.stage("again next", {"watch.again.next", title}, Stage::State::Later), place);
+    }
+
+    // Other circuits that were watched while the same place was touched: what moves together shares what is at fault.
+    void beside(const std::string& place)
+    {
+        const Assessment& a = flow_.bay().assessment;
+        std::map<std::string, bool> others;
+        for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+            const Reading& r = a.evidence.readings[i];
+            if (a.stale[i] || r.touched != place || !r.most || !isVoltageTest(r.test) || r.terminal.empty() ||
+                isOfWatch(r))
+                continue;
+            const double level = std::max(std::abs(*r.most), std::abs(r.value.value));
+            others[r.terminal] =
+                others[r.terminal] || std::abs(*r.most - r.value.value) >= std::max(leastSpread_V, spreadShare * level);
+        }
+        std::string moved, still;
+        for (const auto& [terminal, moves] : others)
+            (moves ? moved : still) += ((moves ? moved : still).empty() ? "" : ", ") + terminal;
+        Named says = with(place);
+        says.emplace_back("moved", moved), says.emplace_back("still", still);
+        if (!moved.empty()) flow_.says({still.empty() ? "watch.beside.moved" : "watch.beside.both", says});
+        if (moved.empty() && !still.empty()) flow_.says({"watch.beside.still", says});
     }
 
     // Parts of the map that the place names.

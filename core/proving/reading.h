@@ -153,6 +153,16 @@ struct TraceSeen {
     std::optional<double> supply_V;     // of the recording
     std::string lead;                   // node at which the control side was recorded; empty: it was not
     std::optional<double> off_V, on_V;  // there, before and while it is commanded
+    // Of a signal or a level: the module's terminal at which it was recorded; empty: not said.
+    std::string terminal;
+    // How often a place of the loom was touched in it, by the channels that mark that, and at how many of these touches
+    // the level left its rest (W24). An empty place: the stretches in which nothing was touched.
+    struct Touched {
+        std::string place;
+        int touches = 0, events = 0;
+        bool operator==(const Touched&) const = default;
+    };
+    std::vector<Touched> touched;
     // The picture for the report: least and most of the channel in columns of one width.
     std::string unit;  // of the picture
     double from_s = 0, to_s = 0;

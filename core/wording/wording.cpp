@@ -82,7 +82,7 @@ std::string entryWords(const Map& map, const Event& event)
 {
     const auto title = [&](std::string_view id, std::string subject) -> std::optional<std::string> {
         for (const ProcedureKind& kind : procedureKinds()) {
-            if (kind.id == id) return procedureTitle(map, {std::string(id), std::move(subject), {}, {}, {}, {}});
+            if (kind.id == id) return procedureTitle(map, {std::string(id), std::move(subject), {}, {}, {}, {}, {}});
         }
         return std::nullopt;
     };

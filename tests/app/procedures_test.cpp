@@ -177,7 +177,7 @@ TEST_F(Procedures, ASwitchInputIsFollowedToTheWireThatHoldsItDown)
     EXPECT_EQ(next()->id, "free");
     EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("Free the wire"));
     window.figure("4.96");
-    EXPECT_EQ(ending(), "switch.end.harness");
+    EXPECT_EQ(ending(), "line.end.harness");
     EXPECT_THAT(s(window.text("stepTitle")), HasSubstr("shorted to ground"));
 }
 

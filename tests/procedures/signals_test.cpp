@@ -86,33 +86,32 @@ using K = Fault::Kind;
 
 std::vector<Case> switchCases()
 {
-    return {
-        {"sound", "scissor-lift", "switch", "7", sound, "switch.end.sound"},
-        {"never opens", "scissor-lift", "switch", "7",
-         [](const Map& m, const Terminal&) { return std::vector{of(K::StuckClosed, inputSwitch(m))}; },
-         "switch.end.stays-closed"},
-        {"never closes", "scissor-lift", "switch", "7",
-         [](const Map& m, const Terminal&) { return std::vector{of(K::Open, inputSwitch(m))}; },
-         "switch.end.never-closes"},
-        {"wire open", "scissor-lift", "switch", "7",
-         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "switch.end.wire"},
-        {"wire shorted to ground", "scissor-lift", "switch", "7",
-         [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryMinus(), 0.5)}; },
-         "switch.end.harness"},
-        {"ground of the switch open", "pt-9", "switch", "J1-17",
-         [](const Map& m, const Terminal&) {
-             return std::vector{of(K::Open, wireAt(m, m.element(m.elementIndex("SEAT")).nodes[1]))};
-         },
-         "switch.end.ground"},
-        {"wire open, own return", "pt-9", "switch", "J1-17",
-         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "switch.end.wire"},
-        {"sound, own return", "pt-9", "switch", "J1-17", sound, "switch.end.sound"},
-        {"sound, closed in all states", "pt-9", "switch", "J1-25", sound, "switch.end.sound"},
-        {"no pull-up", "scissor-lift", "switch", "7",
-         [](const Map& m, const Terminal&) {
-             return std::vector{of(K::OutOfValue, first(m, ElementKind::PullUp, true), 1e6)};
-         },
-         "switch.end.module"}};
+    return {{"sound", "scissor-lift", "switch", "7", sound, "switch.end.sound"},
+            {"never opens", "scissor-lift", "switch", "7",
+             [](const Map& m, const Terminal&) { return std::vector{of(K::StuckClosed, inputSwitch(m))}; },
+             "switch.end.stays-closed"},
+            {"never closes", "scissor-lift", "switch", "7",
+             [](const Map& m, const Terminal&) { return std::vector{of(K::Open, inputSwitch(m))}; },
+             "switch.end.never-closes"},
+            {"wire open", "scissor-lift", "switch", "7",
+             [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "line.end.wire"},
+            {"wire shorted to ground", "scissor-lift", "switch", "7",
+             [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryMinus(), 0.5)}; },
+             "line.end.harness"},
+            {"ground of the switch open", "pt-9", "switch", "J1-17",
+             [](const Map& m, const Terminal&) {
+                 return std::vector{of(K::Open, wireAt(m, m.element(m.elementIndex("SEAT")).nodes[1]))};
+             },
+             "line.end.ground"},
+            {"wire open, own return", "pt-9", "switch", "J1-17",
+             [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "line.end.wire"},
+            {"sound, own return", "pt-9", "switch", "J1-17", sound, "switch.end.sound"},
+            {"sound, closed in all states", "pt-9", "switch", "J1-25", sound, "switch.end.sound"},
+            {"no pull-up", "scissor-lift", "switch", "7",
+             [](const Map& m, const Terminal&) {
+                 return std::vector{of(K::OutOfValue, first(m, ElementKind::PullUp, true), 1e6)};
+             },
+             "line.end.module"}};
 }
 
 const auto numbered = [](const auto& c) { return "n" + std::to_string(c.index); };
@@ -161,6 +160,36 @@ std::vector<Case> sensorCases()
          "sensor.end.reference"}};
 }
 INSTANTIATE_TEST_SUITE_P(Sensor, Signals, ::testing::ValuesIn(sensorCases()), numbered);
+
+std::vector<Case> thermistorCases()
+{
+    const auto part = [](K kind, double figure = 0) {
+        return [=](const Map& m, const Terminal&) {
+            return std::vector{of(kind, first(m, ElementKind::Thermistor), figure)};
+        };
+    };
+    return {
+        {"sound", "roller-sensor", "thermistor", "11", sound, "thermistor.end.sound"},
+        {"sound", "pt-9", "thermistor", "J1-13", sound, "thermistor.end.sound"},
+        {"open inside", "roller-sensor", "thermistor", "11", part(K::Open), "thermistor.end.open"},
+        {"shorted inside", "roller-sensor", "thermistor", "11", part(K::OutOfValue, 1e-3), "thermistor.end.shorted"},
+        {"wire open", "roller-sensor", "thermistor", "11",
+         [](const Map& m, const Terminal& t) { return std::vector{of(K::Open, wireAt(m, t.a))}; }, "line.end.wire"},
+        {"wire to ground", "roller-sensor", "thermistor", "11",
+         [](const Map& m, const Terminal& t) { return std::vector{between(t.a, m.batteryMinus(), 0.5)}; },
+         "line.end.harness"},
+        {"return open", "roller-sensor", "thermistor", "11",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::Open, m.terminal(m.terminalIndex("8")).contact)};
+         },
+         "thermistor.end.return"},
+        {"no pull-up", "roller-sensor", "thermistor", "11",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::OutOfValue, first(m, ElementKind::PullUp, true), 1e6)};
+         },
+         "line.end.module"}};
+}
+INSTANTIATE_TEST_SUITE_P(Thermistor, Signals, ::testing::ValuesIn(thermistorCases()), numbered);
 
 int driverAt(const Map& map, const Terminal& t)
 {

@@ -117,5 +117,43 @@ TEST_F(WatchTest, ABreakerThatTripsIsAnEvent)
     EXPECT_EQ(p.ending->fact.id, "watch.end.place");
 }
 
+// A button that marks what is touched while the level is recorded counts as touches that were typed.
+TEST_F(WatchTest, ARecordingWithAMarkCountsItsTouches)
+{
+    TraceSeen t;
+    t.recording = "loom.csv", t.verdict = "It leaves its level.", t.terminal = "A1";
+    t.touched = {{"hinge of the cab", 3, 3}, {"plug behind the seat", 3, 0}, {"", 7, 0}};
+    OneJob job(test::hauler());
+    job.take("A1 > A2; key on", "25.0 V");
+    job.enter(t);
+    Procedure p = of(job, "A1");
+    ASSERT_TRUE(p.ending);
+    EXPECT_EQ(p.ending->fact.id, "watch.end.place");
+    // Of another terminal it says nothing of this one.
+    OneJob other(test::hauler());
+    t.terminal = "A2";
+    other.enter(t);
+    EXPECT_FALSE(of(other, "A1").ending);
+}
+
+TEST_F(WatchTest, WhatMovesTogetherIsNamed)
+{
+    OneJob job(test::hauler());
+    job.take("A1 > A2; key on", "25.0 V");
+    job.take("A1 > A2; key on; touched hinge", "19.0..25.0 V");
+    const auto says = [&](const char* fact) {
+        for (const Stage& s : of(job, "A1").stages) {
+            for (const Fact& f : s.says) {
+                if (f.id == fact) return true;
+            }
+        }
+        return false;
+    };
+    job.take("A4 > A6; key on; touched hinge", "19.2..25.0 V");
+    EXPECT_TRUE(says("watch.beside.moved"));
+    job.take("A3 > A6; key on; touched hinge", "24.9..25.0 V");
+    EXPECT_TRUE(says("watch.beside.both"));
+}
+
 }  // namespace
 }  // namespace ilvek

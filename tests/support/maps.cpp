@@ -91,20 +91,25 @@ namespace {
 
 Map mapOfSheet(const std::string& file, double systemVoltage_V, const std::string& module)
 {
-    const auto sheet = readPinSheet(sourceText(file), file);
+    return mapOfRows(sourceText(file), systemVoltage_V, module);
+}
+
+}  // namespace
+
+Map mapOfRows(const std::string& rows, double systemVoltage_V, const std::string& module)
+{
+    const auto sheet = readPinSheet(rows, "sheet");
     NewMachine machine;
     machine.systemVoltage_V = systemVoltage_V;
     machine.module = module;
     const auto document = sheet ? mapFromSheet(sheet->rows, machine) : Result<std::string, Problems>();
-    auto read = document ? readMap(*document, file) : Result<Map, Problems>(tl::unexpected(Problems{}));
+    auto read = document ? readMap(*document, "sheet") : Result<Map, Problems>(tl::unexpected(Problems{}));
     if (!read) {
-        ADD_FAILURE() << file << " gives no map";
+        ADD_FAILURE() << rows << " gives no map";
         std::abort();
     }
     return std::move(*read);
 }
-
-}  // namespace
 
 const Map& hauler()
 {

@@ -47,6 +47,9 @@ private:
 // Paths of all that is in a folder, sorted.
 std::vector<std::filesystem::path> filesIn(const std::filesystem::path& folder);
 
+// The machine that a pin sheet's rows describe.
+Map mapOfRows(const std::string& rows, double systemVoltage_V = 12, const std::string& module = "LCU");
+
 // Readings one after the other on a map, ids rising, ten seconds apart unless said otherwise.
 class Bench {
 public:

@@ -6,6 +6,7 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include "screens/procedures/stage_grid.h"
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
@@ -14,25 +15,6 @@
 namespace ilvek::app {
 
 namespace {
-
-Mark markOfStage(Stage::State state)
-{
-    switch (state) {
-        case Stage::State::Shown:
-            return Mark::Tick;
-        case Stage::State::Failed:
-            return Mark::Triangle;
-        case Stage::State::Undecided:
-            return Mark::Question;
-        case Stage::State::Next:
-            return Mark::Half;
-        case Stage::State::Later:
-            return Mark::Hollow;
-        case Stage::State::NotNeeded:
-            return Mark::Dot;
-    }
-    return Mark::Hollow;
-}
 
 // A mark as a widget.
 class MarkBox : public QWidget {
@@ -176,6 +158,7 @@ ProceduresScreen::ProceduresScreen(QWidget* parent) : WindowScreen(parent)
     purpose_ = wrappedLabel("procedurePurpose", face(16), this);
     called_ = wrappedLabel("procedureCalled", face(15), this);
     caution_ = wrappedLabel("procedureCaution", face(15, QFont::Bold), this);
+    grid_ = new StageGrid(this);
     stageArea_ = scrolling("procedureStages", stages_, this);
     stages_->setSpacing(6);
     end_ = wrappedLabel("procedureEnd", face(18, QFont::Bold), this);
@@ -188,6 +171,7 @@ ProceduresScreen::ProceduresScreen(QWidget* parent) : WindowScreen(parent)
     for (QWidget* widget : {static_cast<QWidget*>(title_), static_cast<QWidget*>(purpose_),
                             static_cast<QWidget*>(called_), static_cast<QWidget*>(caution_)})
         right->addWidget(widget);
+    right->addWidget(grid_);
     right->addWidget(stageArea_, 1);
     right->addWidget(end_);
     right->addWidget(follow_, 0, Qt::AlignLeft);
@@ -278,6 +262,7 @@ void ProceduresScreen::showChosen()
 {
     empty(stages_);
     const bool some = !shown_.empty();
+    grid_->setVisible(some);
     for (QWidget* widget :
          {static_cast<QWidget*>(title_), static_cast<QWidget*>(purpose_), static_cast<QWidget*>(called_),
           static_cast<QWidget*>(caution_), static_cast<QWidget*>(end_), static_cast<QWidget*>(follow_)})
@@ -295,6 +280,11 @@ void ProceduresScreen::showChosen()
     caution_->setText(tr("Caution: %1").arg(cautions.join(QLatin1Char(' '))));
     setTextColour(caution_, t.warn);
     caution_->setVisible(!cautions.isEmpty());
+    grid_->show(p, [this](std::int64_t entry) {
+        const auto& readings = liveJob_->assessment().evidence.readings;
+        const auto at = std::find_if(readings.begin(), readings.end(), [&](const Reading& r) { return r.id == entry; });
+        return at == readings.end() ? QString() : QString::fromStdString(figureOf(*at));
+    });
     for (std::size_t i = 0; i < p.stages.size(); ++i)
         addStage(p.stages[i], static_cast<int>(i));
     end_->setVisible(p.ending.has_value());

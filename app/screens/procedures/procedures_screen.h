@@ -11,6 +11,8 @@ class QVBoxLayout;
 
 namespace ilvek::app {
 
+class StageGrid;
+
 // One procedure: its name, and how it stands.
 class ProcedureRow : public QPushButton {
     Q_OBJECT
@@ -61,6 +63,7 @@ private:
     QScrollArea* listArea_;
     QVBoxLayout* rows_;
     QLabel *title_, *purpose_, *called_, *caution_, *end_;
+    StageGrid* grid_;
     QPushButton* follow_;
     QScrollArea* stageArea_;
     QVBoxLayout* stages_;

@@ -164,6 +164,7 @@ QWidget* TracesScreen::buildSide()
     temperatureRow_ = addChoice(grid, tr("Winding at"), temperature_ = new QLineEdit(QStringLiteral("20 °C"), side),
                                 "traceTemperature");
     leadRow_ = addChoice(grid, tr("Lead sits"), lead_ = new QComboBox(side), "traceLead");
+    terminalRow_ = addChoice(grid, tr("At terminal"), terminal_ = new QComboBox(side), "traceTerminal");
     drivenLowRow_ =
         addChoice(grid, tr("Driven"), drivenLow_ = new QCheckBox(tr("while it is low"), side), "traceDrivenLow");
     trafficRow_ = addChoice(grid, tr("Nodes"), traffic_ = new QCheckBox(tr("are known to send"), side), "traceTraffic");
@@ -449,6 +450,14 @@ void TracesScreen::fillParts()
     if (kept_) part_->addItem(tr("kept: %1").arg(text(kept_->name)), QLatin1String(keptPart));
     part_->addItem(tr("a kept recording …"), QString());
     part_->setCurrentIndex(std::max(0, was.isEmpty() ? 0 : part_->findData(was)));
+    const QString at = terminal_->currentData().toString();
+    terminal_->clear();
+    terminal_->addItem(tr("not said"), QString());
+    for (const int t : map_ ? map_->moduleTerminals() : std::vector<int>{}) {
+        const Terminal& terminal = map_->terminal(t);
+        terminal_->addItem(tr("%1 %2").arg(text(terminal.id), text(terminal.circuit)), text(terminal.id));
+    }
+    terminal_->setCurrentIndex(std::max(0, terminal_->findData(at)));
     filling_ = false;
 }
 
@@ -494,6 +503,7 @@ void TracesScreen::fillChoices()
     show(partRow_, windings);
     show(temperatureRow_, mapped);
     show(leadRow_, mapped && beside_->currentIndex() > 0);
+    show(terminalRow_, kindNow == Recorded::Level || kindNow == Recorded::PickUp);
     show(drivenLowRow_, kindNow == Recorded::ChargingField);
     show(trafficRow_, kindNow == Recorded::BusPair);
     if (lead_->count() == 0) {
@@ -585,6 +595,7 @@ void TracesScreen::attach()
     const QString part = part_->currentData().toString();
     const bool single = !s.cylinders && !part.isEmpty() && part != QLatin1String(keptPart);
     const std::string state = liveJob_->job().state;
+    if (terminal_->isVisibleTo(this)) whole.terminal = terminal_->currentData().toString().toStdString();
     if (single)
         addEvidence(*map_, s, part.toStdString(), state, static_cast<LeadAt>(std::max(0, lead_->currentIndex())),
                     whole);

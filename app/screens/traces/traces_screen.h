@@ -70,11 +70,11 @@ private:
     QLabel *name_, *verdict_ = nullptr, *markers_, *notes_ = nullptr;
     QTableWidget* table_ = nullptr;
     QComboBox *kind_ = nullptr, *main_ = nullptr, *clamp_ = nullptr, *beside_ = nullptr, *sync_ = nullptr,
-              *feed_ = nullptr, *part_ = nullptr, *lead_ = nullptr;
+              *feed_ = nullptr, *part_ = nullptr, *lead_ = nullptr, *terminal_ = nullptr;
     QLineEdit *order_ = nullptr, *wheel_ = nullptr, *bars_ = nullptr, *temperature_ = nullptr, *supply_ = nullptr;
     QCheckBox *drivenLow_ = nullptr, *traffic_ = nullptr;
     Row mainRow_, clampRow_, zeroRow_, besideRow_, feedRow_, syncRow_, orderRow_, wheelRow_, barsRow_, partRow_,
-        temperatureRow_, supplyRow_, leadRow_, drivenLowRow_, trafficRow_;
+        temperatureRow_, supplyRow_, leadRow_, terminalRow_, drivenLowRow_, trafficRow_;
     QPushButton *open_, *zero_ = nullptr, *attach_ = nullptr, *import_ = nullptr, *keep_ = nullptr, *cancel_;
     QProgressBar* progress_;
     std::shared_ptr<const Map> map_;  // of the open job
