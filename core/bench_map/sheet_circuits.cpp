@@ -263,14 +263,23 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
     addPart(doc_, sensors, basis, row.end(), fed.empty() ? wiring_.groundPoint("") : fed + ".end");
 }
 
-// Three wires, standing in the middle of its span: nobody knows where.
-void SheetCircuits::sensor(const SheetRow& row)
+// What a signal is made of: the reference of its sensor, or the sheet's; where it has none, the unit that sends it
+// lives on the key, and what an alternator tells on its own output.
+std::string SheetCircuits::sentFrom(const SheetRow& row)
 {
     const auto own = sheet_.referenceOf.find(lowered(row.far.name));
-    const bool hasOwn = row.far.isNamed && own != sheet_.referenceOf.end();
+    if (row.far.isNamed && own != sheet_.referenceOf.end()) return own->second + ".end";
+    const bool turns = lowered(row.far.name).find("alternator") != std::string::npos;
+    if (turns) return doc_.hasNode(row.far.name + ".+") ? row.far.name + ".+" : doc_.battery() + ".+";
+    return sheet_.firstReference.empty() ? wiring_.keyBus() : sheet_.firstReference + ".end";
+}
+
+// Standing in the middle of its span: nobody knows where.
+void SheetCircuits::sensor(const SheetRow& row)
+{
     doc_.add({"load " + row.id(),
               "sensor",
-              {(hasOwn ? own->second : sheet_.firstReference) + ".end", row.end(), farReturn(row)},
+              {sentFrom(row), row.end(), farReturn(row)},
               {{"resistance", "5 kΩ"}, {"output", "50 %"}, {"output_resistance", "1 kΩ"}, {"name", row.partName()}}});
 }
 
@@ -286,7 +295,7 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
                         {regulated(), row.in()},
                         {{"name", "the pull-up behind " + row.id()}, {"resistance", "2200 Ω"}}});
     wireToEnd(row);
-    if (row.isSensorSignal() && !sheet_.firstReference.empty())
+    if (row.isSensorSignal())
         sensor(row);
     else
         addPart(doc_, row.far, basisOf(row, 2200), row.end(), farReturn(row));
@@ -443,7 +452,10 @@ void SheetCircuits::source(const SheetRow& row)
 {
     const std::string& name = row.row.circuit;
     const double v = doc_.systemVoltage_V();
-    const std::string plus = name + ".+", ground = wiring_.groundPoint(groundOf(row.otherWire));
+    const bool turns = isAlternator(row.row);
+    // What is bolted to the engine has a way back of its own.
+    const std::string way = groundOf(row.otherWire);
+    const std::string plus = name + ".+", ground = wiring_.groundPoint(turns && way.empty() ? name + " case" : way);
     std::string at = plus;
     for (const RoutePlace& place : row.route) {
         if (place.kind == Kind::Fuse) {
@@ -472,6 +484,8 @@ void SheetCircuits::source(const SheetRow& row)
             {"name", name}, {"emf", assumedFigure(1.17 * v, Unit::Volt)}, {"resistance", "0.05 Ω"}, {"limit", "20 A"}};
         e.in = {"charger-on"};
         e.hasStates = true;
+    } else if (turns) {
+        return doc_.addAlternator(name, plus, ground);
     } else {
         e.kind = "battery";
         e.values = {{"name", name},

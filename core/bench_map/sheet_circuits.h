@@ -68,6 +68,7 @@ private:
     void source(const SheetRow& row);
     void joint(const std::string& id, const std::string& a, const std::string& b);
     std::string fed();
+    std::string sentFrom(const SheetRow& row);
     std::string regulated();
     std::string farReturn(const SheetRow& row);
     std::string ownReturnOf(const SheetRow& row) const;

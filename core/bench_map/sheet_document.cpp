@@ -151,6 +151,21 @@ void SheetDocument::wire(const std::string& a, const std::string& b, double leng
     add(e);
 }
 
+void SheetDocument::addAlternator(const std::string& id, const std::string& plus, const std::string& minus)
+{
+    SheetElement e;
+    e.id = id;
+    e.kind = "alternator";
+    e.nodes = {plus, minus};
+    e.values = {{"name", id},
+                {"emf", assumedFigure(1.175 * systemVoltage_V(), Unit::Volt)},
+                {"resistance", "0.02 Ω"},
+                {"limit", "60 A"}};
+    e.in = {"running"};
+    e.hasStates = true;
+    add(e);
+}
+
 void SheetDocument::splice(const std::string& id)
 {
     if (!isIn((*json_)["splices"], id)) (*json_)["splices"].push_back({{"id", id}});

@@ -57,6 +57,8 @@ public:
     // Of the given section, or of the one that was stated for a conductor with an end there.
     void wire(const std::string& a, const std::string& b, double length_m, double section_mm2);
     void stateSection(const std::string& node, double section_mm2) { stated_mm2_.emplace(node, section_mm2); }
+    // That nobody stated its figures widens what is foretold while it runs.
+    void addAlternator(const std::string& id, const std::string& plus, const std::string& minus);
     void splice(const std::string& id);
     // Both halves of a cavity "X2-3" of an in-line connector; what is assumed of the connector is said nowhere.
     void inlineCavity(const std::string& id, const std::string& circuit, const std::string& colour);

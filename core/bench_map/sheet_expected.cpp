@@ -176,11 +176,12 @@ private:
         moves({"key-on"});
     }
 
-    // The source that the row names, or the sheet itself.
-    std::string source()
+    // That of the figure, else the one that the row names, or the sheet itself.
+    std::string source(const std::string& own = "")
     {
-        const bool named = !row_.row.source.empty();
-        const std::string id = named ? row_.row.source : "the sheet";
+        const std::string& name = own.empty() ? row_.row.source : own;
+        const bool named = !name.empty();
+        const std::string id = named ? name : "the sheet";
         doc_.addSource(id, named ? id : "the pin sheet", isMeasured(id) ? "measured" : "maker");
         return id;
     }
@@ -221,7 +222,7 @@ private:
                                             e.value("measure", "") == measure;
                                  }),
                   all.end());
-        add(state, measure, f.unit == Unit::Ohm ? "open" : "loaded", bounds, f.unit, source());
+        add(state, measure, f.unit == Unit::Ohm ? "open" : "loaded", bounds, f.unit, source(f.source));
     }
 
     // The state that the sheet means: its own by "commanded", "operated"; the others by their name or how it begins.

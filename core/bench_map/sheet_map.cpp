@@ -211,19 +211,12 @@ public:
     // The last row announced.
     void addLast() { add(rows_.back()); }
 
-    // Machines with an engine have one; that nobody stated its figures widens what is foretold while it runs.
+    // Machines with an engine have one, at the battery where the sheet does not say how it is wired.
     void addAlternator()
     {
-        SheetElement e;
-        e.id = e.kind = "alternator";
-        e.nodes = {doc_.battery() + ".+", doc_.battery() + ".-"};
-        e.values = {{"name", "alternator"},
-                    {"emf", assumedFigure(1.175 * doc_.systemVoltage_V(), Unit::Volt)},
-                    {"resistance", "0.02 Ω"},
-                    {"limit", "60 A"}};
-        e.in = {"running"};
-        e.hasStates = true;
-        doc_.add(e);
+        const bool there =
+            std::any_of(rows_.begin(), rows_.end(), [](const SheetRow& r) { return isAlternator(r.row); });
+        if (!there) doc_.addAlternator("alternator", doc_.battery() + ".+", doc_.battery() + ".-");
     }
 
     // Whether the document was made of a sheet, and not drawn.

@@ -88,6 +88,11 @@ const RoutePlace* SheetRow::fuse() const
     return at == route.end() ? nullptr : &*at;
 }
 
+bool isAlternator(const PinRow& row)
+{
+    return row.loose == "source" && lowered(row.circuit).find("alternator") != std::string::npos;
+}
+
 Bus SheetRow::bus() const
 {
     return role == Role::PermanentFeed ? Bus::Battery : isSupply() ? Bus::Key : Bus::Unknown;

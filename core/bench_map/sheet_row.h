@@ -13,6 +13,9 @@
 
 namespace ilvek {
 
+// A source that the engine turns, and not a second battery or a charger.
+bool isAlternator(const PinRow& row);
+
 struct SheetRow {
     const PinRow& row;
     Role role = Role::Empty;

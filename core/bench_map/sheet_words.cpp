@@ -479,9 +479,13 @@ Result<std::vector<ExpectedFigure>> parseExpectedFigures(std::string_view text)
     }
     parts.push_back(std::move(part));
     for (const std::string& raw : parts) {
-        const std::string one(trimmed(raw));
+        std::string one(trimmed(raw));
         if (one.empty()) continue;
         ExpectedFigure e;
+        if (const auto open = one.rfind('('); open != std::string::npos && open > 0 && one.back() == ')') {
+            e.source = std::string(trimmed(std::string_view(one).substr(open + 1, one.size() - open - 2)));
+            one = std::string(trimmed(std::string_view(one).substr(0, open)));
+        }
         std::optional<Range> range;
         for (const Unit unit : {Unit::Volt, Unit::Ampere, Unit::Ohm, Unit::Percent, Unit::Hertz}) {
             if ((range = rangeIn(one, unit))) {

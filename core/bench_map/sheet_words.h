@@ -86,9 +86,11 @@ struct ExpectedFigure {
     std::string state;  // as written: "key off", "commanded", "closed"; empty: none was
     Unit unit = Unit::Volt;
     std::optional<double> low, high;
+    std::string source;  // where it has one of its own; empty: that of the row
 };
-// "key off 12.1..12.9 V", "commanded 0.9..1.2 A / off 12 V", "below 0.2 V". Several are parted by / or +.
-// ERRORS: a part without a figure.
+// "key off 12.1..12.9 V", "commanded 0.9..1.2 A / off 12 V", "below 0.2 V". Several are parted by / or +; one of
+// another source than the row's names it behind: "running 6..7 V (page 7) / running 13..14 V (label)". ERRORS: a part
+// without a figure.
 Result<std::vector<ExpectedFigure>> parseExpectedFigures(std::string_view text);
 
 }  // namespace ilvek

@@ -13,6 +13,7 @@ namespace {
 constexpr double farLow = 0.7, farHigh = 1.4;    // of its ohms at its temperature, where they were stated
 constexpr double anyLow = 0.6, anyHigh = 1.5;    // at any temperature of a machine
 constexpr double newLow = 0.85, newHigh = 1.15;  // of a new one's
+constexpr double togetherWithin = 0.3;           // of ohms by meter and by volts and amperes: contact and warmth
 constexpr double insulated_ohm = 1e5;            // SOURCE: custom of the trade for parts of these voltages
 constexpr double junctionFrom_V = 0.15, junctionTo_V = 1.2;
 
@@ -45,9 +46,12 @@ public:
             junction();
         else
             winding();
+        if (ohms_ && element_.kind != ElementKind::Lamp && element_.kind != ElementKind::Motor) current();
         insulation();
         newOne();
-        if (isDead_)
+        if (isImpossible_)
+            flow_.end(Ending::Kind::Open, {"bench.end.impossible", of()}, {element_.id});
+        else if (isDead_)
             flow_.end(Ending::Kind::Found, {"bench.end.dead", of()}, {element_.id});
         else if (!flow_.hasEnded() && allDone_)
             flow_.end(Ending::Kind::Open, {"bench.end.whole", of()}, {element_.id});
@@ -112,6 +116,26 @@ private:
         isDead_ ? flow_.fails({"bench.ohms.off", says}) : flow_.says({"bench.ohms.right", says});
     }
 
+    // A small battery through a fuse shows what a meter's microamperes cannot. R = U / I (T8)
+    void current()
+    {
+        const Statement* told = flow_.statement("current", {"bench.current", of()});
+        if (!told) return void(allDone_ = false);
+        const auto v = told->found.find('V');
+        if (v == std::string::npos) return;
+        const auto U = parseQuantity(told->found.substr(0, v + 1), Unit::Volt);
+        const auto rest = told->found.find_first_of("0123456789.", v);
+        const auto I = rest == std::string::npos ? fail("", "") : parseQuantity(told->found.substr(rest), Unit::Ampere);
+        if (!U || !I || I->value <= 0) return flow_.says({"bench.current.unread", with(told->found)});
+        const double R = U->value / I->value;
+        Named says = with(told->found);
+        says.emplace_back("ohms", ohmsOfText(R));
+        says.emplace_back("was", ohmsOfText(*ohms_));
+        isImpossible_ = R < (1 - togetherWithin) * *ohms_ || R > (1 + togetherWithin) * *ohms_;
+        const Fact fact{isImpossible_ ? "bench.current.impossible" : "bench.current.together", says};
+        isImpossible_ ? flow_.undecided(fact) : flow_.says(fact);
+    }
+
     void junction()
     {
         std::array<Seen, 2> ways;
@@ -164,7 +188,7 @@ private:
     Flow flow_;
     int part_;
     const Element& element_;
-    bool isDead_ = false, allDone_ = true;
+    bool isDead_ = false, isImpossible_ = false, allDone_ = true;
     std::optional<double> ohms_;
 };
 

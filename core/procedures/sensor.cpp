@@ -126,6 +126,8 @@ private:
 
     void supply()
     {
+        if (isSupplyAsked_) return;
+        isSupplyAsked_ = true;
         const Seen seen =
             flow_.reading("supply", {"sensor.supply", of()}, across(element_.nodes[0], element_.nodes[2]));
         if (!seen) return;
@@ -213,8 +215,13 @@ private:
         isWrong_ = v == Verdict::Low || v == Verdict::High || v == Verdict::FailsLoaded;
         const Fact fact{level == Level::Low ? "sensor.signal.low" : "sensor.signal.high", with(seen)};
         isWrong_ ? flow_.fails(fact) : flow_.undecided(fact);
-        if (!isFed_) supply();
-        if (isFed_.value_or(false)) atSensor(seen);
+        // Another level at the sensor itself, off its rails, shows feed and return at once.
+        const Step there = across(element_.nodes[1], element_.nodes[2]);
+        const Seen other = flow_.latest(asFound(there));
+        const bool tells = other && !isAlike(other, seen) && other.volts() > railShare * nominal_V() &&
+                           other.volts() < (1 - railShare) * nominal_V();
+        if (!tells) supply();
+        if (tells || isFed_.value_or(false)) atSensor(seen);
     }
 
     // At these places with all plugged in, the sensor moved or not as the step says.
@@ -294,7 +301,7 @@ private:
         if (told->found == "yes") return flow_.end(Ending::Kind::Sound, {"sensor.end.sound", with(signal)});
         if (told->found != "no") return flow_.end(Ending::Kind::Open, {"sensor.end.agree", with(signal)});
         isWrong_ = true;
-        if (!isFed_) supply();
+        supply();
         if (isFed_.value_or(false)) atSensor(signal);
     }
 
@@ -359,7 +366,7 @@ private:
     const Element& element_;
     int other_, state_;
     std::optional<bool> isFed_;
-    bool isWrong_ = false;
+    bool isWrong_ = false, isSupplyAsked_ = false;
 };
 
 }  // namespace

@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTableWidget>
+#include <QTemporaryDir>
 #include <fstream>
 
 #include "app/window.h"
@@ -275,6 +276,42 @@ TEST(TracesScreen, ALongReadingIsOvertakenAndNeverHoldsTheWindow)
     EXPECT_EQ(window->traces()->model()->view()->recording.name, "crank-speed.csv");
     QTest::qWait(200);
     EXPECT_EQ(window->traces()->model()->view()->recording.name, "crank-speed.csv");
+}
+
+// A level is of a terminal, and its marks go along; pulses of a winding ask for none.
+TEST(TracesScreen, ALevelIsTakenIntoTheJobAtItsTerminal)
+{
+    test::Window window;
+    ASSERT_TRUE(window->openDemo());
+    window.key(Qt::Key_F8);
+    ASSERT_TRUE(load(window, "injectors-3-missing-hot.csv"));
+    auto* terminal = window.find<QComboBox>("traceTerminal");
+    EXPECT_FALSE(terminal->isVisible());
+    QTemporaryDir folder;
+    const QString file = folder.filePath(QStringLiteral("loom.csv"));
+    {
+        std::ofstream out(file.toStdString());
+        out << "time s;seat V;plug V\n";
+        for (int i = 0; i < 3000; ++i)
+            out << 0.01 * i << ';' << (i % 1000 > 350 && i % 1000 < 360 ? 7.0 : 12.0 + 0.01 * (i % 3)) << ';'
+                << (i % 1000 > 300 && i % 1000 < 500 ? 5 : 0) << '\n';
+    }
+    QSignalSpy ready(window->traces()->model(), &TraceModel::ready);
+    window->traces()->open(file);
+    ASSERT_TRUE(ready.wait(patience_ms));
+    auto* kind = window.find<QComboBox>("traceKind");
+    if (kind->currentData().toInt() != static_cast<int>(Recorded::Level)) {
+        kind->setCurrentIndex(kind->findData(static_cast<int>(Recorded::Level)));
+        ASSERT_TRUE(ready.wait(patience_ms));
+    }
+    ASSERT_TRUE(terminal->isVisible());
+    terminal->setCurrentIndex(terminal->findData(QStringLiteral("J1-17")));
+    window.key(Qt::Key_J);
+    const auto* taken = std::get_if<TraceSeen>(&window->liveJob()->journal().events().back().body);
+    ASSERT_TRUE(taken);
+    EXPECT_EQ(taken->terminal, "J1-17");
+    ASSERT_FALSE(taken->touched.empty());
+    EXPECT_EQ(taken->touched[0], (TraceSeen::Touched{"plug", 3, 3}));
 }
 
 }  // namespace

@@ -216,5 +216,44 @@ TEST(Schedule, FlagsTheRolesThatHaveNone)
     EXPECT_TRUE(scheduleGaps(test::pt9()).empty());
 }
 
+TEST(SheetMap, AnAlternatorHasItsOwnCableAndCase)
+{
+    const std::string head =
+        "cavity;circuit;role;route;far end\n1;supply;supply, always;F1 10 A;\n2;ground;return;G1;\n";
+    const Map wired = mapOf(head + ";alternator;source;F9 80 A;\n");
+    const int own = wired.elementIndex("alternator");
+    ASSERT_GE(own, 0);
+    EXPECT_NE(wired.element(own).nodes[0], wired.batteryPlus()) << "its output can be read against battery plus";
+    EXPECT_NE(wired.element(own).nodes[1], wired.batteryMinus());
+    int alternators = 0;
+    for (const Element& e : wired.elements)
+        alternators += e.kind == ElementKind::Alternator;
+    EXPECT_EQ(alternators, 1);
+    // While it runs the battery is charged through its cable.
+    Condition running;
+    running.state = wired.stateIndex("running");
+    const auto point = operatingPoint(wired, running);
+    ASSERT_TRUE(point);
+    EXPECT_GT(point->voltage(wired.batteryPlus(), wired.batteryMinus()), 13);
+    EXPECT_GT(point->voltage(wired.element(own).nodes[0], wired.batteryPlus()), 0);
+    const Map plain = mapOf(head);
+    EXPECT_EQ(plain.element(plain.elementIndex("alternator")).nodes[0], plain.batteryPlus()) << "nobody said how";
+}
+
+// Two papers disagree about one level: both stand on the terminal, each with its own source.
+TEST(SheetMap, AFigureMayNameASourceOfItsOwn)
+{
+    const Map map = mapOf(
+        "cavity;circuit;role;route;far end;expected;source\n1;supply;supply, always;F1 10 A;;;p "
+        "3\n2;ground;return;G1;;;\n"
+        "3;feedback;analogue input;;alternator;running 6..7 V / running 13..14 V (label of the part);p 7\n");
+    const Terminal& t = map.terminal(map.terminalIndex("3"));
+    ASSERT_EQ(t.expected.size(), 2U);
+    EXPECT_NE(t.expected[0].source, t.expected[1].source);
+    // Wherever between nothing and the battery it stands, some setting of what sends it makes that.
+    const Element& sender = map.element(map.elementIndex("load 3"));
+    EXPECT_EQ(sender.kind, ElementKind::Sensor);
+}
+
 }  // namespace
 }  // namespace ilvek

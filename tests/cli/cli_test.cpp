@@ -1,4 +1,5 @@
 // The program as a script sees it: exit codes, text and JSON.
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <sys/wait.h>
 
@@ -269,6 +270,32 @@ TEST(Cli, MeasuresAndComparesARecording)
     EXPECT_EQ(part.exit, 0) << part.out;
     EXPECT_EQ(nlohmann::json::parse(part.out)["compared"].size(), 1U);
     EXPECT_EQ(run("trace compare --element INJ1 " + source("data/traces/injectors-sound.csv")).exit, 2);
+}
+
+// A level with a mark that was held while it fell, taken into a job at its terminal: the watch counts it.
+TEST(Cli, TakesARecordingIntoAJob)
+{
+    const test::TemporaryFolder folder;
+    const std::string map = (folder / "hauler.json").string(), job = (folder / "a.ilvek").string();
+    ASSERT_EQ(run("map from-sheet " + source("data/sheets/hauler-24v.csv") + " " + map + " --system-voltage 24").exit,
+              0);
+    ASSERT_TRUE(Journal::create(job, *readFile(map)));
+    std::string csv = "time s;A1 V;hinge V\n";
+    for (int i = 0; i < 4000; ++i) {
+        const bool touched = i % 1000 > 300 && i % 1000 < 500, drops = i % 1000 > 350 && i % 1000 < 360;
+        csv += fmt::format("{:.3f};{:.2f};{}\n", 0.01 * i, (drops ? 17.0 : 25.0) + 0.01 * (i % 3), touched ? 5 : 0);
+    }
+    const std::string file = (folder / "loom.csv").string();
+    ASSERT_TRUE(writeFile(file, csv));
+    EXPECT_EQ(run("job recording " + job + " " + file + " --as level --channel A1 --terminal A99").exit, 2);
+    const Ran taken = run("job recording " + job + " " + file + " --as level --channel A1 --terminal A1");
+    EXPECT_EQ(taken.exit, 0) << taken.out;
+    EXPECT_THAT(taken.out, HasSubstr("4 times"));
+    const auto watch = nlohmann::json::parse(run("job procedures " + job + " watch A1 --json").out);
+    std::string says;
+    for (const auto& stage : watch[0]["stages"])
+        says += stage.dump();
+    EXPECT_THAT(says, HasSubstr("It happened 4 of 4 times there"));
 }
 
 TEST(Cli, MakesAndConvertsARecording)

@@ -53,6 +53,28 @@ TEST_F(BenchTest, AWindingIsDeadByItsOhmsAndNeverGood)
     }
 }
 
+// Ohms, volts and amperes of one winding that cannot be together decide nothing until they are read again.
+TEST_F(BenchTest, WhatCannotBeTogetherIsMeasuredAgain)
+{
+    const Map& map = test::storyMap("scissor-lift");
+    const std::tuple<const char*, const char*, const char*> cases[] = {
+        {"8.1 ohm", "12.2 V 1.5 A", "bench.end.whole"},
+        {"8.1 ohm", "12.2 V 4.1 A", "bench.end.impossible"},
+        {"3.1 ohm", "12.2 V, 3.9 A", "bench.end.dead"},
+        {"8.1 ohm", "it clicks, 5 V", "bench.end.whole"}};
+    for (const auto& [ohms, volts, end] : cases) {
+        OneJob job(map);
+        const Procedure p =
+            follow(job, valve(map), {{"temperature", "20 °C"}, {"ohms", ohms}, {"current", volts}, {"case", "OL"}});
+        EXPECT_EQ(ending(p), end) << ohms << " " << volts;
+    }
+    // Dead by its ohms, and then it draws what it cannot.
+    OneJob job(map);
+    EXPECT_EQ(ending(follow(job, valve(map), {{"temperature", "20 °C"}, {"ohms", "3.1 ohm"}})), "bench.end.dead");
+    job.enter(CheckMade{"bench " + valve(map) + " current", "12.2 V 1.5 A"});
+    EXPECT_EQ(ending(of(job, valve(map))), "bench.end.impossible");
+}
+
 TEST_F(BenchTest, ItsTemperatureIsCountedAndItsCaseTried)
 {
     const Map& map = test::storyMap("scissor-lift");

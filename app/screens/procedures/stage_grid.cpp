@@ -40,8 +40,8 @@ StageGrid::StageGrid(QWidget* parent) : QWidget(parent)
 
 void StageGrid::show(const Procedure& p, const std::function<QString(std::int64_t)>& figureOf)
 {
-    setVisible(p.grid.has_value());
     columns_.clear(), rows_.clear(), cells_.clear();
+    hide();
     if (!p.grid) return;
     for (const Fact& c : p.grid->columns)
         columns_ << QString::fromStdString(sentence(c));
@@ -59,6 +59,11 @@ void StageGrid::show(const Procedure& p, const std::function<QString(std::int64_
             }
         }
     }
+    // Another way was gone, as by two lamps: an empty table says nothing.
+    const bool some = std::any_of(cells_.begin(), cells_.end(), [](const auto& row) {
+        return std::any_of(row.begin(), row.end(), [](const Cell& c) { return c.state.has_value(); });
+    });
+    setVisible(some);
     setFixedHeight(headHeight + rowHeight * static_cast<int>(rows_.size()) + 2);
     setAccessibleDescription(lines().join(QLatin1String("; ")));
     update();
@@ -72,8 +77,9 @@ QStringList StageGrid::lines() const
             const Cell& cell = cells_[static_cast<std::size_t>(r)][static_cast<std::size_t>(c)];
             if (!cell.state) continue;
             const QString state = QString::fromUtf8(stageWord(*cell.state).data());
-            out << tr("%1, %2: %3").arg(rows_[r], columns_[c],
-                                        cell.figure.isEmpty() ? state : tr("%1, %2").arg(cell.figure, state));
+            out << tr("%1, %2: %3")
+                       .arg(rows_[r], columns_[c],
+                            cell.figure.isEmpty() ? state : tr("%1, %2").arg(cell.figure, state));
         }
     }
     return out;

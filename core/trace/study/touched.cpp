@@ -3,7 +3,6 @@
 #include <algorithm>
 
 #include "base/expects.h"
-#include "trace/signal/switching.h"
 
 namespace ilvek {
 
@@ -12,38 +11,37 @@ namespace {
 constexpr double shortest_s = 0.2;  // no hand is as quick: what switches faster is a signal, and marks nothing
 constexpr double after_s = 0.5;     // that what a touch moved may take to show
 constexpr std::size_t mostTouches = 200;
+constexpr double endShare = 0.15, twoLevelShare = 0.95;  // of its swing, in which so much of a mark's samples lie
 
 struct Stretch {
     double from_s = 0, to_s = 0;
 };
 
-// In which the channel is at its rarer level.
+// Stretches at the rarer of its two levels; none where it has no two levels, or changes faster than a hand. A logger
+// may write a mark as 0 and 1 without any noise, so its own spread says nothing.
 std::vector<Stretch> touchesOf(const Recording& r, const Channel& c)
 {
-    const auto s = measureSwitching(r, c);
-    if (!s || s->rises_s.empty() || s->rises_s.size() + s->falls_s.size() > 2 * mostTouches) return {};
-    // From rise to fall; where that is most of the time, from fall to rise.
-    const auto between = [&](const std::vector<double>& begins, const std::vector<double>& ends) {
-        std::vector<Stretch> out;
-        for (const double from : begins) {
-            const auto to = std::upper_bound(ends.begin(), ends.end(), from);
-            out.push_back({from, to == ends.end() ? r.length_s() : *to});
-        }
-        if (!ends.empty() && (begins.empty() || ends.front() < begins.front()))
-            out.insert(out.begin(), {0, ends.front()});
-        return out;
-    };
-    const auto total = [](const std::vector<Stretch>& all) {
-        double sum = 0;
-        for (const Stretch& x : all)
-            sum += x.to_s - x.from_s;
-        return sum;
-    };
-    auto high = between(s->rises_s, s->falls_s);
-    if (total(high) > 0.5 * r.length_s()) high = between(s->falls_s, s->rises_s);
-    const bool byHand =
-        std::all_of(high.begin(), high.end(), [](const Stretch& x) { return x.to_s - x.from_s >= shortest_s; });
-    return byHand ? high : std::vector<Stretch>{};
+    const std::vector<double> x = c.samples.read(0, c.samples.size());
+    const auto [least, most] = std::minmax_element(x.begin(), x.end());
+    const double low = *least, swing = *most - *least;
+    const auto isAtEnd = [&](double v) { return v - low < endShare * swing || low + swing - v < endShare * swing; };
+    const auto atEnds = static_cast<double>(std::count_if(x.begin(), x.end(), isAtEnd));
+    if (swing <= 0 || atEnds < twoLevelShare * static_cast<double>(x.size())) return {};
+    const auto isHigh = [&](double v) { return v > low + 0.5 * swing; };
+    const bool highIsRare = std::count_if(x.begin(), x.end(), isHigh) < static_cast<std::ptrdiff_t>(x.size() / 2);
+    std::vector<Stretch> out;
+    for (std::size_t i = 0; i < x.size(); ++i) {
+        if (isHigh(x[i]) != highIsRare) continue;
+        const double at = static_cast<double>(i) * r.interval_s;
+        if (i > 0 && isHigh(x[i - 1]) == highIsRare)
+            out.back().to_s = at;
+        else
+            out.push_back({at, at});
+    }
+    const bool byHand = out.size() <= mostTouches && std::all_of(out.begin(), out.end(), [](const Stretch& t) {
+                            return t.to_s - t.from_s >= shortest_s;
+                        });
+    return byHand ? out : std::vector<Stretch>{};
 }
 
 bool hasEvent(const Stretch& x, const std::vector<TraceEvent>& events)
