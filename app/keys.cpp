@@ -38,6 +38,7 @@ const std::vector<KeyLine>& keyTable()
         action(Qt::Key_H, "how it is done: the procedures, step by step"),
         action(Qt::Key_S, "the operating state, and how to reach it"),
         action(Qt::Key_I, "what is seen without a figure: a lamp, a breaker, a signal, the module's own value"),
+        action(Qt::Key_O, "in a watch: the place that is touched now; Alt+1 to Alt+9 without the list"),
         listed("↑  ↓", "another terminal of the ledger"),
         action(Qt::Key_B, "read the battery"),
         action(Qt::Key_R, "read open-circuit"),

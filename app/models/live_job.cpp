@@ -164,6 +164,7 @@ Result<void, Problems> LiveJob::recompute()
         return tl::unexpected(open.error());
     }
     open_ = std::move(*open);
+    touched_.clear();
     if (chosen_ >= static_cast<int>(open_.job.map.terminals.size())) chosen_ = -1;
     planStep();
     askReasoning();
@@ -223,7 +224,8 @@ void LiveJob::planStep()
     }
     procedure_ = followed(open_, now());
     if (leads()) {
-        const Stage* next = procedure_->next();
+        const Stage* next = touchedStage();
+        if (!next) next = procedure_->next();
         step_ = next && next->asked ? stepOf(open_.job.map, *next->asked) : std::nullopt;
         // What the reading is for, where the step itself was made of its set-up alone.
         // What it is for stands first; where the leads go is on the card anyhow.
@@ -327,6 +329,33 @@ bool LiveJob::followProcedure(const std::string& id, const std::string& subject)
     anywhere_.reset(), demanded_.reset(), suggested_.reset();
     if (open_.job.followed.procedure != id || open_.job.followed.subject != subject)
         return enter(ProcedureFollowed{id, subject});
+    planStep();
+    return true;
+}
+
+const Stage* LiveJob::touchedStage() const
+{
+    if (touched_.isEmpty() || !procedure_) return nullptr;
+    const std::string place = touched_.toStdString();
+    const auto at = std::find_if(procedure_->stages.begin(), procedure_->stages.end(),
+                                 [&](const Stage& s) { return s.asked && s.asked->step.touched == place; });
+    return at == procedure_->stages.end() ? nullptr : &*at;
+}
+
+QStringList LiveJob::touchable() const
+{
+    QStringList out;
+    for (const Stage& s : leads() ? procedure_->stages : std::vector<Stage>{}) {
+        const QString place = s.asked ? QString::fromStdString(s.asked->step.touched) : QString();
+        if (!place.isEmpty() && !out.contains(place)) out << place;
+    }
+    return out;
+}
+
+bool LiveJob::touch(const QString& place)
+{
+    if (!touchable().contains(place)) return false;
+    touched_ = place;
     planStep();
     return true;
 }

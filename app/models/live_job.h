@@ -88,6 +88,10 @@ public:
     const std::optional<Procedure>& procedure() const { return procedure_; }
     bool followProcedure(const std::string& id, const std::string& subject);
     bool leaveProcedure();
+    // Places that a watch can be at, in its order, and the one that is touched now instead of what it asks next; it
+    // stands until the next entry.
+    QStringList touchable() const;
+    bool touch(const QString& place);
     const Stage* asked() const { return leads() && !step_ ? procedure_->next() : nullptr; }
     // Whether the procedure leads now, and nothing else that was chosen.
     bool leads() const;
@@ -113,6 +117,7 @@ private:
     void planStep();
     void take(const Step& suggested);
     int terminalOfProcedure() const;
+    const Stage* touchedStage() const;
     bool isBeingWeighed(const Step& step) const;
     void solveExpected();
     SolvedLoop solved(const Condition& condition, int terminal) const;
@@ -126,6 +131,7 @@ private:
     SharedReasoning reasoning_;
     std::optional<Step> suggested_;
     std::optional<Procedure> procedure_;
+    QString touched_;  // of a watch, instead of the place that is next
     Journal journal_;
     OpenJob open_;
     Gate gate_;

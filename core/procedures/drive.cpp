@@ -15,7 +15,7 @@
 #include <cmath>
 
 #include "machine/paths.h"
-#include "procedures/flow.h"
+#include "procedures/work_cautions.h"
 
 namespace ilvek {
 
@@ -76,6 +76,7 @@ public:
         flow_.caution({"drive.caution.moves", of()});
         if (part_.kind == ElementKind::Winding) flow_.caution({"drive.caution.spike", of()});
         flow_.caution({"drive.caution.command", of()});
+        addWorkCautions(flow_, terminal_, driven_.part);
         truthTable();
         isLow_ ? lowSide() : highSide();
         Procedure out = flow_.done();

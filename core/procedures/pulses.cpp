@@ -6,6 +6,7 @@
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
 #include "procedures/pulled_line.h"
+#include "procedures/work_cautions.h"
 
 namespace ilvek {
 
@@ -48,6 +49,7 @@ public:
     Procedure follow()
     {
         flow_.caution({"pulses.caution", line_.of()});
+        addWorkCautions(flow_, terminal_, part_);
         moves();
         Procedure out = flow_.done();
         if (still_) out.calledBy = Fact{"pulses.called", line_.of()};

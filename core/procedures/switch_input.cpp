@@ -7,6 +7,7 @@
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
 #include "procedures/pulled_line.h"
+#include "procedures/work_cautions.h"
 
 namespace ilvek {
 
@@ -43,6 +44,7 @@ public:
     Procedure follow()
     {
         flow_.caution({"switch.caution", of()});
+        addWorkCautions(flow_, terminal_, switch_);
         const Seen open = level(false), closed = level(true);
         if (open && closed) decide(open, closed);
         Procedure out = flow_.done();

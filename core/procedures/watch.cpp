@@ -8,7 +8,7 @@
 #include "base/expects.h"
 #include "machine/paths.h"
 #include "procedures/coincidence.h"
-#include "procedures/flow.h"
+#include "procedures/work_cautions.h"
 
 namespace ilvek {
 
@@ -37,6 +37,7 @@ public:
     Procedure follow()
     {
         flow_.caution({"watch.caution", of()});
+        addWorkCautions(flow_, terminal_, -1);
         count();
         healthy();
         untouched();
@@ -192,11 +193,12 @@ private:
         flow_.ask(stage, {Asked::Kind::Reading, step(""), FigureKind::Volts, {}, {}, {}});
     }
 
-    void askTouch(Stage& stage, const std::string& place)
+    Asked touchOf(const std::string& place) const
     {
-        flow_.ask(stage,
-                  {Asked::Kind::Reading, step(place), fuse_ >= 0 ? FigureKind::Shown : FigureKind::Volts, {}, {}, {}});
+        return {Asked::Kind::Reading, step(place), fuse_ >= 0 ? FigureKind::Shown : FigureKind::Volts, {}, {}, {}};
     }
+
+    void askTouch(Stage& stage, const std::string& place) { flow_.ask(stage, touchOf(place)); }
 
     void untouched()
     {
@@ -281,7 +283,8 @@ private:
                 askTouch(stage, place);
                 continue;
             }
-            stage.entries = c.entries;
+            // May be touched again at any time, and what moves it is not always found in this order.
+            stage.entries = c.entries, stage.asked = touchOf(place);
             flow_.says({c.events > 0 ? "watch.touch.event" : "watch.touch.still", with(place)});
         }
         const bool allTouched = std::all_of(all.begin(), all.end(), [&](const auto& p) { return at(p).touches > 0; });
@@ -300,7 +303,7 @@ private:
         Named title = of();
         title.emplace_back("place", place);
         Stage& stage = flow_.stage("again", {"watch.again", title}, Stage::State::Shown);
-        stage.entries = c.entries;
+        stage.entries = c.entries, stage.asked = touchOf(place);
         flow_.says({"watch.again.says", with(place)});
         beside(place);
         if (chanceOf(c) <= chanceAtMost)

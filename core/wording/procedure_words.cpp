@@ -319,6 +319,13 @@ const std::vector<Words> table{
     {"line.end.ground", "The ground of {part}: bridged to it nothing comes down."},
     {"line.end.wire", "The wire between {terminal} and {part}, or a contact on its way."},
 
+    // What can hurt, by the circuit's name
+    {"work.ignition", "Ignition output can kill: hands and leads away from it, no fuel vapour near a spark."},
+    {"work.fuel", "Fuel under pressure and its vapour: no spark, no open connection, extinguisher at hand."},
+    {"work.brakes", "What brakes or drives the machine: chocks on, nobody before it, before it is tried."},
+    {"work.turning", "Rotating parts: clothes, leads and hands clear; exhaust led out of doors."},
+    {"work.heat", "Hot parts: let them cool, or gloves."},
+
     // Side by side
     {"grid.off", "off"},
     {"grid.on", "commanded"},

@@ -253,5 +253,23 @@ TEST_F(Procedures, WhatIsFoundByNameIsChosenAndEscapeShowsAll)
     EXPECT_FALSE(window.find<QLabel>("procedureTitle")->isHidden());
 }
 
+// One key for each place: what is touched need not be what the watch would ask next.
+TEST_F(Procedures, AWatchedPlaceIsChosenByOneKey)
+{
+    open("cabin-socket.csv", "CSU", 24);
+    follow("Watch F6 for what comes and goes");
+    const QStringList places = window->liveJob()->touchable();
+    ASSERT_GE(places.size(), 3);
+    EXPECT_EQ(places.front(), QStringLiteral("nothing"));
+    window.key(Qt::Key_3, Qt::AltModifier);
+    EXPECT_EQ(QString::fromStdString(window->liveJob()->step()->touched), places[2]);
+    EXPECT_TRUE(window->liveJob()->take(QStringLiteral("tripped")));
+    // It counts there, and the watch goes on with what is next.
+    EXPECT_EQ(QString::fromStdString(window->liveJob()->lastReading()->touched), places[2]);
+    EXPECT_EQ(window->liveJob()->step()->touched, "nothing");
+    EXPECT_TRUE(window->liveJob()->touch(places[2])) << "once more, at any time";
+    EXPECT_FALSE(window->liveJob()->touch(QStringLiteral("the moon")));
+}
+
 }  // namespace
 }  // namespace ilvek::app

@@ -253,6 +253,14 @@ void ProveScreen::askSeen()
         liveJob_->take(typed);
 }
 
+void ProveScreen::askTouched()
+{
+    const QStringList places = liveJob_->touchable();
+    if (places.isEmpty()) return;  // nothing is watched
+    const int chosen = chosenFrom("touched", places);
+    if (chosen >= 0) liveJob_->touch(places[chosen]);
+}
+
 bool ProveScreen::command(int key)
 {
     switch (key) {
@@ -273,6 +281,9 @@ bool ProveScreen::command(int key)
             return true;
         case Qt::Key_I:
             askSeen();
+            return true;
+        case Qt::Key_O:
+            askTouched();
             return true;
         case Qt::Key_B:
             liveJob_->demand(TestKind::Battery);
@@ -329,6 +340,11 @@ bool ProveScreen::command(int key)
 
 bool ProveScreen::key(int key, Qt::KeyboardModifiers modifiers, const QString& text)
 {
+    // A hand is at the loom: one key for each place of a watch.
+    if (liveJob_ && modifiers == Qt::AltModifier && key >= Qt::Key_1 && key <= Qt::Key_9) {
+        const QStringList places = liveJob_->touchable();
+        return key - Qt::Key_1 < places.size() && liveJob_->touch(places[key - Qt::Key_1]);
+    }
     if (!liveJob_ || (modifiers & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier))) return false;
     const bool enters = key == Qt::Key_Return || key == Qt::Key_Enter;
     if (enters && !dock_->isTyping() && liveJob_->asked()) {

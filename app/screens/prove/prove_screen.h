@@ -47,6 +47,7 @@ private:
     void closePlacing();
     void askState();
     void askSeen();
+    void askTouched();
     int chosenFrom(const char* name, const QStringList& lines);
     // Everything that can be done here, each with its key, at a place on the screen.
     void showActions(const QPoint& place);
