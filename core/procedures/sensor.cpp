@@ -215,6 +215,11 @@ private:
         isWrong_ = v == Verdict::Low || v == Verdict::High || v == Verdict::FailsLoaded;
         const Fact fact{level == Level::Low ? "sensor.signal.low" : "sensor.signal.high", with(seen)};
         isWrong_ ? flow_.fails(fact) : flow_.undecided(fact);
+        if (const Seen data = reported()) {
+            Stage& stage = flow_.stage("data", {"sensor.data", of()}, Stage::State::Shown);
+            stage.entries = {data.reading->id};
+            flow_.says({isAlike(seen, data) ? "sensor.data.alike" : "sensor.data.differs", with(data)});
+        }
         // Another level at the sensor itself, off its rails, shows feed and return at once.
         const Step there = across(element_.nodes[1], element_.nodes[2]);
         const Seen other = flow_.latest(asFound(there));
@@ -272,17 +277,22 @@ private:
         return false;
     }
 
+    // What the module itself says that it reads.
+    Seen reported() const
+    {
+        return flow_.latest([&](const Reading& r) {
+            return r.test == TestKind::Reported && r.terminal == flow_.map().terminal(terminal_).id;
+        });
+    }
+
     // Right, or nobody stated what it must be: then who knows is asked.
     void threePlaces(const Seen& signal, bool isRight)
     {
         if (other_ >= 0 && !tracksHold(signal)) return;
-        Step step = atTerminal(terminal_);
-        const Seen data = flow_.latest([&](const Reading& r) {
-            return r.test == TestKind::Reported && r.terminal == flow_.map().terminal(terminal_).id;
-        });
+        const Seen data = reported();
         // A machine without data of its own is judged without it.
         Stage& stage = flow_.stage("data", {"sensor.data", of()}, data ? Stage::State::Shown : Stage::State::Later);
-        if (!data) stage.asked = Asked{Asked::Kind::Reading, step, FigureKind::Reported, {}, {}, {}};
+        if (!data) stage.asked = Asked{Asked::Kind::Reading, atTerminal(terminal_), FigureKind::Reported, {}, {}, {}};
         if (data) {
             stage.entries = {data.reading->id};
             const bool alike = isAlike(signal, data);
