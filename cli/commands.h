@@ -101,6 +101,14 @@ int traceKeep(const TraceWishes& wishes, const std::string& out);
 // "module", "part" or empty.
 int jobRecording(const std::string& job, TraceWishes wishes, const std::string& terminal, const std::string& lead);
 int traceConvert(const TraceWishes& wishes, const std::string& out);
+// What was mended, and which parts it touched.
+int jobRepair(const std::string& file, const std::string& what, const std::vector<std::string>& parts);
+// What failed before the repair, read again or not; exit code 4 unless all is right again.
+int jobRepaired(const std::string& file, bool asJson);
+// What is owed to the machine, and that it was made good.
+int jobDebt(const std::string& file, const std::string& what, const std::string& place);
+int jobMadeGood(const std::string& file, std::int64_t debt, const std::string& how);
+int jobClose(const std::string& file, const std::string& verdict, const std::string& reasons);
 // One of the shipped recordings by name, or a list of them where there is none.
 int traceMake(const std::string& name, const std::string& out, double noise, unsigned seed);
 

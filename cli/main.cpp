@@ -111,6 +111,37 @@ int main(int count, char** arguments)
     chart->add_option("CHART", chartFile, "Text: step | test | if | then | else; - puts it away")->required();
     chart->callback([&] { exit = jobChart(file, chartFile); });
 
+    static std::string what, placeOwed, how, verdictId, reasons;
+    static std::vector<std::string> parts;
+    static std::int64_t debt = 0;
+    CLI::App* repair = job->add_subcommand("repair", "What was mended");
+    repair->add_option("JOB", file, "Job file")->required();
+    repair->add_option("WHAT", what, "In words")->required();
+    repair->add_option("--part", parts, "Parts or terminals that it touched; none: everything");
+    repair->callback([&] { exit = jobRepair(file, what, parts); });
+    CLI::App* repaired = job->add_subcommand(
+        "repaired", "What failed before the repair, and what it reads now; exit code 4 unless all is right again");
+    repaired->add_option("JOB", file, "Job file")->required();
+    repaired->add_flag("--json", json, "Answer as JSON");
+    repaired->callback([&] { exit = jobRepaired(file, json); });
+    CLI::App* owe = job->add_subcommand("debt", "What is owed to the machine: a wire cut, a bridge made, a panel off");
+    owe->add_option("JOB", file, "Job file")->required();
+    owe->add_option("WHAT", what, "In words")->required();
+    owe->add_option("--place", placeOwed, "Where");
+    owe->callback([&] { exit = jobDebt(file, what, placeOwed); });
+    CLI::App* good = job->add_subcommand("made-good", "That a debt was made good");
+    good->add_option("JOB", file, "Job file")->required();
+    good->add_option("ENTRY", debt, "Number of the debt's entry")->required();
+    good->add_option("HOW", how, "In words")->required();
+    good->callback([&] { exit = jobMadeGood(file, debt, how); });
+    CLI::App* close = job->add_subcommand("close", "Close a job, with the gate's sentence of the day");
+    close->add_option("JOB", file, "Job file")->required();
+    close->add_option("VERDICT", verdictId, "How it ended")
+        ->required()
+        ->check(CLI::IsMember({"repaired", "module-bad", "module-good", "not-found", "help"}));
+    close->add_option("--reasons", reasons, "In words; needed where something is left open");
+    close->callback([&] { exit = jobClose(file, verdictId, reasons); });
+
     static std::string triedAt;
     static std::vector<std::string> works, fails;
     CLI::App* tried = job->add_subcommand("tried", "Functions of the machine that were tried in a set-up");

@@ -1,6 +1,7 @@
 #include "job/event.h"
 
 #include <fmt/format.h>
+#include <algorithm>
 #include <array>
 #include <ctime>
 
@@ -9,14 +10,36 @@ namespace ilvek {
 namespace {
 
 constexpr std::array<std::string_view, std::variant_size_v<EventBody>> kinds{
-    "job",   "complaint", "codes",          "reading",    "note",  "undo",      "state",     "repair", "assumption",
-    "check", "school",    "map-correction", "instrument", "trace", "functions", "procedure", "chart"};
+    "job",       "complaint",  "codes", "reading", "note",           "undo",       "state",
+    "repair",    "assumption", "check", "school",  "map-correction", "instrument", "trace",
+    "functions", "procedure",  "chart", "debt",    "debt-cleared",   "closed"};
+constexpr std::array<std::string_view, 5> closings{"repaired", "module-bad", "module-good", "not-found", "help"};
 
 }  // namespace
 
 std::string_view eventKind(const EventBody& body)
 {
     return kinds[body.index()];
+}
+
+std::string_view verdictWords(JobClosed::Verdict verdict)
+{
+    static constexpr std::array<std::string_view, 5> words{"found and repaired", "the module is bad",
+                                                           "the module is good", "stopped, not found",
+                                                           "handed on, help was asked for"};
+    return words[static_cast<std::size_t>(verdict)];
+}
+
+std::string_view verdictId(JobClosed::Verdict verdict)
+{
+    return closings[static_cast<std::size_t>(verdict)];
+}
+
+std::optional<JobClosed::Verdict> closingFromId(std::string_view id)
+{
+    const auto at = std::find(closings.begin(), closings.end(), id);
+    if (at == closings.end()) return std::nullopt;
+    return static_cast<JobClosed::Verdict>(at - closings.begin());
 }
 
 std::string writeTime(std::int64_t time_ms)

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <variant>
 #include <vector>
@@ -61,6 +62,27 @@ struct InstrumentChange {
 struct ProcedureFollowed {
     std::string procedure, subject;
 };
+// What was done to the machine for a test and is owed to it: a wire cut, a bridge made, a terminal unpinned, a panel
+// off.
+struct Debt {
+    std::string what, place;
+};
+struct DebtCleared {
+    std::int64_t debt = 0;  // the entry
+    std::string how;
+};
+// The end of a job (W30). Whatever is entered after it as evidence opens the job again.
+struct JobClosed {
+    enum class Verdict { Repaired, ModuleBad, ModuleGood, NotFound, AskedForHelp };
+    Verdict verdict = Verdict::Repaired;
+    std::string grade;    // "shown directly", "by elimination", "on likelihood"; empty where nothing is claimed
+    std::string reasons;  // in the technician's words
+    std::string gate;     // what the gate said on that day
+    std::vector<std::string> left;  // what was still open then, in words
+};
+std::string_view verdictWords(JobClosed::Verdict verdict);  // "repaired", "the module is bad"
+std::string_view verdictId(JobClosed::Verdict verdict);     // in files: "repaired", "module-bad"
+std::optional<JobClosed::Verdict> closingFromId(std::string_view id);
 // A cavity as found, or corrected or added by hand; see bench_map/pin_sheet.h for the row.
 struct MapCorrection {
     std::string terminal;
@@ -69,7 +91,7 @@ struct MapCorrection {
 
 using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, Undo, StateChange, Repair, Assumption,
                                CheckMade, WayOfWorkingChange, MapCorrection, InstrumentChange, TraceSeen, FunctionsSeen,
-                               ProcedureFollowed, ChartEntered>;
+                               ProcedureFollowed, ChartEntered, Debt, DebtCleared, JobClosed>;
 
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken

@@ -118,6 +118,25 @@ json bodyOf(const Repair& b)
     return {{"elements", b.elements}, {"what", b.what}};
 }
 
+json bodyOf(const Debt& b)
+{
+    return {{"what", b.what}, {"place", b.place}};
+}
+
+json bodyOf(const DebtCleared& b)
+{
+    return {{"debt", b.debt}, {"how", b.how}};
+}
+
+json bodyOf(const JobClosed& b)
+{
+    return {{"verdict", verdictId(b.verdict)},
+            {"grade", b.grade},
+            {"reasons", b.reasons},
+            {"gate", b.gate},
+            {"left", b.left}};
+}
+
 json bodyOf(const Assumption& b)
 {
     return {{"terminal", b.terminal}, {"reason", b.reason}};
@@ -427,6 +446,15 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
     if (kind == "trace") return readTrace(f, item, problems);
     if (kind == "functions") return readFunctions(f, item, problems);
     if (kind == "chart") return readChart(f, item, problems);
+    if (kind == "debt") return Debt{f.text("what", Need::Required), text("place")};
+    if (kind == "debt-cleared") return DebtCleared{f.whole("debt", 1, 2'000'000'000, Need::Required), text("how")};
+    if (kind == "closed") {
+        const std::string verdict = f.text("verdict", Need::Required);
+        const auto known = closingFromId(verdict);
+        if (!known) problems.push_back({item, "“" + verdict + "” is no end of a job that is known here"});
+        return JobClosed{known.value_or(JobClosed::Verdict::NotFound), text("grade"), text("reasons"), text("gate"),
+                         f.texts("left", Need::Optional)};
+    }
     if (kind == "procedure") return ProcedureFollowed{text("procedure"), text("subject")};
     problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
     return Note{};

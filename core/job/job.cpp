@@ -55,6 +55,10 @@ Result<Map, Problems> correctedMap(const std::string& document, const std::vecto
 
 void fold(const Event& event, Job& job)
 {
+    // A note and what is made good leave a closed job closed.
+    const bool stays = std::holds_alternative<Note>(event.body) || std::holds_alternative<DebtCleared>(event.body) ||
+                       std::holds_alternative<JobDetails>(event.body) || std::holds_alternative<Undo>(event.body);
+    if (!stays) job.closed.reset();
     std::visit(
         Overloaded{[&](const JobDetails& b) { job.details = b; },
                    [&](const Complaint& b) { job.complaint = b, job.complaintId = event.id; },
@@ -95,6 +99,17 @@ void fold(const Event& event, Job& job)
                        job.evidence.functions.back().time_ms = event.time_ms;
                    },
                    [&](const ProcedureFollowed& b) { job.followed = b; },
+                   [&](const Debt& b) {
+                       job.debts.push_back({event.id, event.time_ms, b, std::nullopt});
+                   },
+                   [&](const DebtCleared& b) {
+                       for (Owed& owed : job.debts) {
+                           if (owed.id == b.debt) owed.cleared = TimedNote{event.time_ms, b.how};
+                       }
+                   },
+                   [&](const JobClosed& b) {
+                       job.closed = Closed{event.id, event.time_ms, b};
+                   },
                    [&](const ChartEntered& b) { job.evidence.chart = b.steps, job.evidence.chartName = b.name; },
                    [&](const TraceSeen& b) {
                        job.evidence.traces.push_back(b);
@@ -151,37 +166,41 @@ std::optional<std::int64_t> lastEntry(const std::vector<Event>& events)
 std::string entryWords(const Event& event)
 {
     return std::visit(
-        Overloaded{[](const JobDetails& b) { return "Job details: " + b.title; },
-                   [](const Complaint& b) { return "Complaint: " + b.text; },
-                   [](const CodesRead& b) { return fmt::format("{} codes read", b.codes.size()); },
-                   [](const Reading& b) {
-                       const std::string on = b.terminal.empty() ? "" : " on " + b.terminal;
-                       return fmt::format("Reading{}, {}: {}", on, testName(b.test), figureOf(b));
-                   },
-                   [](const Note& b) { return "Note: " + b.text; },
-                   [](const Undo& b) { return fmt::format("Entry {} withdrawn", b.event); },
-                   [](const StateChange& b) { return "State: " + b.state; },
-                   [](const Repair& b) { return "Repair: " + b.what; },
-                   [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
-                   [](const CheckMade& b) {
-                       const bool ofGate = b.check.find(' ') == std::string::npos;
-                       return fmt::format("{}{}: {}", ofGate ? "Gate, " : "", b.check, b.found);
-                   },
-                   [](const FunctionsSeen& b) {
-                       return fmt::format("Functions tried: {} work, {} fail", b.works.size(), b.fails.size());
-                   },
-                   [](const ChartEntered& b) {
-                       return b.steps.empty() ? std::string("Maker's chart put away")
-                                              : fmt::format("Maker's chart: {}, {} steps", b.name, b.steps.size());
-                   },
-                   [](const ProcedureFollowed& b) {
-                       return b.procedure.empty() ? std::string("Procedure left")
-                                                  : fmt::format("Procedure: {} {}", b.procedure, b.subject);
-                   },
-                   [](const WayOfWorkingChange&) { return std::string("Way of working changed"); },
-                   [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
-                   [](const TraceSeen& b) { return fmt::format("Recording {}: {}", b.recording, b.verdict); },
-                   [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},
+        Overloaded{
+            [](const JobDetails& b) { return "Job details: " + b.title; },
+            [](const Complaint& b) { return "Complaint: " + b.text; },
+            [](const CodesRead& b) { return fmt::format("{} codes read", b.codes.size()); },
+            [](const Reading& b) {
+                const std::string on = b.terminal.empty() ? "" : " on " + b.terminal;
+                return fmt::format("Reading{}, {}: {}", on, testName(b.test), figureOf(b));
+            },
+            [](const Note& b) { return "Note: " + b.text; },
+            [](const Undo& b) { return fmt::format("Entry {} withdrawn", b.event); },
+            [](const StateChange& b) { return "State: " + b.state; },
+            [](const Repair& b) { return "Repair: " + b.what; },
+            [](const Assumption& b) { return fmt::format("{} assumed good: {}", b.terminal, b.reason); },
+            [](const CheckMade& b) {
+                const bool ofGate = b.check.find(' ') == std::string::npos;
+                return fmt::format("{}{}: {}", ofGate ? "Gate, " : "", b.check, b.found);
+            },
+            [](const FunctionsSeen& b) {
+                return fmt::format("Functions tried: {} work, {} fail", b.works.size(), b.fails.size());
+            },
+            [](const ChartEntered& b) {
+                return b.steps.empty() ? std::string("Maker's chart put away")
+                                       : fmt::format("Maker's chart: {}, {} steps", b.name, b.steps.size());
+            },
+            [](const Debt& b) { return fmt::format("Owed: {}{}{}", b.what, b.place.empty() ? "" : ", ", b.place); },
+            [](const DebtCleared& b) { return fmt::format("Entry {} made good: {}", b.debt, b.how); },
+            [](const JobClosed& b) { return fmt::format("Closed: {}. {}", verdictWords(b.verdict), b.reasons); },
+            [](const ProcedureFollowed& b) {
+                return b.procedure.empty() ? std::string("Procedure left")
+                                           : fmt::format("Procedure: {} {}", b.procedure, b.subject);
+            },
+            [](const WayOfWorkingChange&) { return std::string("Way of working changed"); },
+            [](const InstrumentChange& b) { return "Instrument: " + b.instrument.name; },
+            [](const TraceSeen& b) { return fmt::format("Recording {}: {}", b.recording, b.verdict); },
+            [](const MapCorrection& b) { return "Map corrected: " + correctionWords(b.row); }},
         event.body);
 }
 

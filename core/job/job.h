@@ -18,6 +18,20 @@ struct TimedNote {
     std::string text;
 };
 
+// What is owed to the machine, or was.
+struct Owed {
+    std::int64_t id = 0;  // the entry
+    std::int64_t time_ms = 0;
+    Debt debt;
+    std::optional<TimedNote> cleared;
+};
+
+struct Closed {
+    std::int64_t id = 0;
+    std::int64_t time_ms = 0;
+    JobClosed how;
+};
+
 struct Job {
     Map map;
     JobDetails details;
@@ -27,7 +41,9 @@ struct Job {
     std::vector<TimedNote> notes;
     std::vector<TimedNote> repairs;
     std::vector<TimedNote> corrections;
-    std::string state;  // operating state now; the map's first one when none was entered
+    std::vector<Owed> debts;
+    std::optional<Closed> closed;  // nullopt: open, or opened again by what came after
+    std::string state;             // operating state now; the map's first one when none was entered
     Evidence evidence;
     ProcedureFollowed followed;               // by name and subject; empty: none
     std::set<std::int64_t> withdrawn;         // entries that an undo took back

@@ -6,6 +6,7 @@
 #include "base/stop.h"
 #include "procedures/procedure.h"
 #include "proving/traps.h"
+#include "repair/repeated.h"
 #include "report/report.h"
 #include "verdict/common_cause.h"
 #include "wording/wording.h"
@@ -191,6 +192,50 @@ std::string recordingsPart(const ReportInput& in)
     return out.empty() ? "" : "<h2>Recordings</h2>\n" + out;
 }
 
+// What failed, before the repair and after it (W33).
+std::string afterRepairPart(const ReportInput& in)
+{
+    const auto all = repeatedAfterRepair(in.job.map, in.assessment);
+    if (all.empty()) return "";
+    std::string out =
+        "<h2>After the repair</h2>\n<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Terminal, "
+        "test</th><th>Before</th><th>After</th><th></th></tr>\n";
+    const auto& readings = in.assessment.evidence.readings;
+    for (const Repeated& r : all) {
+        const Reading& before = readings[r.before];
+        const bool bad = r.state != Repeated::State::Right;
+        out += fmt::format("<tr><td>{}<br>{}</td><td>{}</td><td><b>{}</b></td><td class=\"{}\">{}</td></tr>\n",
+                           e(before.terminal), testName(before.test), e(figureOf(before)),
+                           r.after ? e(figureOf(readings[*r.after])) : "–", bad ? "bad" : "", repeatedWord(r.state));
+    }
+    return out + "</table>\n";
+}
+
+// How the job ended, and what is owed to the machine.
+std::string closingPart(const Job& job)
+{
+    std::string out;
+    std::vector<std::string> owed, good;
+    for (const Owed& o : job.debts) {
+        const std::string what = o.debt.what + (o.debt.place.empty() ? "" : ", " + o.debt.place);
+        if (o.cleared)
+            good.push_back(fmt::format("{}: {}", what, o.cleared->text));
+        else
+            owed.push_back(what);
+    }
+    if (!owed.empty())
+        out +=
+            fmt::format("<p class=\"bad\">Owed to the machine: {}</p>\n", e(fmt::format("{}", fmt::join(owed, "; "))));
+    out += list("Made good:", good);
+    if (!job.closed) return out;
+    const JobClosed& how = job.closed->how;
+    out += fmt::format("<h2>Closed</h2>\n<p class=\"verdict\">{}{}</p>\n", e(verdictWords(how.verdict)),
+                       how.grade.empty() ? "" : " (" + e(how.grade) + ")");
+    out += paragraph("On:", readableTime(job.closed->time_ms)) + paragraph("Reasons:", how.reasons) +
+           paragraph("The gate that day:", how.gate) + list("Still open then:", how.left);
+    return out;
+}
+
 std::string recordPart(const ReportInput& in)
 {
     std::string out;
@@ -257,7 +302,7 @@ std::string headPart(const ReportInput& in)
                "charset=\"utf-8\"><title>{}</title><style>{}</style></head><body>\n<h1>{}</h1>\n"
                "<p class=\"dim\">{} · {} · written {}</p>\n",
                e(title), style, e(title), e(in.job.map.title()), e(in.job.map.module), readableTime(in.written_ms)) +
-           gatePart(in.gate, in.job.map.module);
+           closingPart(in.job) + gatePart(in.gate, in.job.map.module) + afterRepairPart(in);
 }
 
 constexpr std::string_view foot = "</body></html>\n";

@@ -1,0 +1,21 @@
+// What stands in the way of closing a job (W30, W33, W34): nothing forbids it, but what is left open needs a word.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "job/job.h"
+#include "verdict/gate.h"
+
+namespace ilvek {
+
+// What is still open, each in words: debts first, then failed tests that were not repeated or fail still, functions
+// that failed and were not tried since the last repair, codes that were not read after it.
+std::vector<std::string> openBeforeClosing(const Job& job, const Assessment& assessment);
+
+// The end as an entry, with the gate's sentence of the day. ERRORS: something is open and no reason was given; the
+// module is to be called bad or good and the gate does not say so.
+Result<JobClosed> closing(const Job& job, const Assessment& assessment, const Gate& gate, JobClosed::Verdict verdict,
+                          const std::string& reasons);
+
+}  // namespace ilvek

@@ -1,0 +1,98 @@
+#include "repair/repeated.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace ilvek {
+
+namespace {
+
+template <class List>
+bool sameNames(List a, List b)
+{
+    std::sort(a.begin(), a.end()), std::sort(b.begin(), b.end());
+    return a == b;
+}
+
+bool isUnderLoad(const Reading& r)
+{
+    return r.test == TestKind::LoadedSupply || r.test == TestKind::ReturnDrop || !r.load.empty();
+}
+
+// Read as the other was: less proves nothing of it.
+bool isSameTest(const Reading& a, const Reading& b)
+{
+    const bool placed = (a.red == b.red && a.black == b.black) || (a.red == b.black && a.black == b.red);
+    return placed && a.test == b.test && a.terminal == b.terminal && a.state == b.state && a.load == b.load &&
+           a.commands == b.commands && a.conductor == b.conductor && sameNames(a.unplugged, b.unplugged) &&
+           sameNames(a.removed, b.removed) && sameNames(a.unpinned, b.unpinned) && a.jumpers == b.jumpers;
+}
+
+bool isFigure(const Reading& r)
+{
+    return !r.found && !r.shows && !r.value.overLimit;
+}
+
+Repeated compared(const Assessment& a, std::size_t before, std::int64_t repair)
+{
+    const auto& all = a.evidence.readings;
+    Repeated out;
+    out.before = before;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (all[i].id > repair && !all[i].inShutDown && isSameTest(all[i], all[before])) out.after = i;
+    }
+    if (!out.after) return out;
+    const Verdict v = a.judgements[*out.after].verdict;
+    out.state = isFailure(v)                                   ? Repeated::State::StillFails
+                : v == Verdict::Good || v == Verdict::OpenOnly ? Repeated::State::Right
+                                                               : Repeated::State::Otherwise;
+    const Reading &was = all[before], &is = all[*out.after];
+    if (isFigure(was) && isFigure(is) && was.value.unit == is.value.unit) out.change = is.value.value - was.value.value;
+    return out;
+}
+
+}  // namespace
+
+std::vector<Repeated> repeatedAfterRepair(const Map&, const Assessment& a)
+{
+    const auto& repairs = a.evidence.repairs;
+    const auto last = std::find_if(repairs.rbegin(), repairs.rend(), [](const Repair& r) { return !r.ofMap; });
+    if (last == repairs.rend()) return {};
+    const auto& all = a.evidence.readings;
+    std::vector<Repeated> out;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (all[i].id > last->id || all[i].inShutDown || !isFailure(a.judgements[i].verdict)) continue;
+        const auto same =
+            std::find_if(out.begin(), out.end(), [&](const Repeated& r) { return isSameTest(all[r.before], all[i]); });
+        if (same == out.end())
+            out.push_back(compared(a, i, last->id));
+        else
+            *same = compared(a, i, last->id);
+    }
+    std::stable_sort(out.begin(), out.end(), [&](const Repeated& x, const Repeated& y) {
+        return isUnderLoad(all[x.before]) > isUnderLoad(all[y.before]);
+    });
+    return out;
+}
+
+std::string_view repeatedWord(Repeated::State state)
+{
+    static constexpr std::string_view words[] = {"not read again", "right now", "fails still", "not decided"};
+    return words[static_cast<std::size_t>(state)];
+}
+
+std::string repeatedWords(const Assessment& a, const Repeated& r)
+{
+    const Reading& before = a.evidence.readings[r.before];
+    if (!r.after) return fmt::format("{} before, not read again yet", figureOf(before));
+    const Reading& after = a.evidence.readings[*r.after];
+    std::string out = fmt::format("{}, {} before", figureOf(after), figureOf(before));
+    if (r.change) {
+        const std::string change = formatQuantity({std::abs(*r.change), after.value.unit});
+        out += fmt::format(": {}{}", *r.change < 0 ? "−" : "+", change);
+    }
+    return out;
+}
+
+}  // namespace ilvek

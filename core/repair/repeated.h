@@ -1,0 +1,28 @@
+// The proof after a repair (W33): what failed before it, read again with the same leads, load and state.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "proving/plan.h"
+
+namespace ilvek {
+
+struct Repeated {
+    enum class State { NotYet, Right, StillFails, Otherwise };  // Otherwise: read again, and not decided
+    std::size_t before = 0;                                     // reading of the evidence that failed
+    std::optional<std::size_t> after;                           // the same since the last repair
+    State state = State::NotYet;
+    std::optional<double> change;  // after − before, where both are figures of one unit
+};
+
+// Of every terminal's every test the last that failed before the last repair, those under load first: touched by it or
+// not, what failed is right again only when it was read. Empty: nothing was repaired, or nothing had failed.
+std::vector<Repeated> repeatedAfterRepair(const Map& map, const Assessment& assessment);
+
+// "12.1 V, 7.9 V before: +4.2 V", "not read again yet".
+std::string repeatedWords(const Assessment& assessment, const Repeated& repeated);
+std::string_view repeatedWord(Repeated::State state);  // "right now", "fails still", "not read again"
+
+}  // namespace ilvek
