@@ -38,7 +38,7 @@ const std::vector<KeyLine>& keyTable()
         action(Qt::Key_H, "how it is done: the procedures, step by step"),
         action(Qt::Key_S, "the operating state, and how to reach it"),
         action(Qt::Key_I, "what is seen without a figure: a lamp, a breaker, a signal, the module's own value"),
-        action(Qt::Key_O, "in a watch: the place that is touched now; Alt+1 to Alt+9 without the list"),
+        action(Qt::Key_Y, "in a watch: the place that is touched now; Alt+1 to Alt+9 without the list"),
         listed("↑  ↓", "another terminal of the ledger"),
         action(Qt::Key_B, "read the battery"),
         action(Qt::Key_R, "read open-circuit"),
@@ -56,7 +56,7 @@ const std::vector<KeyLine>& keyTable()
         listed("F7", "the pins of the map: add a terminal, correct a row, state what was not known"),
         action(Qt::Key_U, "undo: withdraws the last entry, the journal keeps both"),
         listed("Ctrl+Z", "undo too"),
-        listed("F2  F3  F11  F4  F5", "Job, Prove, Procedures, Suspects, Report"),
+        listed("F2  F3  F11  F4  F12  F5", "Job, Prove, Procedures, Suspects, Repair, Report"),
         listed("↑ ↓, 1 to 3, X",
                "on Suspects: choose one; take a test; take the one that would exclude what is chosen; H: procedures "
                "about it"),

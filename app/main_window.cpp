@@ -30,6 +30,7 @@
 #include "screens/procedures/procedures_screen.h"
 #include "screens/procedures/tell_dialogs.h"
 #include "screens/prove/prove_screen.h"
+#include "screens/repair/repair_screen.h"
 #include "screens/report/report_screen.h"
 #include "screens/sheet/sheet_dialog.h"
 #include "screens/sheet/terminal_dialog.h"
@@ -124,9 +125,10 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     procedures_ = new ProceduresScreen(stack_);
     suspects_ = new SuspectsScreen(stack_);
     traces_ = new TracesScreen(stack_);
+    repair_ = new RepairScreen(stack_);
     report_ = new ReportScreen(stack_);
     // In the order of the enumeration.
-    screens_ = {start_, job_, prove_, procedures_, suspects_, traces_, report_};
+    screens_ = {start_, job_, prove_, procedures_, suspects_, traces_, repair_, report_};
     for (WindowScreen* screen : screens_)
         stack_->addWidget(screen);
     layout->addWidget(bar_);
@@ -177,6 +179,8 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(procedures_, &ProceduresScreen::followed, this, [this] { show(Screen::Prove); });
     connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });
     connect(traces_, &TracesScreen::said, this, &MainWindow::say);
+    connect(repair_, &RepairScreen::said, this, &MainWindow::say);
+    connect(repair_, &RepairScreen::testWanted, this, [this] { show(Screen::Prove); });
     connect(report_, &ReportScreen::said, this, &MainWindow::say);
     auto* clock = new QTimer(this);
     clock->setInterval(1000);
@@ -678,6 +682,7 @@ void MainWindow::setNight(bool night)
     if (liveJob_) {
         prove_->refresh();
         procedures_->refresh();
+        repair_->refresh();
         report_->refresh();
     }
     showNotice();
@@ -698,6 +703,7 @@ bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
     if (key == Qt::Key_F8) return show(Screen::Traces), true;
     if (key == Qt::Key_F9) return setNight(!Theme::current().night), true;
     if (key == Qt::Key_F10) return showAbout(), true;
+    if (key == Qt::Key_F12) return show(Screen::Repair), true;
     if (key == Qt::Key_F11) return show(Screen::Procedures), true;
     if (modifiers & Qt::ControlModifier) {
         if (key == Qt::Key_Z && liveJob_) return liveJob_->undo(), true;

@@ -18,6 +18,7 @@ namespace ilvek::app {
 class JobScreen;
 class ProceduresScreen;
 class ProveScreen;
+class RepairScreen;
 class ReportScreen;
 class StartScreen;
 class SuspectsScreen;
@@ -60,7 +61,7 @@ public:
     SuspectsScreen* suspects() const { return suspects_; }
     TracesScreen* traces() const { return traces_; }
     ReportScreen* report() const { return report_; }
-    enum class Screen { Start, Job, Prove, Procedures, Suspects, Traces, Report };
+    enum class Screen { Start, Job, Prove, Procedures, Suspects, Traces, Repair, Report };
     void show(Screen screen);
     Screen screen() const;
     using QMainWindow::show;
@@ -105,6 +106,7 @@ private:
     ProceduresScreen* procedures_;
     SuspectsScreen* suspects_;
     TracesScreen* traces_;
+    RepairScreen* repair_;
     ReportScreen* report_;
     QLabel* message_;
     QWidget* notice_;

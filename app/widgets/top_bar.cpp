@@ -74,10 +74,12 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(10, 0, 16, 0);
     layout->setSpacing(4);
-    const QString names[] = {tr("Job"), tr("Prove"), tr("Procedures"), tr("Suspects"), tr("Traces"), tr("Report")};
-    const char* objects[] = {"barJob", "barProve", "barProcedures", "barSuspects", "barTraces", "barReport"};
-    const char* keys[] = {"F2", "F3", "F11", "F4", "F8", "F5"};
-    for (int i = 0; i < 6; ++i) {
+    const QString names[] = {tr("Job"),    tr("Prove"),  tr("Procedures"), tr("Suspects"),
+                             tr("Traces"), tr("Repair"), tr("Report")};
+    const char* objects[] = {"barJob",    "barProve",  "barProcedures", "barSuspects",
+                             "barTraces", "barRepair", "barReport"};
+    const char* keys[] = {"F2", "F3", "F11", "F4", "F8", "F12", "F5"};
+    for (int i = 0; i < screens; ++i) {
         buttons_[i] = new BarButton(names[i], this);
         buttons_[i]->setObjectName(QLatin1String(objects[i]));
         buttons_[i]->setToolTip(QLatin1String(keys[i]));
@@ -115,7 +117,7 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
 
 void TopBar::setScreen(int index)
 {
-    for (int i = 0; i < 6; ++i)
+    for (int i = 0; i < screens; ++i)
         buttons_[i]->setChecked(i == index);
 }
 

@@ -36,7 +36,8 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    BarButton* buttons_[6];
+    static constexpr int screens = 7;
+    BarButton* buttons_[screens];
     QLabel *machine_, *title_, *battery_, *age_;
 };
 

@@ -1,6 +1,7 @@
 // The circumstances of a reading: battery, current, staleness, the healthy figure.
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
@@ -45,6 +46,22 @@ std::optional<double> currentFromPartner(const Map& map, const Evidence& evidenc
     return std::nullopt;
 }
 
+// The terminals whose circuits a reading goes through: its own, and those at which leads and load stand.
+std::set<int> terminalsOf(const Map& map, const Reading& r, bool ofMap)
+{
+    std::set<int> out;
+    if (const int own = map.terminalIndex(r.terminal); own >= 0) out.insert(own);
+    // A correction of the map at another terminal changes nothing that was measured.
+    if (ofMap) return out;
+    for (const std::string* place : {&r.red, &r.black, &r.loadFrom, &r.loadTo}) {
+        const int node = place->empty() ? -1 : map.nodeIndex(*place);
+        for (const int t : node < 0 ? std::vector<int>{} : map.moduleTerminals()) {
+            if (map.terminal(t).a == node || map.terminal(t).b == node) out.insert(t);
+        }
+    }
+    return out;
+}
+
 }  // namespace
 
 double currentDuring(const Map& map, const Evidence& evidence, const Reading& reading)
@@ -87,11 +104,12 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading, s
     for (const Repair& repair : evidence.repairs) {
         if (repair.id < reading.id || repair.id >= before) continue;
         if (repair.elements.empty()) return true;
-        const int terminal = map.terminalIndex(reading.terminal);
-        if (terminal < 0) continue;
-        for (const std::string& id : repair.elements) {
-            const int element = map.elementIndex(id);
-            if (id == reading.terminal || (element >= 0 && passesThrough(map, terminal, element))) return true;
+        for (const int terminal : terminalsOf(map, reading, repair.ofMap)) {
+            for (const std::string& id : repair.elements) {
+                const int element = map.elementIndex(id);
+                if (id == map.terminal(terminal).id || (element >= 0 && passesThrough(map, terminal, element)))
+                    return true;
+            }
         }
     }
     return false;

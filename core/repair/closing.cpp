@@ -44,8 +44,9 @@ std::vector<std::string> openBeforeClosing(const Job& job, const Assessment& a)
         const Reading& before = a.evidence.readings[r.before];
         out.push_back(fmt::format("{}{}{}: {}.", before.terminal, before.terminal.empty() ? "" : ", ",
                                   testName(before.test),
-                                  r.state == Repeated::State::NotYet ? "failed before the repair and was not read again"
-                                                                     : "still not right after the repair"));
+                                  r.state == Repeated::State::NotYet       ? "failed before the repair, not read again"
+                                  : r.state == Repeated::State::StillFails ? "fails still after the repair"
+                                                                           : "read again, and not decided"));
     }
     for (const Function& f : job.map.functions) {
         const auto& fails = job.complaint.fails;

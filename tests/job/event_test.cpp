@@ -29,6 +29,7 @@ std::vector<EventBody> oneOfEach()
     trace.element = "INJ3", trace.drive = "D3", trace.state = "idling", trace.lead = "J2-13.a";
     trace.current_A = 0.71, trace.currentSigma_A = 0.01, trace.supply_V = 13.2, trace.off_V = 13.1, trace.on_V = 0.1;
     trace.unit = "A", trace.to_s = 0.24, trace.least = {0, -0.5}, trace.most = {0.25, 1};
+    trace.terminal = "M-1", trace.touched = {{"hinge", 3, 2}, {"", 4, 0}};
     FunctionsSeen functions;
     functions.state = "key-on", functions.jumpers = {{"BAT.+", "M-1.a", 10}};
     functions.works = {"lifts"}, functions.fails = {"lowers"};
@@ -50,7 +51,10 @@ std::vector<EventBody> oneOfEach()
             trace,
             functions,
             ProcedureFollowed{"relay", "K2"},
-            ChartEntered{"bulletin 4", {step}}};
+            ChartEntered{"bulletin 4", {step}},
+            Debt{"wire cut", "J2-1"},
+            DebtCleared{18, "soldered"},
+            JobClosed{JobClosed::Verdict::Repaired, "shown directly", "strand mended", "Not the module.", {"codes"}}};
 }
 
 TEST(Event, EveryKindIsWrittenAndReadBackTheSame)

@@ -282,7 +282,7 @@ bool ProveScreen::command(int key)
         case Qt::Key_I:
             askSeen();
             return true;
-        case Qt::Key_O:
+        case Qt::Key_Y:
             askTouched();
             return true;
         case Qt::Key_B:
