@@ -24,6 +24,7 @@
 #include "job/machine_file.h"
 #include "keys.h"
 #include "machine/map_reader.h"
+#include "models/job_list.h"
 #include "proving/own_current.h"
 #include "proving/rules.h"
 #include "screens/job/job_screen.h"
@@ -139,6 +140,10 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
 
     connect(bar_, &TopBar::screenWanted, this, [this](int index) { show(static_cast<Screen>(index + 1)); });
     connect(bar_, &TopBar::keysWanted, this, &MainWindow::showKeys);
+    jobList_ = new JobList(jobsFolder_, this);
+    const auto listJobs = [this] { start_->showJobs(jobList_->find(start_->searched())); };
+    connect(jobList_, &JobList::changed, this, listJobs);
+    connect(start_, &StartScreen::searchChanged, this, listJobs);
     connect(start_, &StartScreen::demoWanted, this, &MainWindow::openDemo);
     connect(start_, &StartScreen::mapWanted, this,
             [this] { askOpen(tr("Open a map"), tr("Maps (*.json)"), &MainWindow::openMap); });
@@ -206,11 +211,8 @@ void MainWindow::show(Screen screen)
     if (screen != this->screen()) screens_[static_cast<std::size_t>(this->screen())]->takeOver();
     if (screen != Screen::Start && screen != Screen::Traces && !liveJob_) screen = Screen::Start;
     if (screen == Screen::Start) {
-        QStringList paths;
-        const QDir folder(jobsFolder_);
-        for (const QString& name : folder.entryList({QStringLiteral("*.ilvek")}, QDir::Files, QDir::Time))
-            paths << folder.filePath(name);
-        start_->showJobs(paths);
+        start_->showJobs(jobList_->find(start_->searched()));
+        jobList_->refresh();
         start_->showMachines(machinesIn(machinesFolder()));
     }
     stack_->setCurrentIndex(static_cast<int>(screen));

@@ -18,6 +18,7 @@ namespace ilvek::app {
 class JobScreen;
 class ProceduresScreen;
 class ProveScreen;
+class JobList;
 class RepairScreen;
 class ReportScreen;
 class StartScreen;
@@ -106,6 +107,7 @@ private:
     ProceduresScreen* procedures_;
     SuspectsScreen* suspects_;
     TracesScreen* traces_;
+    JobList* jobList_;
     RepairScreen* repair_;
     ReportScreen* report_;
     QLabel* message_;

@@ -108,6 +108,8 @@ int jobRepaired(const std::string& file, bool asJson);
 // What is owed to the machine, and that it was made good.
 int jobDebt(const std::string& file, const std::string& what, const std::string& place);
 int jobMadeGood(const std::string& file, std::int64_t debt, const std::string& how);
+// The jobs of a folder, the last used first; with words those that hold them all.
+int jobList(const std::string& folder, const std::string& words, bool asJson);
 int jobClose(const std::string& file, const std::string& verdict, const std::string& reasons);
 // One of the shipped recordings by name, or a list of them where there is none.
 int traceMake(const std::string& name, const std::string& out, double noise, unsigned seed);

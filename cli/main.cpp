@@ -142,6 +142,13 @@ int main(int count, char** arguments)
     close->add_option("--reasons", reasons, "In words; needed where something is left open");
     close->callback([&] { exit = jobClose(file, verdictId, reasons); });
 
+    static std::string folder;
+    CLI::App* jobs = job->add_subcommand("list", "The jobs of a folder, the last used first");
+    jobs->add_option("FOLDER", folder, "Where they are kept")->required()->check(CLI::ExistingDirectory);
+    jobs->add_option("WORDS", what, "Only those that hold all of these words, or ones that begin so");
+    jobs->add_flag("--json", json, "Answer as JSON");
+    jobs->callback([&] { exit = jobList(folder, what, json); });
+
     static std::string triedAt;
     static std::vector<std::string> works, fails;
     CLI::App* tried = job->add_subcommand("tried", "Functions of the machine that were tried in a set-up");

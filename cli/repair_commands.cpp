@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "commands.h"
+#include "logbook/logbook.h"
 #include "opened_job.h"
 #include "repair/closing.h"
 #include "repair/repeated.h"
@@ -70,6 +71,32 @@ int jobMadeGood(const std::string& file, std::int64_t debt, const std::string& h
         }
         return fail(fmt::format("entry {}", debt), "nothing is owed by it");
     });
+}
+
+int jobList(const std::string& folder, const std::string& words, bool asJson)
+{
+    auto book = Logbook::open(std::filesystem::path(folder) / "logbook.index");
+    if (!book) return print({book.error()}), CannotWrite;
+    if (const auto done = book->bringUpToDate(folder); !done) return print({done.error()}), CannotWrite;
+    json out = json::array();
+    for (const LoggedJob& j : book->find(words)) {
+        const std::string state = !j.trouble.empty() ? "cannot be read" : j.closed.empty() ? "open" : j.closed;
+        if (asJson)
+            out.push_back({{"file", j.file.string()},
+                           {"title", j.title},
+                           {"machine", j.machine},
+                           {"complaint", j.complaint},
+                           {"state", state},
+                           {"owes", j.owes},
+                           {"entries", j.entries},
+                           {"last", writeTime(j.last_ms)}});
+        else
+            fmt::print("{:<20} {} – {}{}\n{:<20} {}{}{}\n", j.file.stem().string(), j.title, state,
+                       j.owes ? ", something is owed" : "", "", j.machine, j.complaint.empty() ? "" : " · ",
+                       j.complaint);
+    }
+    if (asJson) fmt::print("{}\n", out.dump(1, ' ', false, json::error_handler_t::replace));
+    return Ok;
 }
 
 int jobClose(const std::string& file, const std::string& verdict, const std::string& reasons)

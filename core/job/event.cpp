@@ -42,6 +42,12 @@ std::optional<JobClosed::Verdict> closingFromId(std::string_view id)
     return static_cast<JobClosed::Verdict>(at - closings.begin());
 }
 
+bool opensAgain(const EventBody& body)
+{
+    return !std::holds_alternative<Note>(body) && !std::holds_alternative<DebtCleared>(body) &&
+           !std::holds_alternative<JobDetails>(body) && !std::holds_alternative<Undo>(body);
+}
+
 std::string writeTime(std::int64_t time_ms)
 {
     std::int64_t seconds = time_ms / 1000;

@@ -93,6 +93,9 @@ using EventBody = std::variant<JobDetails, Complaint, CodesRead, Reading, Note, 
                                CheckMade, WayOfWorkingChange, MapCorrection, InstrumentChange, TraceSeen, FunctionsSeen,
                                ProcedureFollowed, ChartEntered, Debt, DebtCleared, JobClosed>;
 
+// Whether it opens a closed job again: evidence does; a note, a detail, and what is made good do not.
+bool opensAgain(const EventBody& body);
+
 struct Event {
     std::int64_t id = 0;  // 1, 2, 3 … in the order taken
     std::int64_t time_ms = 0;

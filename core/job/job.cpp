@@ -55,10 +55,7 @@ Result<Map, Problems> correctedMap(const std::string& document, const std::vecto
 
 void fold(const Event& event, Job& job)
 {
-    // A note and what is made good leave a closed job closed.
-    const bool stays = std::holds_alternative<Note>(event.body) || std::holds_alternative<DebtCleared>(event.body) ||
-                       std::holds_alternative<JobDetails>(event.body) || std::holds_alternative<Undo>(event.body);
-    if (!stays) job.closed.reset();
+    if (opensAgain(event.body)) job.closed.reset();
     std::visit(
         Overloaded{[&](const JobDetails& b) { job.details = b; },
                    [&](const Complaint& b) { job.complaint = b, job.complaintId = event.id; },

@@ -3,6 +3,7 @@
 #include <QDateTime>
 #include <QFileInfo>
 #include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -82,6 +83,13 @@ QWidget* StartScreen::makeJobs()
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->addWidget(listTitle(tr("Jobs kept here"), box));
+    search_ = new QLineEdit(box);
+    search_->setObjectName(QStringLiteral("jobSearch"));
+    search_->setPlaceholderText(tr("search: machine, customer, complaint, code, any word in it"));
+    search_->setAccessibleName(tr("Search the jobs"));
+    search_->setClearButtonEnabled(true);
+    connect(search_, &QLineEdit::textChanged, this, &StartScreen::searchChanged);
+    column->addWidget(search_);
     jobs_ = new QListWidget(box);
     jobs_->setObjectName(QStringLiteral("jobs"));
     jobs_->setAccessibleName(tr("Jobs kept here"));
@@ -145,20 +153,45 @@ void StartScreen::showMachines(const std::vector<KeptMachine>& machines)
     machinesBox_->setVisible(!machines.empty());
 }
 
-void StartScreen::showJobs(const QStringList& paths)
+QString StartScreen::searched() const
 {
+    return search_->text().trimmed();
+}
+
+namespace {
+
+QString itemWords(const LoggedJob& job)
+{
+    const QString file = QFileInfo(QString::fromStdString(job.file.string())).completeBaseName();
+    if (!job.trouble.empty()) return StartScreen::tr("▲  %1\nCannot be read.").arg(file);
+    const QString title = job.title.empty() ? file : QString::fromStdString(job.title);
+    const QString state = job.closed.empty() ? StartScreen::tr("open") : QString::fromStdString(job.closed);
+    QStringList below{QString::fromStdString(job.machine)};
+    if (!job.complaint.empty()) below << QString::fromStdString(job.complaint).simplified();
+    if (job.last_ms > 0)
+        below << QDateTime::fromMSecsSinceEpoch(job.last_ms).toString(QStringLiteral("d MMM yyyy, hh:mm"));
+    return StartScreen::tr("%1  %2 – %3%4\n%5")
+        .arg(job.closed.empty() ? QStringLiteral("□") : QStringLiteral("✓"), title, state,
+             job.owes ? StartScreen::tr(", something is owed") : QString(), below.join(QStringLiteral(" · ")));
+}
+
+}  // namespace
+
+void StartScreen::showJobs(const std::vector<LoggedJob>& jobs)
+{
+    const QString was = jobs_->currentItem() ? jobs_->currentItem()->data(Qt::UserRole).toString() : QString();
     jobs_->clear();
-    for (const QString& path : paths) {
-        const QFileInfo info(path);
-        auto* item = new QListWidgetItem(
-            tr("%1   –   %2")
-                .arg(info.completeBaseName(), info.lastModified().toString(QStringLiteral("d MMM yyyy, hh:mm"))));
-        item->setToolTip(tr("Last used %1").arg(info.lastModified().toString(QStringLiteral("d MMM yyyy, hh:mm"))));
+    for (const LoggedJob& job : jobs) {
+        auto* item = new QListWidgetItem(itemWords(job));
+        const QString path = QString::fromStdString(job.file.string());
+        item->setToolTip(plainTip(job.trouble.empty() ? tr("%1, %n entries", nullptr, job.entries).arg(path)
+                                                      : QString::fromStdString(job.trouble)));
         item->setData(Qt::UserRole, path);
-        item->setFont(face(16));
+        item->setFont(face(15));
         jobs_->addItem(item);
+        if (path == was) jobs_->setCurrentItem(item);
     }
-    jobsBox_->setVisible(!paths.isEmpty());
+    jobsBox_->setVisible(!jobs.empty() || !searched().isEmpty());
 }
 
 void StartScreen::showMessage(const QString& message)

@@ -2,12 +2,14 @@
 #pragma once
 
 class QLabel;
+class QLineEdit;
 class QListWidget;
 class QPushButton;
 
 #include <vector>
 
 #include "job/machine_file.h"
+#include "logbook/logbook.h"
 #include "screens/window_screen.h"
 
 namespace ilvek::app {
@@ -16,13 +18,15 @@ class StartScreen : public WindowScreen {
     Q_OBJECT
 public:
     explicit StartScreen(QWidget* parent = nullptr);
-    // Jobs kept in the usual place, newest first.
-    void showJobs(const QStringList& paths);
+    // Jobs kept in the usual place, newest first, or those that were searched for.
+    void showJobs(const std::vector<LoggedJob>& jobs);
+    QString searched() const;
     // Machines kept for the next job, by title.
     void showMachines(const std::vector<KeptMachine>& machines);
     void showMessage(const QString& message);
 
 signals:
+    void searchChanged();
     void mapWanted();
     void handOverWanted();
     void demoWanted();
@@ -42,6 +46,7 @@ private:
     QListWidget* machines_;
     QWidget* machinesBox_;
     QWidget* jobsBox_;
+    QLineEdit* search_;
     QListWidget* jobs_;
     QLabel* message_;
 };
