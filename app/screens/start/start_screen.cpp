@@ -27,12 +27,16 @@ QLabel* listTitle(const QString& words, QWidget* parent)
 StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
 {
     setObjectName(QStringLiteral("startScreen"));
+    // The logbook at the left, where there are jobs; what begins a new one beside it.
     auto* outer = new QHBoxLayout(this);
+    outer->setContentsMargins(20, 16, 20, 16);
+    outer->setSpacing(26);
     outer->addStretch(1);
+    outer->addWidget(jobsBox_ = makeJobs(), 8);
     auto* column = new QVBoxLayout;
-    outer->addLayout(column, 4);
+    column->setSpacing(8);
+    outer->addLayout(column, 7);
     outer->addStretch(1);
-    column->addSpacing(30);
     auto* title = new QLabel(tr("What is on the bench?"), this);
     title->setFont(face(30, QFont::Bold));
     title->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
@@ -40,19 +44,19 @@ StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
     auto* hint = new QLabel(
         tr("Ilvek needs the map of the machine: a ready one, or one made from a list of the module's pins."), this);
     hint->setWordWrap(true);
-    hint->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    hint->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Minimum);
     column->addWidget(hint);
     column->addSpacing(12);
     const auto button = [&](const char* name, const QString& words, void (StartScreen::*signal)()) {
         auto* b = new QPushButton(words, this);
         b->setObjectName(QLatin1String(name));
-        b->setMinimumHeight(46);
-        b->setFont(face(18));
+        b->setMinimumHeight(42);
+        b->setFont(face(17));
         connect(b, &QPushButton::clicked, this, signal);
         column->addWidget(b);
         return b;
     };
-    button("openDemo", tr("Open the &demonstration: a groomer that loses its drive supply"), &StartScreen::demoWanted)
+    button("openDemo", tr("&Demonstration: a groomer that loses its drive supply"), &StartScreen::demoWanted)
         ->setFocus();
     button("openMap", tr("New job from a &map …"), &StartScreen::mapWanted);
     button("typePins", tr("New job: &type the pins of a machine …"), &StartScreen::benchWanted);
@@ -68,13 +72,8 @@ StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
     message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(message_);
     column->addSpacing(10);
-    auto* lists = new QHBoxLayout;
-    lists->setSpacing(18);
-    lists->addWidget(jobsBox_ = makeJobs(), 1);
-    lists->addWidget(machinesBox_ = makeMachines(), 1);
-    column->addLayout(lists, 1);
-    column->addStretch(1);
-    column->addSpacing(12);
+    column->addWidget(machinesBox_ = makeMachines(), 1);
+    column->addStretch(0);
 }
 
 QWidget* StartScreen::makeJobs()
@@ -94,7 +93,8 @@ QWidget* StartScreen::makeJobs()
     jobs_->setObjectName(QStringLiteral("jobs"));
     jobs_->setAccessibleName(tr("Jobs kept here"));
     jobs_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    jobs_->setTextElideMode(Qt::ElideMiddle);
+    jobs_->setTextElideMode(Qt::ElideRight);
+    jobs_->setSpacing(2);
     connect(jobs_, &QListWidget::itemActivated, this,
             [this](QListWidgetItem* item) { emit jobWanted(item->data(Qt::UserRole).toString()); });
     column->addWidget(jobs_, 1);
@@ -166,10 +166,11 @@ QString itemWords(const LoggedJob& job)
     if (!job.trouble.empty()) return StartScreen::tr("▲  %1\nCannot be read.").arg(file);
     const QString title = job.title.empty() ? file : QString::fromStdString(job.title);
     const QString state = job.closed.empty() ? StartScreen::tr("open") : QString::fromStdString(job.closed);
-    QStringList below{QString::fromStdString(job.machine)};
-    if (!job.complaint.empty()) below << QString::fromStdString(job.complaint).simplified();
+    QStringList below;
     if (job.last_ms > 0)
         below << QDateTime::fromMSecsSinceEpoch(job.last_ms).toString(QStringLiteral("d MMM yyyy, hh:mm"));
+    if (!job.machine.empty()) below << QString::fromStdString(job.machine);
+    if (!job.complaint.empty()) below << QString::fromStdString(job.complaint).simplified();
     return StartScreen::tr("%1  %2 – %3%4\n%5")
         .arg(job.closed.empty() ? QStringLiteral("□") : QStringLiteral("✓"), title, state,
              job.owes ? StartScreen::tr(", something is owed") : QString(), below.join(QStringLiteral(" · ")));
@@ -180,6 +181,7 @@ QString itemWords(const LoggedJob& job)
 void StartScreen::showJobs(const std::vector<LoggedJob>& jobs)
 {
     const QString was = jobs_->currentItem() ? jobs_->currentItem()->data(Qt::UserRole).toString() : QString();
+    constexpr int twoLines = 46;
     jobs_->clear();
     for (const LoggedJob& job : jobs) {
         auto* item = new QListWidgetItem(itemWords(job));
@@ -188,6 +190,7 @@ void StartScreen::showJobs(const std::vector<LoggedJob>& jobs)
                                                       : QString::fromStdString(job.trouble)));
         item->setData(Qt::UserRole, path);
         item->setFont(face(15));
+        item->setSizeHint(QSize(0, twoLines));  // whatever font its marks come from
         jobs_->addItem(item);
         if (path == was) jobs_->setCurrentItem(item);
     }
