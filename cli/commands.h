@@ -41,7 +41,8 @@ int jobGate(const std::string& job, bool json);
 int jobSuspects(const std::string& job, bool json);
 int jobNext(const std::string& job, bool json);
 int jobCommonCause(const std::string& job, bool json);
-int jobReport(const std::string& job, const std::string& out, const std::string& format);
+// `reader`: "technician", "customer" or "schedule".
+int jobReport(const std::string& job, const std::string& out, const std::string& format, const std::string& reader);
 int jobExport(const std::string& job, const std::string& out);
 int jobImport(const std::string& handOver, const std::string& out);
 // Whether everything in a job file can be read, and what cannot; exit code 2 when something cannot.

@@ -106,14 +106,18 @@ int jobGate(const std::string& file, bool json)
     return gate.outcome == Outcome::MayBeCondemned ? Ok : Negative;
 }
 
-int jobReport(const std::string& file, const std::string& out, const std::string& format)
+int jobReport(const std::string& file, const std::string& out, const std::string& format, const std::string& reader)
 {
     auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
     // The suspects' veto belongs to the gate wherever it is shown.
-    if (format != "csv") weighGate(*opened);
+    if (format != "csv" && reader != "schedule") weighGate(*opened);
     if (const auto allowed = checkOutput(out, {file}); !allowed) return print({allowed.error()}), CannotWrite;
-    const auto written = writeFile(out, format == "csv" ? readingsCsv(opened->input()) : reportHtml(opened->input()));
+    const ReportInput input = opened->input();
+    const auto written = writeFile(out, format == "csv"        ? readingsCsv(input)
+                                        : reader == "customer" ? customerHtml(input)
+                                        : reader == "schedule" ? scheduleHtml(input.job.map, input.assessment)
+                                                               : reportHtml(input));
     if (!written) return print({written.error()}), CannotWrite;
     return Ok;
 }

@@ -176,7 +176,11 @@ int main(int count, char** arguments)
     report->add_option("JOB", file, "Job file or hand-over file")->required();
     report->add_option("OUT", out, "File to write")->required();
     report->add_option("--format", format, "html or csv")->check(CLI::IsMember({"html", "csv"}));
-    report->callback([&] { exit = jobReport(file, out, format); });
+    static std::string reader = "technician";
+    report
+        ->add_option("--for", reader, "Who reads it: the next technician, the customer (one page), or a test schedule")
+        ->check(CLI::IsMember({"technician", "customer", "schedule"}));
+    report->callback([&] { exit = jobReport(file, out, format, reader); });
     CLI::App* exporting = job->add_subcommand("export", "Write a job as one hand-over file");
     exporting->add_option("JOB", file, "Job file")->required();
     exporting->add_option("OUT", out, "Hand-over file to write")->required();

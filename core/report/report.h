@@ -29,6 +29,11 @@ std::string reportHtml(const ReportInput& input, const PictureHtml& picture = nu
 std::vector<std::string> reportPages(const ReportInput& input, std::size_t readingsOnEach,
                                      const PictureHtml& picture = nullptr);
 
+// One page for the owner of the machine, in plain words.
+std::string customerHtml(const ReportInput& input);
+// Every terminal of the module with its way and what it must read in each state, with room to write (W4).
+std::string scheduleHtml(const Map& map, const Assessment& assessment);
+
 // All readings, one row each, separated by commas. A cell that a spreadsheet would run as a formula is neutralised with
 // a leading apostrophe. Withdrawn readings are left out.
 std::string readingsCsv(const ReportInput& input);

@@ -3,15 +3,18 @@
 #include <gmock/gmock.h>
 
 #include <QComboBox>
+#include <QFile>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
 #include <QTableWidget>
+#include <QTextBrowser>
 
 #include "app/window.h"
 #include "bench_map/pin_sheet.h"
 #include "bench_map/sheet_map.h"
 #include "open_job/setup_line.h"
+#include "screens/report/report_screen.h"
 #include "support/maps.h"
 
 namespace ilvek::app {
@@ -111,6 +114,26 @@ TEST_F(RepairScreen, APartThatIsNoneIsRefusedAndNothingIsLost)
     type("mended", "bent back");
     EXPECT_TRUE(window->liveJob()->job().repairs.empty());
     EXPECT_EQ(window.find<QLineEdit>("mended")->text(), QStringLiteral("bent back"));
+}
+
+// One screen, three readers; what is written is what is shown.
+TEST_F(RepairScreen, TheReportIsForWhoReadsIt)
+{
+    mend();
+    window.key(Qt::Key_F5);
+    auto* preview = window.find<QTextBrowser>("reportPreview");
+    auto* reader = window.find<QComboBox>("reportFor");
+    QTRY_VERIFY(preview->toPlainText().contains(QStringLiteral("May the")));
+    reader->setCurrentIndex(1);
+    QTRY_VERIFY(preview->toPlainText().contains(QStringLiteral("What was wrong")));
+    EXPECT_FALSE(preview->toPlainText().contains(QStringLiteral("May the")));
+    ASSERT_TRUE(window->report()->writePdf(window.path(QStringLiteral("customer.pdf"))));
+    ASSERT_TRUE(window->report()->writeHtml(window.path(QStringLiteral("customer.html"))));
+    QFile html(window.path(QStringLiteral("customer.html")));
+    ASSERT_TRUE(html.open(QIODevice::ReadOnly));
+    EXPECT_TRUE(html.readAll().contains("strand crimped anew"));
+    reader->setCurrentIndex(2);
+    QTRY_VERIFY(preview->toPlainText().contains(QStringLiteral("Test schedule")));
 }
 
 }  // namespace

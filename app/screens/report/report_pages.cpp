@@ -35,17 +35,39 @@ QImage staircaseImage(const LoopPicture& picture)
 
 }  // namespace
 
-ReportSnapshot::ReportSnapshot(const LiveJob& liveJob)
-    : job(liveJob.job()), assessment(liveJob.assessment()), gate(liveJob.gate()), written_ms(liveJob.now())
+ReportSnapshot::ReportSnapshot(const LiveJob& liveJob, Reader reader_)
+    : job(liveJob.job()),
+      assessment(liveJob.assessment()),
+      gate(liveJob.gate()),
+      written_ms(liveJob.now()),
+      reader(reader_)
 {
+    if (reader != Reader::Technician) return;
     for (const int terminal : failedTerminals(job.map, assessment))
         pictures.emplace(terminal, loopPicture(liveJob, terminal));
+}
+
+std::string ReportSnapshot::html() const
+{
+    switch (reader) {
+        case Reader::Customer:
+            return customerHtml(input());
+        case Reader::Schedule:
+            return scheduleHtml(job.map, assessment);
+        case Reader::Technician:
+            break;
+    }
+    return reportHtml(input());
 }
 
 std::vector<ReportPage> pagesOf(const ReportSnapshot& snapshot)
 {
     const Theme::OnPaper paper;
     std::vector<ReportPage> pages;
+    if (snapshot.reader != Reader::Technician) {
+        pages.push_back({QString::fromStdString(snapshot.html()), {}});
+        return pages;
+    }
     std::map<QString, QImage> images;
     const auto picture = [&](int terminal) -> std::string {
         stopPoint();

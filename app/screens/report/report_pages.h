@@ -15,6 +15,9 @@ class QTextDocument;
 
 namespace ilvek::app {
 
+// Who reads it.
+enum class Reader { Technician, Customer, Schedule };
+
 // Everything that a report shows, as of one moment.
 struct ReportSnapshot {
     Job job;
@@ -23,7 +26,11 @@ struct ReportSnapshot {
     std::int64_t written_ms = 0;
     std::map<int, LoopPicture> pictures;  // by failed terminal
 
-    explicit ReportSnapshot(const LiveJob& liveJob);
+    Reader reader;
+
+    ReportSnapshot(const LiveJob& liveJob, Reader reader);
+    // The whole as one file.
+    std::string html() const;
     ReportInput input() const { return {job, assessment, gate, written_ms}; }
 };
 

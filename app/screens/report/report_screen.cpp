@@ -1,5 +1,6 @@
 #include "screens/report/report_screen.h"
 
+#include <QComboBox>
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -34,6 +35,16 @@ ReportScreen::ReportScreen(QWidget* parent) : WindowScreen(parent)
         buttons->addWidget(b);
         return b;
     };
+    reader_ = new QComboBox(this);
+    reader_->setObjectName(QStringLiteral("reportFor"));
+    reader_->setAccessibleName(tr("Who reads it"));
+    reader_->setMinimumHeight(36);
+    reader_->addItems({tr("for the next technician"), tr("for the customer"), tr("test schedule")});
+    connect(reader_, &QComboBox::currentIndexChanged, this, [this] {
+        shown_ = 0;
+        refresh();
+    });
+    buttons->addWidget(reader_);
     const auto writer = [&](const char* name, const QString& label, const QString& ending, Prepare prepare) {
         connect(button(name, label), &QPushButton::clicked, this,
                 [this, label, ending, prepare] { ask(label, ending, prepare); });
@@ -75,6 +86,11 @@ ReportScreen::~ReportScreen()
     stop();
 }
 
+Reader ReportScreen::reader() const
+{
+    return static_cast<Reader>(std::max(0, reader_->currentIndex()));
+}
+
 void ReportScreen::stop()
 {
     *stopped_ = *outdated_ = true;
@@ -105,19 +121,20 @@ void ReportScreen::refresh()
     outdated_ = std::make_shared<std::atomic<bool>>(false);
     const int number = ++asked_;
     if (pages_.empty()) page_->setText(tr("being made …"));
-    pool_.start([this, number, outdated = outdated_, snapshot = std::make_shared<const ReportSnapshot>(*liveJob_)] {
-        const StopScope scope([outdated] { return !*outdated; });
-        try {
-            auto pages = std::make_shared<std::vector<ReportPage>>(pagesOf(*snapshot));
-            QMetaObject::invokeMethod(this, [this, number, pages] {
-                if (number != asked_) return;
-                pages_ = std::move(*pages);
-                turnTo(std::min(shown_, pages_.size() - 1));
-                emit built();
-            });
-        } catch (const Stopped&) {
-        }
-    });
+    pool_.start(
+        [this, number, outdated = outdated_, snapshot = std::make_shared<const ReportSnapshot>(*liveJob_, reader())] {
+            const StopScope scope([outdated] { return !*outdated; });
+            try {
+                auto pages = std::make_shared<std::vector<ReportPage>>(pagesOf(*snapshot));
+                QMetaObject::invokeMethod(this, [this, number, pages] {
+                    if (number != asked_) return;
+                    pages_ = std::move(*pages);
+                    turnTo(std::min(shown_, pages_.size() - 1));
+                    emit built();
+                });
+            } catch (const Stopped&) {
+            }
+        });
 }
 
 void ReportScreen::turnTo(std::size_t page)
@@ -134,21 +151,22 @@ void ReportScreen::turnTo(std::size_t page)
 
 std::function<Result<void>()> ReportScreen::pdf(const QString& path) const
 {
-    return
-        [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_), path] { return app::writePdf(*snapshot, path); };
+    return [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_, reader()), path] {
+        return app::writePdf(*snapshot, path);
+    };
 }
 
 std::function<Result<void>()> ReportScreen::html(const QString& path) const
 {
-    return [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_), path]() -> Result<void> {
+    return [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_, reader()), path]() -> Result<void> {
         if (auto allowed = checkOutput(path.toStdString(), {}); !allowed) return allowed;
-        return writeFile(path.toStdString(), reportHtml(snapshot->input()));
+        return writeFile(path.toStdString(), snapshot->html());
     };
 }
 
 std::function<Result<void>()> ReportScreen::csv(const QString& path) const
 {
-    return [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_), path]() -> Result<void> {
+    return [snapshot = std::make_shared<const ReportSnapshot>(*liveJob_, reader()), path]() -> Result<void> {
         if (auto allowed = checkOutput(path.toStdString(), {}); !allowed) return allowed;
         return writeFile(path.toStdString(), readingsCsv(snapshot->input()));
     };
@@ -206,7 +224,7 @@ void ReportScreen::print()
     QPrinter printer(QPrinter::HighResolution);
     QPrintDialog dialog(&printer, this);
     if (dialog.exec() != QDialog::Accepted) return;
-    app::print(pagesOf(ReportSnapshot(*liveJob_)), printer);
+    app::print(pagesOf(ReportSnapshot(*liveJob_, reader())), printer);
     emit said(tr("Sent to the printer"), false);
 }
 

@@ -10,6 +10,7 @@
 #include "screens/report/report_pages.h"
 #include "screens/window_screen.h"
 
+class QComboBox;
 class QLabel;
 class QPushButton;
 class QTextBrowser;
@@ -49,12 +50,14 @@ private:
     std::function<Result<void>()> html(const QString& path) const;
     std::function<Result<void>()> csv(const QString& path) const;
     std::function<Result<void>()> handOver(const QString& path) const;
+    Reader reader() const;
     void print();
     void ask(const QString& title, const QString& ending, Prepare prepare);
     void stop();
 
     LiveJob* liveJob_ = nullptr;
     QTextBrowser* preview_;
+    QComboBox* reader_;
     QPushButton *before_, *next_, *stop_;
     QLabel* page_;
     std::vector<ReportPage> pages_;

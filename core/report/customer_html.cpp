@@ -1,0 +1,97 @@
+// One page for the owner of the machine, in plain words: what was wrong, how it is known, what was done, what is left.
+#include <fmt/format.h>
+
+#include "repair/closing.h"
+#include "repair/repeated.h"
+#include "report/html_parts.h"
+#include "report/report.h"
+
+namespace ilvek {
+
+namespace {
+
+constexpr std::size_t mostTests = 6;
+
+std::string wrong(const ReportInput& in)
+{
+    const Job& job = in.job;
+    if (job.closed) {
+        switch (job.closed->how.verdict) {
+            case JobClosed::Verdict::ModuleBad:
+                return fmt::format("The control module {} is faulty.", job.map.module);
+            case JobClosed::Verdict::ModuleGood:
+                return fmt::format("The control module {} is sound; the fault lay outside it.", job.map.module);
+            case JobClosed::Verdict::NotFound:
+                return "The fault was not found, and the search was stopped.";
+            case JobClosed::Verdict::AskedForHelp:
+                return "The fault was not found yet; the machine was handed on.";
+            case JobClosed::Verdict::Repaired:
+                break;
+        }
+        if (!job.closed->how.reasons.empty()) return job.closed->how.reasons;
+    }
+    if (!in.gate.located.empty()) return in.gate.located;
+    return job.repairs.empty() ? "Not known yet." : "See what was done.";
+}
+
+// Grades in the words of somebody who has never heard of them.
+std::string howKnown(const ReportInput& in)
+{
+    const std::string grade = in.job.closed ? in.job.closed->how.grade : in.gate.grade;
+    if (grade == "shown directly") return "It was measured directly at the place.";
+    if (grade == "by elimination") return "Everything else that could be the cause was measured and is sound.";
+    if (!grade.empty()) return "It is the likeliest cause by far; it was not shown beyond doubt.";
+    return "";
+}
+
+std::string tests(const ReportInput& in)
+{
+    const auto& readings = in.assessment.evidence.readings;
+    std::string rows;
+    std::size_t shown = 0;
+    for (const Repeated& r : repeatedAfterRepair(in.job.map, in.assessment)) {
+        if (!r.after || ++shown > mostTests) continue;
+        const Reading& before = readings[r.before];
+        const int terminal = in.job.map.terminalIndex(before.terminal);
+        const std::string circuit = terminal < 0 ? before.terminal : in.job.map.terminal(terminal).circuit;
+        rows += fmt::format("<tr><td>{}</td><td>{}</td><td><b>{}</b></td><td>{}</td></tr>\n", e(circuit),
+                            e(figureOf(before)), e(figureOf(readings[*r.after])),
+                            r.state == Repeated::State::Right ? "in order" : "not in order");
+    }
+    if (rows.empty()) return "";
+    return "<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Measured "
+           "at</th><th>Before</th><th>After</th><th></th></tr>\n" +
+           rows + "</table>\n";
+}
+
+}  // namespace
+
+std::string customerHtml(const ReportInput& in)
+{
+    const Job& job = in.job;
+    const std::string title = job.details.title.empty() ? job.map.title() : job.details.title;
+    std::string out = fmt::format(
+        "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{}</title><style>{}</style></head>"
+        "<body>\n<h1>{}</h1>\n<p class=\"dim\">{}{}{} · {}</p>\n",
+        e(title), pageStyle(), e(title), e(job.map.title()),
+        job.details.serial.empty() ? "" : ", serial " + e(job.details.serial),
+        job.details.customer.empty() ? "" : " · for " + e(job.details.customer), readableTime(in.written_ms));
+    out += paragraph("You told us:", job.complaint.text);
+    out += "<h2>What was wrong</h2>\n<p class=\"verdict\">" + e(wrong(in)) + "</p>\n";
+    out += paragraph("How we know:", howKnown(in)) + tests(in);
+    std::vector<std::string> done, left;
+    for (const TimedNote& repair : job.repairs)
+        done.push_back(repair.text);
+    if (!done.empty()) out += "<h2>What was done</h2>\n" + list("", done);
+    for (const Owed& owed : job.debts) {
+        if (!owed.cleared)
+            left.push_back(owed.debt.what + (owed.debt.place.empty() ? "" : ", " + owed.debt.place) +
+                           ": still to be put right");
+    }
+    const bool open = !openBeforeClosing(job, in.assessment).empty();
+    if (open && left.empty()) left.emplace_back("Not everything that had failed was measured again.");
+    out += left.empty() ? "<h2>What is left</h2>\n<p>Nothing.</p>\n" : "<h2>What is left</h2>\n" + list("", left);
+    return out + paragraph("Technician:", job.details.technician) + "</body></html>\n";
+}
+
+}  // namespace ilvek
