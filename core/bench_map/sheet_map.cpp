@@ -416,6 +416,18 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     return document;
 }
 
+std::string knownWords(const NewMachine& machine)
+{
+    const NewMachine unnamed;
+    std::string out;
+    const auto add = [&](const std::string& words, const std::string& unknown) {
+        if (!words.empty() && words != unknown) out += (out.empty() ? "" : " ") + words;
+    };
+    add(machine.maker, unnamed.maker), add(machine.model, unnamed.model), add(machine.variant, unnamed.variant);
+    add(machine.module, "");
+    return out;
+}
+
 NewMachine machineNamedIn(const std::string& document)
 {
     const Json doc = Json::parse(document, nullptr, false);

@@ -24,6 +24,8 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
 
 // The machine that a map document is of.
 NewMachine machineNamedIn(const std::string& document);
+// Maker, model, variant and module, as far as somebody named them: "MAC-2" alone where nobody did.
+std::string knownWords(const NewMachine& machine);
 
 // The document with one row corrected or added: made anew where it keeps its sheet; in a map made by hand the row takes
 // the place of what its cavity held. ERRORS: as above.

@@ -28,14 +28,7 @@ LoggedJob loggedJob(const std::filesystem::path& file, const JobContent& content
 {
     LoggedJob out;
     out.file = file;
-    const NewMachine machine = machineNamedIn(content.mapDocument), unnamed;
-    for (const auto& [words, unknown] : {std::pair(&machine.maker, &unnamed.maker),
-                                         {&machine.model, &unnamed.model},
-                                         {&machine.variant, &unnamed.variant},
-                                         {&machine.module, nullptr}}) {
-        if (!words->empty() && (!unknown || *words != *unknown))
-            out.machine += (out.machine.empty() ? "" : " ") + *words;
-    }
+    out.machine = knownWords(machineNamedIn(content.mapDocument));
     std::set<std::int64_t> owed;
     for (const Event* event : standing(content)) {
         if (opensAgain(event->body)) out.closed.clear();

@@ -1,6 +1,7 @@
 // One page for the owner of the machine, in plain words: what was wrong, how it is known, what was done, what is left.
 #include <fmt/format.h>
 
+#include "bench_map/sheet_map.h"
 #include "repair/closing.h"
 #include "repair/repeated.h"
 #include "report/html_parts.h"
@@ -31,7 +32,7 @@ std::string wrong(const ReportInput& in)
         if (!job.closed->how.reasons.empty()) return job.closed->how.reasons;
     }
     if (!in.gate.located.empty()) return in.gate.located;
-    return job.repairs.empty() ? "Not known yet." : "See what was done.";
+    return job.repairs.empty() ? "Not known yet." : "See below, what was done.";
 }
 
 // Grades in the words of somebody who has never heard of them.
@@ -69,11 +70,12 @@ std::string tests(const ReportInput& in)
 std::string customerHtml(const ReportInput& in)
 {
     const Job& job = in.job;
-    const std::string title = job.details.title.empty() ? job.map.title() : job.details.title;
+    const std::string machine = knownWords(machineNamedIn(job.map.document));
+    const std::string title = job.details.title.empty() ? machine : job.details.title;
     std::string out = fmt::format(
         "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{}</title><style>{}</style></head>"
         "<body>\n<h1>{}</h1>\n<p class=\"dim\">{}{}{} · {}</p>\n",
-        e(title), pageStyle(), e(title), e(job.map.title()),
+        e(title), pageStyle(), e(title), e(machine),
         job.details.serial.empty() ? "" : ", serial " + e(job.details.serial),
         job.details.customer.empty() ? "" : " · for " + e(job.details.customer), readableTime(in.written_ms));
     out += paragraph("You told us:", job.complaint.text);

@@ -1,6 +1,7 @@
 // The test schedule of a module (W4): every terminal with what it must read in each state, to be taken to the machine.
 #include <fmt/format.h>
 
+#include "bench_map/sheet_map.h"
 #include "machine/connector_face.h"
 #include "machine/paths.h"
 #include "machine/schedule_gaps.h"
@@ -41,7 +42,8 @@ std::string expected(const Map& map, const Terminal& t)
         if (words.empty()) continue;
         const Source& source = map.sources[static_cast<std::size_t>(x.source)];
         out += fmt::format("{}{}, {}: {}<span class=\"dim\"> ({})</span>", out.empty() ? "" : "<br>",
-                           e(map.state(x.state).name), x.loaded ? "loaded" : "open", words, e(source.title));
+                           e(map.state(x.state).name), x.loaded ? "loaded" : "open", words,
+                           source.kind == "customary" ? "customary" : e(source.title));
     }
     if (!t.moves.empty()) {
         std::string states;
@@ -92,7 +94,7 @@ std::string scheduleHtml(const Map& map, const Assessment& a)
         "<!DOCTYPE html>\n<html lang=\"en\"><head><meta "
         "charset=\"utf-8\"><title>Schedule</title><style>{}</style></head>"
         "<body>\n<h1>Test schedule, {}</h1>\n<p class=\"dim\">{}, every terminal as seen from the wire side</p>\n",
-        pageStyle(), e(map.module), e(map.title()));
+        pageStyle(), e(map.module), e(knownWords(machineNamedIn(map.document))));
     out += list("Gaps of the map:", scheduleGaps(map));
     out +=
         "<table cellpadding=\"3\" cellspacing=\"0\"><tr><th>Terminal</th><th>Role</th><th>Where</th><th>Way</th>"
