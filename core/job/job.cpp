@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "bench_map/map_correction.h"
+#include "job/worked_on.h"
 #include "machine/map_reader.h"
 
 namespace ilvek {
@@ -51,6 +52,17 @@ Result<Map, Problems> correctedMap(const std::string& document, const std::vecto
         job.corrections.push_back({event.time_ms, correctionWords(correction->row)});
     }
     return map;
+}
+
+// What the complaint that stands says was replaced or repaired already.
+std::vector<std::string> workedOnBefore(const std::vector<Event>& events, const std::set<std::int64_t>& withdrawn)
+{
+    std::vector<std::string> out;
+    for (const Event& event : events) {
+        const auto* complaint = std::get_if<Complaint>(&event.body);
+        if (complaint && !withdrawn.contains(event.id)) out = complaint->replaced;
+    }
+    return out;
 }
 
 void fold(const Event& event, Job& job)
@@ -134,14 +146,17 @@ Result<Job, Problems> foldJob(const JobContent& content, const Job* before)
         if (std::holds_alternative<MapCorrection>(event.body) && !job.withdrawn.contains(event.id))
             job.correctionIds.push_back(event.id);
     }
-    if (before && before->correctionIds == job.correctionIds) {
+    const auto workedOn = workedOnBefore(events, job.withdrawn);
+    if (before && before->correctionIds == job.correctionIds && before->complaint.replaced == workedOn) {
         job.map = before->map;
+        job.notWeighed = before->notWeighed;
         job.corrections = before->corrections;
         job.problems = before->problems;
     } else {
         auto map = correctedMap(content.mapDocument, events, job);
         if (!map) return tl::unexpected(map.error());
         job.map = std::move(*map);
+        job.notWeighed = raiseWorkedOn(job.map, workedOn);
     }
     job.state = job.map.states.front().id;
     for (const Event& event : events) {

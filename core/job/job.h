@@ -41,6 +41,7 @@ struct Job {
     std::vector<TimedNote> notes;
     std::vector<TimedNote> repairs;
     std::vector<TimedNote> corrections;
+    std::vector<std::string> notWeighed;  // what was worked on before and names nothing on the map
     std::vector<Owed> debts;
     std::optional<Closed> closed;  // nullopt: open, or opened again by what came after
     std::string state;             // operating state now; the map's first one when none was entered

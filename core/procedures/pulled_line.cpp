@@ -48,6 +48,16 @@ bool PulledLine::isNone(double v, const Step& open) const
     return v <= (stated ? closedShare * *stated : noneBelow_V);
 }
 
+// The part's own end, and all of its way to battery minus.
+std::vector<std::string> PulledLine::groundPlaces() const
+{
+    const Map& map = flow_.map();
+    std::vector<std::string> out{map.element(part_).id};
+    for (const PathStep& step : conductorPath(map, ground_, map.batteryMinus()).value_or(Path{}))
+        out.push_back(map.element(step.element).id);
+    return out;
+}
+
 void PulledLine::held(const Seen& low, const Step& open)
 {
     flow_.fails({kind_ + ".low", with(low)});
@@ -109,7 +119,7 @@ void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
     const bool arrives = at.volts() >= openShare * high.volts();
     flow_.says({arrives ? "line.at-part.there" : "line.at-part.away", with(at)});
     flow_.end(Ending::Kind::Found, {arrives ? "line.end.ground" : "line.end.wire", with(at)},
-              arrives ? std::vector<std::string>{map.element(part_).id} : wayOf(map, terminal_, signal_));
+              arrives ? groundPlaces() : wayOf(map, terminal_, signal_));
 }
 
 }  // namespace ilvek

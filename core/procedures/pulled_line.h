@@ -29,6 +29,7 @@ public:
     void raised(const Seen& open, const Seen& high, const Step& closed);
 
 private:
+    std::vector<std::string> groundPlaces() const;
     std::optional<double> stated_V(const Step& open) const;
 
     Flow& flow_;

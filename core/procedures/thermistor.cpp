@@ -20,11 +20,12 @@ namespace {
 constexpr double leastPullUp_ohm = 470, mostPullUp_ohm = 33e3, pullUpWithin = 0.1;
 constexpr double told_K = 12;  // that a person may be wrong by about the warmth of a part
 constexpr double coldest_C = -40, hottest_C = 150;
-constexpr double partWithin = 0.25;  // of the ohms that its kind has
-constexpr double margin = 0.05;      // of U: battery, regulator and meter
-constexpr double railShare = 0.04;   // of U
-constexpr double shorted_ohm = 8;    // none that is whole has as little
-constexpr double alike_V = 0.08;     // of two places of one conductor
+constexpr double partWithin = 0.25;   // of the ohms that its kind has
+constexpr double margin = 0.05;       // of U: battery, regulator and meter
+constexpr double railShare = 0.04;    // of U
+constexpr double liftedShare = 1.15;  // of U, against battery minus
+constexpr double shorted_ohm = 8;     // none that is whole has as little
+constexpr double alike_V = 0.08;      // of two places of one conductor
 constexpr double leastMove_V = 0.05;
 
 struct Range {
@@ -235,6 +236,11 @@ private:
         const Seen seen = flow_.reading("ground", {"thermistor.ground", of()}, ground);
         if (!seen) return;
         const int own = map.terminal(terminal_).ownReturn;
+        // With the module's own ground lifted all that it gives stands high.
+        if (seen.volts() > liftedShare * pulledTo_V_) {
+            flow_.says({"thermistor.ground.high", with(seen)});
+            return flow_.end(Ending::Kind::Elsewhere, {"thermistor.end.lifted", with(seen)});
+        }
         if (own >= 0 && line_.isLevel(seen.volts(), ground)) {
             flow_.says({"thermistor.ground.there", with(seen)});
             return flow_.end(Ending::Kind::Found, {"thermistor.end.return", with(seen)},

@@ -183,6 +183,11 @@ std::vector<Case> thermistorCases()
              return std::vector{of(K::Open, m.terminal(m.terminalIndex("8")).contact)};
          },
          "thermistor.end.return"},
+        {"module's ground open", "roller-sensor", "thermistor", "11",
+         [](const Map& m, const Terminal&) {
+             return std::vector{of(K::Open, m.terminal(m.terminalIndex("3")).contact)};
+         },
+         "thermistor.end.lifted"},
         {"no pull-up", "roller-sensor", "thermistor", "11",
          [](const Map& m, const Terminal&) {
              return std::vector{of(K::OutOfValue, first(m, ElementKind::PullUp, true), 1e6)};

@@ -542,8 +542,12 @@ void JobScreen::takeOver()
     if (details == liveJob_->job().details || liveJob_->enter(details))
         settle({title_, customer_, serial_, hours_, technician_});
     const Complaint complaint = typedComplaint();
-    if (complaint == liveJob_->job().complaint || liveJob_->enter(complaint))
-        settle({complaint_, when_, works_, replaced_, fails_});
+    const bool told = !(complaint == liveJob_->job().complaint);
+    if (!told || liveJob_->enter(complaint)) settle({complaint_, when_, works_, replaced_, fails_});
+    // What was worked on makes its place likelier; what names no place is kept, and that is said.
+    const auto& unknown = liveJob_->job().notWeighed;
+    if (told && !unknown.empty())
+        emit said(tr("“%1” names nothing on this map: kept, and not weighed.").arg(text(unknown.front())), false);
     // A row is not complete before it has a code: what stands in it waits for that, and is nothing new till then.
     const CodesRead codes = typedCodes();
     if (codes.codes != codesSettled_ && codes.codes != liveJob_->job().codes && liveJob_->enter(codes))
