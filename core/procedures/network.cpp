@@ -17,6 +17,7 @@ namespace {
 // Of the ohms that all plugged terminations give together.
 constexpr double shortBelow = 0.7, oneMissingFrom = 1.5, openFrom = 3;
 constexpr double pair_ohm = 120;
+constexpr double bareFrom_ohm = 1000;        // between the lines where no termination is left
 constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transceivers have tens of kilohms
 // Awake. SOURCE: ISO 11898-2: both lines recessive at 2 V to 3 V, dominant 3.5 V and 1.5 V; a meter shows the mean
 // between.
@@ -267,7 +268,10 @@ private:
                            seen.volts());
         if (flow_.map().nodeIndex(step.black) == flow_.map().batteryMinus()) return isFree(seen);
         const double all = flow_.map().isOfSheet() ? pair_ohm / 2 : soundOhms(pairStep()).value_or(pair_ohm / 2);
-        return seen.reading->value.overLimit || partOhms(*seen.reading) >= shortBelow * all;
+        // Between one termination and none lies no sound bus: something else still joins the lines.
+        const double is = partOhms(*seen.reading);
+        const bool neither = flow_.map().isOfSheet() && is > oneMissingFrom * pair_ohm && is < bareFrom_ohm;
+        return seen.reading->value.overLimit || (is >= shortBelow * all && !neither);
     }
 
     Seen released(const BusNode& n, const Step& step, const Fact& asks, bool byOhms)

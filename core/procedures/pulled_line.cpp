@@ -77,6 +77,10 @@ void PulledLine::held(const Seen& low, const Step& open)
     if (!apart) return;
     if (isLevel(apart.volts(), open)) {
         flow_.says({"line.unplugged.comes", with(apart)});
+        // What pulls down through ohms is also low where the pin's own contact is bad: no reading out here parts them.
+        if (pullsByOhms())
+            return flow_.end(Ending::Kind::Open, {kind_ + ".end.stays-closed", with(apart)},
+                             {map.element(part_).id, map.terminal(terminal_).id}, Grade::ByElimination);
         return flow_.end(Ending::Kind::Found, {kind_ + ".end.stays-closed", with(apart)}, {map.element(part_).id});
     }
     flow_.says({"line.unplugged.stays", with(apart)});
@@ -98,11 +102,36 @@ void PulledLine::held(const Seen& low, const Step& open)
                   Grade::ByElimination);
 }
 
+bool PulledLine::pullsByOhms() const
+{
+    return flow_.map().element(part_).kind == ElementKind::Thermistor;
+}
+
+// A wire that touches a supply stays up too, and a fused lead may pull a weak one down. True: it is fed, or not read
+// yet.
+bool PulledLine::isFed(const Step& closed)
+{
+    const Map& map = flow_.map();
+    Step step = closed;
+    step.removed = {map.element(part_).id}, step.unpinned = {map.terminal(terminal_).id};
+    step.black = map.node(map.batteryMinus());
+    const Seen seen = flow_.reading("fed", {"line.fed", of()}, step);
+    if (!seen) return true;
+    if (seen.volts() < noneBelow_V) {
+        flow_.says({"line.fed.not", with(seen)});
+        return false;
+    }
+    flow_.says({"line.fed.yes", with(seen)});
+    flow_.end(Ending::Kind::Found, {"line.end.fed", with(seen)}, wayOf(map, terminal_, signal_));
+    return true;
+}
+
 void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
 {
     const bool little = high.volts() < openShare * open.volts();
     flow_.fails({kind_ + (little ? ".high.little" : ".high"), with(high)});
     const Map& map = flow_.map();
+    if (pullsByOhms() && isFed(closed)) return;
     Step step = closed;
     step.jumpers = {{map.node(signal_), map.node(ground_), bridgeFuse_A}};
     const Seen bridged = flow_.reading("bridged", {"line.bridge", of()}, step);

@@ -30,6 +30,8 @@ public:
 
 private:
     std::vector<std::string> groundPlaces() const;
+    bool pullsByOhms() const;
+    bool isFed(const Step& closed);
     std::optional<double> stated_V(const Step& open) const;
 
     Flow& flow_;

@@ -353,9 +353,22 @@ private:
         flow_.says({recovers ? "reference.free.recovers" : "reference.free.stays", says});
         // A contact of its own plug that is bad reads like a dead module: no reading from outside parts them.
         if (recovers)
-            flow_.end(Ending::Kind::Found, {"reference.end.harness", says}, places());
+            flow_.end(Ending::Kind::Found, {"reference.end.harness", says}, outside());
         else
             flow_.end(Ending::Kind::Open, {"reference.end.module", says}, places(), Grade::ByElimination);
+    }
+
+    // The terminals, and all that conducts from them.
+    std::vector<std::string> outside() const
+    {
+        auto out = places();
+        for (const int t : together_) {
+            const auto nodes = joinedTo(flow_.map(), flow_.map().terminal(t).a);
+            for (const Element& e : flow_.map().elements) {
+                if (specOf(e.kind).conducts && nodes.contains(e.nodes[0])) out.push_back(e.id);
+            }
+        }
+        return out;
     }
 
     std::vector<std::string> places() const

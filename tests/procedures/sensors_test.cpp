@@ -38,6 +38,7 @@ TEST(Thermistor, AColdOneNearTheTopIsNotAccused)
     open.next("warmth", "20 °C");
     EXPECT_TRUE(open.says("thermistor.warmth.off"));
     open.next("ohms", "3.1 kΩ");
+    open.next("fed", "0.02 V");
     open.next("bridged", "4.98 V");
     open.next("at-part", "0.01 V");
     EXPECT_EQ(open.ending(), "line.end.wire");

@@ -188,6 +188,14 @@ std::vector<Case> thermistorCases()
              return std::vector{of(K::Open, m.terminal(m.terminalIndex("3")).contact)};
          },
          "thermistor.end.lifted"},
+        {"wire to the reference", "roller-sensor", "thermistor", "11",
+         [](const Map& m, const Terminal& t) {
+             return std::vector{between(t.a, m.terminal(m.terminalIndex("10")).a, 1)};
+         },
+         "line.end.fed"},
+        {"contact of its pin", "roller-sensor", "thermistor", "11",
+         [](const Map&, const Terminal& t) { return std::vector{of(K::AddedResistance, t.contact, 3e5)}; },
+         "thermistor.end.stays-closed"},
         {"no pull-up", "roller-sensor", "thermistor", "11",
          [](const Map& m, const Terminal&) {
              return std::vector{of(K::OutOfValue, first(m, ElementKind::PullUp, true), 1e6)};
