@@ -6,6 +6,7 @@
 #include <random>
 
 #include "practice/waveforms.h"
+#include "trace/study/study.h"
 
 namespace ilvek {
 namespace {
@@ -29,7 +30,7 @@ std::vector<double> marked(const std::vector<std::pair<double, double>>& touches
     return out;
 }
 
-std::vector<TraceSeen::Touched> touchedBy(const Hands& h, bool pressedIsLow = false)
+Study studied(const Hands& h, bool pressedIsLow = false)
 {
     std::vector<double> level(samples, 12.4);
     for (const double at : h.drops)
@@ -45,7 +46,17 @@ std::vector<TraceSeen::Touched> touchedBy(const Hands& h, bool pressedIsLow = fa
     w.kind = Recorded::Level, w.main = "A1";
     const auto s = study(r, w);
     EXPECT_TRUE(s);
-    return touchedIn(r, *s);
+    return s.value_or(Study{});
+}
+
+std::vector<TraceSeen::Touched> touchedBy(const Hands& h, bool pressedIsLow = false)
+{
+    return studied(h, pressedIsLow).touched;
+}
+
+std::string verdictOf(const Hands& h)
+{
+    return studied(h).verdict;
 }
 
 TraceSeen::Touched at(const std::vector<TraceSeen::Touched>& all, const std::string& place)
@@ -65,6 +76,12 @@ TEST(Touched, CountsTouchesAndThoseWithAnEvent)
     EXPECT_EQ(at(all, "plug"), (TraceSeen::Touched{"plug", 2, 0}));
     EXPECT_EQ(at(all, "").events, 0) << "nothing happened while nothing was touched";
     EXPECT_EQ(at(all, "").touches, 6) << "before, between and after";
+}
+
+TEST(Touched, TheVerdictSaysWhereItHappened)
+{
+    EXPECT_THAT(verdictOf(atTheHinge), testing::HasSubstr("at 3 of 3 touches of hinge"));
+    EXPECT_THAT(verdictOf(atTheHinge), testing::HasSubstr("at 0 of 6 times with nothing touched"));
 }
 
 TEST(Touched, AButtonMayPullDownWhenItIsPressed)

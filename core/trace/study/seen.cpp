@@ -7,7 +7,6 @@
 #include <map>
 
 #include "trace/signal/noise.h"
-#include "trace/study/touched.h"
 
 namespace ilvek {
 
@@ -106,7 +105,7 @@ TraceSeen seenOf(const Recording& r, const Study& s, const Pyramid& main, double
     t.verdict = s.verdict;
     t.supply_V = s.supply_V;
     addFigures(s, t);
-    if (s.kind == Recorded::Level) t.touched = touchedIn(r, s);
+    t.touched = s.touched;
     t.unit = std::string(unitSymbol(r.channels[static_cast<std::size_t>(s.main)].unit()));
     t.from_s = from_s, t.to_s = to_s;
     const double last = static_cast<double>(r.size());

@@ -10,6 +10,7 @@
 #include "trace/signal/switching.h"
 #include "trace/study/lead_check.h"
 #include "trace/study/study_windings.h"
+#include "trace/study/touched.h"
 #include "trace/subjects/charging_field.h"
 #include "trace/subjects/coil.h"
 #include "trace/subjects/differing.h"
@@ -129,6 +130,19 @@ Result<void> studyBusPair(const Recording& r, const StudyWishes& w, Study& s)
     return take(std::move(pair->told), s);
 }
 
+// "It happened at 3 of 3 touches of hinge, at 0 of 5 times with nothing touched."
+std::string touchedWords(const std::vector<TraceSeen::Touched>& all)
+{
+    std::vector<std::string> parts;
+    for (const TraceSeen::Touched& t : all) {
+        if (t.place.empty())
+            parts.push_back(fmt::format("at {} of {} times with nothing touched", t.events, t.touches));
+        else
+            parts.push_back(fmt::format("at {} of {} touches of {}", t.events, t.touches, t.place));
+    }
+    return parts.empty() ? "" : fmt::format(" It happened {}.", fmt::join(parts, ", "));
+}
+
 Result<void> studyLevel(const Recording& r, const StudyWishes& w, Study& s)
 {
     return take(measureLevel(r, at(r, s.main), w.allowed), s);
@@ -209,6 +223,10 @@ Result<Study> study(const Recording& r, const StudyWishes& wishes)
         return fail(r.name, "measuring was stopped");
     }
     leaveOutGaps(r, s);
+    if (s.kind == Recorded::Level) {
+        s.touched = touchedIn(r, s.main, s.told.events);
+        s.verdict += touchedWords(s.touched);
+    }
     return s;
 }
 

@@ -4,6 +4,7 @@
 
 #include <memory>
 
+#include "proving/reading.h"
 #include "trace/study/compare.h"
 #include "trace/study/cylinders.h"
 #include "trace/study/drive_table.h"
@@ -44,7 +45,8 @@ struct Study {
     Recorded kind = Recorded::Windings;
     int main = -1, beside = -1, sync = -1, feed = -1;  // channels
     std::optional<double> supply_V;
-    TraceTold told;  // of the whole, whatever it is of
+    TraceTold told;                           // of the whole, whatever it is of
+    std::vector<TraceSeen::Touched> touched;  // of a level: what was touched meanwhile
     std::string verdict;
     // Of windings:
     Pulses pulses;

@@ -2,8 +2,6 @@
 
 #include <algorithm>
 
-#include "base/expects.h"
-
 namespace ilvek {
 
 namespace {
@@ -53,18 +51,17 @@ bool hasEvent(const Stretch& x, const std::vector<TraceEvent>& events)
 
 }  // namespace
 
-std::vector<TraceSeen::Touched> touchedIn(const Recording& r, const Study& study)
+std::vector<TraceSeen::Touched> touchedIn(const Recording& r, int main, const std::vector<TraceEvent>& events)
 {
-    EXPECTS(study.kind == Recorded::Level);
     std::vector<TraceSeen::Touched> out;
     std::vector<Stretch> all;
     for (std::size_t c = 0; c < r.channels.size(); ++c) {
-        if (static_cast<int>(c) == study.main) continue;
+        if (static_cast<int>(c) == main) continue;
         const auto touches = touchesOf(r, r.channels[c]);
         if (touches.empty()) continue;
         TraceSeen::Touched t{r.channels[c].name, static_cast<int>(touches.size()), 0};
         for (const Stretch& x : touches)
-            t.events += hasEvent(x, study.told.events);
+            t.events += hasEvent(x, events);
         out.push_back(std::move(t));
         all.insert(all.end(), touches.begin(), touches.end());
     }
@@ -76,7 +73,7 @@ std::vector<TraceSeen::Touched> touchedIn(const Recording& r, const Study& study
     for (const Stretch& x : all) {
         // What is left of the stretch before it, when the last touch has died away.
         const Stretch before{free_s, x.from_s - after_s};
-        if (before.to_s > before.from_s) ++alone.touches, alone.events += hasEvent(before, study.told.events);
+        if (before.to_s > before.from_s) ++alone.touches, alone.events += hasEvent(before, events);
         free_s = std::max(free_s, x.to_s + after_s);
     }
     if (alone.touches > 0) out.push_back(alone);
