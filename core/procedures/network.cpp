@@ -17,6 +17,7 @@ namespace {
 // Of the ohms that all plugged terminations give together.
 constexpr double shortBelow = 0.7, oneMissingFrom = 1.5, openFrom = 3;
 constexpr double pair_ohm = 120;
+constexpr double terminationFrom = 0.5;      // of a pair's 120 Ω, that a node may have by its termination alone
 constexpr double bareFrom_ohm = 1000;        // between the lines where no termination is left
 constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transceivers have tens of kilohms
 // Awake. SOURCE: ISO 11898-2: both lines recessive at 2 V to 3 V, dominant 3.5 V and 1.5 V; a meter shows the mean
@@ -170,6 +171,7 @@ private:
             case Ohms::Short:
                 fails_ = true;
                 flow_.fails({"network.ohms.short", with(seen)});
+                was_ohm_ = partOhms(*seen.reading);
                 return release(step, true);
         }
         // A short of one line is seen on the other too, through the terminations: the one with fewer ohms has it.
@@ -269,9 +271,14 @@ private:
         if (flow_.map().nodeIndex(step.black) == flow_.map().batteryMinus()) return isFree(seen);
         const double all = flow_.map().isOfSheet() ? pair_ohm / 2 : soundOhms(pairStep()).value_or(pair_ohm / 2);
         // Between one termination and none lies no sound bus: something else still joins the lines.
+        const bool open = seen.reading->value.overLimit;
         const double is = partOhms(*seen.reading);
         const bool neither = flow_.map().isOfSheet() && is > oneMissingFrom * pair_ohm && is < bareFrom_ohm;
-        return seen.reading->value.overLimit || (is >= shortBelow * all && !neither);
+        if (!open && (is < shortBelow * all || neither)) return false;
+        // A sound node takes its termination along, and all ohms rise by that (T10): what was unplugged must have had
+        // fewer. 1/R_node = 1/R_before − 1/R_after
+        const double node = 1 / std::max(1e-9, 1 / std::max(0.1, was_ohm_) - (open ? 0 : 1 / is));
+        return node < terminationFrom * pair_ohm;
     }
 
     Seen released(const BusNode& n, const Step& step, const Fact& asks, bool byOhms)
@@ -301,6 +308,7 @@ private:
                 return flow_.end(Ending::Kind::Found, {"network.end.node", title}, nodes_.placesOf(n));
             }
             flow_.says({"network.release.stays", title});
+            if (byOhms && !seen.reading->value.overLimit) was_ohm_ = partOhms(*seen.reading);
         }
         freeModule(step, byOhms);
     }
@@ -339,7 +347,8 @@ private:
     int state_;
     BusNodes nodes_;
     bool fails_ = false, missing_ = false, odd_ = false;
-    double was_V_ = 0;  // of the line that is no level
+    double was_V_ = 0;    // of the line that is no level
+    double was_ohm_ = 0;  // between the lines, before the node that is unplugged now
 };
 
 }  // namespace

@@ -161,5 +161,20 @@ TEST(SingleWire, HeldDownIsReleasedNodeByNode)
     EXPECT_EQ(pin.ending(), "single-wire.end.harness");
 }
 
+// A node takes its termination along: that the ohms double shows no fault of it (T10).
+TEST(Bus, ANodeThatOnlyTakesItsTerminationAlongIsNotTheShort)
+{
+    TypedProcedure job(storyMap("log-loader"), "network", "7");
+    job.next("ohms", "36 Ω");
+    const std::string first = job.now().next()->id;
+    ASSERT_EQ(first.substr(0, 8), "release ");
+    job.next(first, "52 Ω");
+    EXPECT_EQ(job.ending(), "none") << "36 Ω without 120 Ω are 52 Ω";
+    TypedProcedure shorted(storyMap("log-loader"), "network", "7");
+    shorted.next("ohms", "2.1 Ω");
+    shorted.next(first, "119 Ω");
+    EXPECT_EQ(shorted.ending(), "network.end.node");
+}
+
 }  // namespace
 }  // namespace ilvek
