@@ -143,7 +143,8 @@ int main(int count, char** arguments)
     close->callback([&] { exit = jobClose(file, verdictId, reasons); });
 
     static std::string folder;
-    CLI::App* jobs = job->add_subcommand("list", "The jobs of a folder, the last used first");
+    CLI::App* jobs =
+        job->add_subcommand("list", "The jobs of a folder, the last used first; keeps an index of them there");
     jobs->add_option("FOLDER", folder, "Where they are kept")->required()->check(CLI::ExistingDirectory);
     jobs->add_option("WORDS", what, "Only those that hold all of these words, or ones that begin so");
     jobs->add_flag("--json", json, "Answer as JSON");

@@ -46,7 +46,17 @@ void JobList::refresh()
 
 std::vector<LoggedJob> JobList::find(const QString& words) const
 {
-    return book_ ? book_->find(words.toStdString()) : std::vector<LoggedJob>{};
+    if (book_) return book_->find(words.toStdString());
+    // Where no index can be kept the files are there all the same, by their names.
+    std::vector<LoggedJob> out;
+    const QDir folder(folder_);
+    for (const QString& name : folder.entryList({QStringLiteral("*.ilvek")}, QDir::Files, QDir::Time)) {
+        if (!name.contains(words, Qt::CaseInsensitive)) continue;
+        LoggedJob job;
+        job.file = folder.filePath(name).toStdString();
+        out.push_back(std::move(job));
+    }
+    return out;
 }
 
 }  // namespace ilvek::app
