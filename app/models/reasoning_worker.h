@@ -49,6 +49,7 @@ private:
     SharedTask task_;
     std::unique_ptr<Reasoner> reasoner_;
     std::string document_;
+    std::vector<std::string> workedOn_;
     WayOfWorking working_;
     bool complaint_ = false;
     bool building_ = false;

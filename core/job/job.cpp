@@ -147,7 +147,7 @@ Result<Job, Problems> foldJob(const JobContent& content, const Job* before)
             job.correctionIds.push_back(event.id);
     }
     const auto workedOn = workedOnBefore(events, job.withdrawn);
-    if (before && before->correctionIds == job.correctionIds && before->complaint.replaced == workedOn) {
+    if (before && before->correctionIds == job.correctionIds && before->map.workedOn == workedOn) {
         job.map = before->map;
         job.notWeighed = before->notWeighed;
         job.corrections = before->corrections;

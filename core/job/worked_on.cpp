@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cctype>
-#include <nlohmann/json.hpp>
 #include <set>
 
 #include "base/text.h"
@@ -58,10 +57,7 @@ std::vector<std::string> raiseWorkedOn(Map& map, const std::vector<std::string>&
     }
     for (double* weakness : places)
         *weakness *= workedOnFactor;
-    if (!places.empty()) {
-        const auto end = map.document.rfind('}');
-        if (end != std::string::npos) map.document.insert(end, ",\"worked_on\":" + nlohmann::json(texts).dump());
-    }
+    map.workedOn = texts;
     return unknown;
 }
 

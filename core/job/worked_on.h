@@ -12,7 +12,7 @@ namespace ilvek {
 constexpr double workedOnFactor = 4;
 
 // Makes the parts, terminals and connectors that a text names likelier to fail, once each; names are taken as whole
-// words, in any letters. The document is added to, so that the map counts as another. Returns the texts that name
+// words, in any letters. Returns the texts that name
 // nothing: they are kept, and weigh nothing.
 std::vector<std::string> raiseWorkedOn(Map& map, const std::vector<std::string>& texts);
 

@@ -143,6 +143,9 @@ struct CodeCondition {
 struct Map {
     // The JSON text it was read from. Two maps of one document are taken for the same: whoever changes one adds to it.
     std::string document;
+    // What was worked on before this job, in words; it has made places likelier to fail (job/worked_on.h), and nothing
+    // else.
+    std::vector<std::string> workedOn;
     std::string maker, model, kind, variant;
     std::string module;  // "DCU-54"
     double systemVoltage_V = 12.0;
