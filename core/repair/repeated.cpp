@@ -78,7 +78,7 @@ std::vector<Repeated> repeatedAfterRepair(const Map&, const Assessment& a)
 
 std::string_view repeatedWord(Repeated::State state)
 {
-    static constexpr std::string_view words[] = {"not read again", "right now", "fails still", "not decided"};
+    static constexpr std::string_view words[] = {"not read again", "in order", "fails still", "not decided"};
     return words[static_cast<std::size_t>(state)];
 }
 

@@ -23,6 +23,6 @@ std::vector<Repeated> repeatedAfterRepair(const Map& map, const Assessment& asse
 
 // "12.1 V, 7.9 V before: +4.2 V", "not read again yet".
 std::string repeatedWords(const Assessment& assessment, const Repeated& repeated);
-std::string_view repeatedWord(Repeated::State state);  // "right now", "fails still", "not read again"
+std::string_view repeatedWord(Repeated::State state);  // "in order", "fails still", "not read again"
 
 }  // namespace ilvek

@@ -29,7 +29,6 @@ std::string wrong(const ReportInput& in)
             case JobClosed::Verdict::Repaired:
                 break;
         }
-        if (!job.closed->how.reasons.empty()) return job.closed->how.reasons;
     }
     if (!in.gate.located.empty()) return in.gate.located;
     return job.repairs.empty() ? "Not known yet." : "See below, what was done.";
@@ -40,7 +39,7 @@ std::string howKnown(const ReportInput& in)
 {
     const std::string grade = in.job.closed ? in.job.closed->how.grade : in.gate.grade;
     if (grade == "shown directly") return "It was measured directly at the place.";
-    if (grade == "by elimination") return "Everything else that could be the cause was measured and is sound.";
+    if (grade == "by elimination") return "What else could cause it was ruled out by measuring.";
     if (!grade.empty()) return "It is the likeliest cause by far; it was not shown beyond doubt.";
     return "";
 }
@@ -93,6 +92,8 @@ std::string customerHtml(const ReportInput& in)
     const bool open = !openBeforeClosing(job, in.assessment).empty();
     if (open && left.empty()) left.emplace_back("Not everything that had failed was measured again.");
     out += left.empty() ? "<h2>What is left</h2>\n<p>Nothing.</p>\n" : "<h2>What is left</h2>\n" + list("", left);
+    // Why a job ends as it does is not what was wrong with the machine.
+    if (job.closed) out += paragraph("Remarks:", job.closed->how.reasons);
     return out + paragraph("Technician:", job.details.technician) + "</body></html>\n";
 }
 

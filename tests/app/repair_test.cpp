@@ -80,7 +80,7 @@ TEST_F(RepairScreen, OneKeyPlacesTheLeadsOfWhatFailed)
     take("1 > 7; key on; apart C1; load 55 W lamp", "24.3 V");
     window.key(Qt::Key_F12);
     EXPECT_EQ(cell(0, 2), "24.3 V");
-    EXPECT_THAT(cell(0, 3), HasSubstr("right now"));
+    EXPECT_THAT(cell(0, 3), HasSubstr("in order"));
     EXPECT_THAT(open(), HasSubstr("Nothing is left open"));
 }
 
