@@ -250,6 +250,11 @@ void RepairScreen::fillEnd()
     QStringList lines;
     for (const std::string& line : openBeforeClosing(job, liveJob_->assessment()))
         lines << QStringLiteral("▲  ") + text(line);
+    // The fields below keep their place; all of it stands in the tooltip.
+    constexpr int mostLines = 6;
+    open_->setToolTip(lines.size() > mostLines ? plainTip(lines.join(QLatin1Char('\n'))) : QString());
+    if (const auto more = lines.size() - mostLines; more > 0)
+        lines = lines.mid(0, mostLines) << tr("and %n more", nullptr, static_cast<int>(more));
     open_->setText(lines.isEmpty() ? tr("Nothing is left open.") : lines.join(QLatin1Char('\n')));
     setTextColour(open_, lines.isEmpty() ? Theme::current().ink : Theme::current().bad);
     close_->setText(job.closed ? tr("&Close it anew") : tr("&Close the job"));
