@@ -19,22 +19,26 @@
 
 #include "base/file.h"
 #include "bench_map/map_correction.h"
+#include "experience/case_file.h"
+#include "experience/known_good.h"
 #include "job/file_kind.h"
 #include "job/hand_over.h"
 #include "job/machine_file.h"
 #include "keys.h"
 #include "machine/map_reader.h"
 #include "models/job_list.h"
+#include "models/shop_link.h"
 #include "proving/own_current.h"
 #include "proving/rules.h"
 #include "screens/job/job_screen.h"
+#include "screens/papers/papers_screen.h"
 #include "screens/procedures/procedures_screen.h"
-#include "screens/procedures/tell_dialogs.h"
 #include "screens/prove/prove_screen.h"
 #include "screens/repair/repair_screen.h"
 #include "screens/report/report_screen.h"
 #include "screens/sheet/sheet_dialog.h"
 #include "screens/sheet/terminal_dialog.h"
+#include "screens/start/shop_dialog.h"
 #include "screens/start/start_screen.h"
 #include "screens/suspects/suspects_screen.h"
 #include "screens/traces/traces_screen.h"
@@ -42,6 +46,7 @@
 #include "widgets/accessible.h"
 #include "widgets/labels.h"
 #include "widgets/reading_dock.h"
+#include "widgets/tell_dialogs.h"
 #include "widgets/text_area.h"
 #include "widgets/top_bar.h"
 #include "wording/wording.h"
@@ -122,6 +127,7 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     stack_ = new QStackedWidget(central);
     start_ = new StartScreen(stack_);
     job_ = new JobScreen(stack_);
+    papers_ = new PapersScreen(stack_);
     prove_ = new ProveScreen(stack_);
     procedures_ = new ProceduresScreen(stack_);
     suspects_ = new SuspectsScreen(stack_);
@@ -129,7 +135,7 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     repair_ = new RepairScreen(stack_);
     report_ = new ReportScreen(stack_);
     // In the order of the enumeration.
-    screens_ = {start_, job_, prove_, procedures_, suspects_, traces_, repair_, report_};
+    screens_ = {start_, job_, papers_, prove_, procedures_, suspects_, traces_, repair_, report_};
     for (WindowScreen* screen : screens_)
         stack_->addWidget(screen);
     layout->addWidget(bar_);
@@ -144,6 +150,13 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     const auto listJobs = [this] { start_->showJobs(jobList_->find(start_->searched())); };
     connect(jobList_, &JobList::changed, this, listJobs);
     connect(start_, &StartScreen::searchChanged, this, listJobs);
+    shop_ = new ShopLink(QDir(jobsFolder_).filePath(QStringLiteral("shop.json")), this);
+    start_->showShop(shop_->state(), false);
+    connect(start_, &StartScreen::shopWanted, this, &MainWindow::askShop);
+    connect(shop_, &ShopLink::changed, this, [this] {
+        start_->showShop(shop_->state(), shop_->isRefused());
+        if (shop_->isRefused() && liveJob_) say(shop_->state(), true);
+    });
     connect(start_, &StartScreen::demoWanted, this, &MainWindow::openDemo);
     connect(start_, &StartScreen::mapWanted, this,
             [this] { askOpen(tr("Open a map"), tr("Maps (*.json)"), &MainWindow::openMap); });
@@ -184,6 +197,14 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     connect(procedures_, &ProceduresScreen::followed, this, [this] { show(Screen::Prove); });
     connect(suspects_, &SuspectsScreen::testTaken, this, [this] { show(Screen::Prove); });
     connect(traces_, &TracesScreen::said, this, &MainWindow::say);
+    connect(papers_, &PapersScreen::said, this, &MainWindow::say);
+    connect(papers_, &PapersScreen::testWanted, this, [this] { show(Screen::Prove); });
+    connect(papers_, &PapersScreen::watchWanted, this, [this] {
+        show(Screen::Procedures);
+        say(tr("What is absent is watched for: choose a watch, over the circuit that it should show in."), false);
+    });
+    connect(repair_, &RepairScreen::jobClosed, this, &MainWindow::countThisJob);
+    connect(repair_, &RepairScreen::keepWanted, this, &MainWindow::keepGoodReadings);
     connect(repair_, &RepairScreen::said, this, &MainWindow::say);
     connect(repair_, &RepairScreen::testWanted, this, [this] { show(Screen::Prove); });
     connect(report_, &ReportScreen::said, this, &MainWindow::say);
@@ -276,10 +297,12 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
     giveJob(liveJob_.get());
     connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::refreshBar);
     connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::showNotice);
+    connect(liveJob_.get(), &LiveJob::changed, this, &MainWindow::pushToShop);
     connect(liveJob_.get(), &LiveJob::refused, this, [this](const QString& message) {
         if (screen() != Screen::Prove) say(message, true);
     });
     showNotice();
+    if (auto known = KnownGood::read(knownGoodFile())) liveJob_->setKnownGood(std::move(*known));
     show(Screen::Prove);
     if (!liveJob_->job().problems.empty()) say(words(liveJob_->job().problems), true);
     return true;
@@ -397,6 +420,7 @@ bool MainWindow::startJob(const std::string& mapDocument, const QString& name)
     auto journal = Journal::create(freshPath(fileName(name)).toStdString(), mapDocument);
     if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
     if (!adopt(std::move(*journal))) return false;
+    weighOwnCases();
     show(Screen::Job);
     return true;
 }
@@ -433,6 +457,67 @@ std::filesystem::path MainWindow::machinesFolder() const
     return QDir(jobsFolder_).filePath(QStringLiteral("machines")).toStdString();
 }
 
+void MainWindow::askShop()
+{
+    QDir().mkpath(jobsFolder_);
+    ShopDialog dialog(shop_, this);
+    connect(&dialog, &ShopDialog::fetched, this, [this](const JobContent& content, const QString& title) {
+        adopt([&]() -> Result<Journal, Problems> {
+            auto journal = Journal::create(freshPath(fileName(title)).toStdString(), content);
+            if (!journal) return tl::unexpected(Problems{journal.error()});
+            return std::move(*journal);
+        }());
+    });
+    dialog.exec();
+}
+
+void MainWindow::pushToShop()
+{
+    if (!liveJob_ || !shop_->place().isSet()) return;
+    const Job& job = liveJob_->job();
+    shop_->want(liveJob_->journal().content(), text(job.details.title),
+                job.closed ? QString::fromUtf8(verdictWords(job.closed->how.verdict).data()) : tr("open"));
+}
+
+std::filesystem::path MainWindow::ownCasesFile() const
+{
+    return QDir(jobsFolder_).filePath(QStringLiteral("own-cases.json")).toStdString();
+}
+
+std::filesystem::path MainWindow::knownGoodFile() const
+{
+    return KnownGood::fileIn(QDir(jobsFolder_).filePath(QStringLiteral("known-good")).toStdString(), liveJob_->map());
+}
+
+// What the shop's own closed jobs say goes into a new one as an entry: it can be withdrawn like any other.
+void MainWindow::weighOwnCases()
+{
+    const auto cases = CaseFile::read(ownCasesFile());
+    if (!cases) return say(text(cases.error().message()), true);
+    if (cases->size() > 0) liveJob_->enter(cases->all());
+}
+
+void MainWindow::countThisJob()
+{
+    auto cases = CaseFile::read(ownCasesFile());
+    if (!cases) return say(text(cases.error().message()), true);
+    cases->count(liveJob_->journal().path().stem().string(), liveJob_->job(), liveJob_->assessment());
+    if (const auto done = cases->write(ownCasesFile()); !done) say(text(done.error().message()), true);
+}
+
+void MainWindow::keepGoodReadings()
+{
+    const auto file = knownGoodFile();
+    auto known = KnownGood::read(file);
+    if (!known) return say(text(known.error().message()), true);
+    const auto taken =
+        known->add(goodReadings(liveJob_->job(), liveJob_->assessment(), liveJob_->journal().path().stem().string()));
+    QDir().mkpath(QString::fromStdString(file.parent_path().string()));
+    if (const auto done = known->write(file); !done) return say(text(done.error().message()), true);
+    liveJob_->setKnownGood(std::move(*known));
+    say(tr("%1 figures kept. They stand beside the map's on the next machine of this type.").arg(taken), false);
+}
+
 // A machine that was typed in is there for the next job. One of the same name is never written over unasked.
 void MainWindow::keepIfNew(const std::string& document)
 {
@@ -453,6 +538,7 @@ bool MainWindow::startOn(const QString& path)
     auto journal = newJobOn(*machine, freshPath(name).toStdString(), QDateTime::currentMSecsSinceEpoch());
     if (!journal) return adopt(tl::unexpected(Problems{journal.error()}));
     if (!adopt(std::move(*journal))) return false;
+    weighOwnCases();
     show(Screen::Job);
     return true;
 }
@@ -684,6 +770,7 @@ void MainWindow::setNight(bool night)
     if (liveJob_) {
         prove_->refresh();
         procedures_->refresh();
+        papers_->refresh();
         repair_->refresh();
         report_->refresh();
     }
@@ -696,7 +783,7 @@ void MainWindow::setNight(bool night)
 bool MainWindow::shortcut(int key, Qt::KeyboardModifiers modifiers)
 {
     if (key == Qt::Key_F1) return showKeys(), true;
-    if (key == Qt::Key_F2) return show(Screen::Job), true;
+    if (key == Qt::Key_F2) return show(modifiers & Qt::ShiftModifier ? Screen::Papers : Screen::Job), true;
     if (key == Qt::Key_F3) return show(Screen::Prove), true;
     if (key == Qt::Key_F4) return show(Screen::Suspects), true;
     if (key == Qt::Key_F5) return show(Screen::Report), true;

@@ -19,6 +19,8 @@ class JobScreen;
 class ProceduresScreen;
 class ProveScreen;
 class JobList;
+class PapersScreen;
+class ShopLink;
 class RepairScreen;
 class ReportScreen;
 class StartScreen;
@@ -59,10 +61,11 @@ public:
 
     LiveJob* liveJob() const { return liveJob_.get(); }
     ProveScreen* prove() const { return prove_; }
+    RepairScreen* repair() const { return repair_; }
     SuspectsScreen* suspects() const { return suspects_; }
     TracesScreen* traces() const { return traces_; }
     ReportScreen* report() const { return report_; }
-    enum class Screen { Start, Job, Prove, Procedures, Suspects, Traces, Repair, Report };
+    enum class Screen { Start, Job, Papers, Prove, Procedures, Suspects, Traces, Repair, Report };
     void show(Screen screen);
     Screen screen() const;
     using QMainWindow::show;
@@ -86,6 +89,13 @@ private:
     // What the procedure wants that is no reading.
     void askTold();
     std::filesystem::path machinesFolder() const;
+    std::filesystem::path ownCasesFile() const;
+    std::filesystem::path knownGoodFile() const;
+    void askShop();
+    void pushToShop();
+    void weighOwnCases();
+    void countThisJob();
+    void keepGoodReadings();
     void keepIfNew(const std::string& document);
     void askSaveElsewhere();
     void showNotice();
@@ -108,6 +118,8 @@ private:
     SuspectsScreen* suspects_;
     TracesScreen* traces_;
     JobList* jobList_;
+    ShopLink* shop_;
+    PapersScreen* papers_;
     RepairScreen* repair_;
     ReportScreen* report_;
     QLabel* message_;

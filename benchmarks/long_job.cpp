@@ -11,9 +11,9 @@
 #include "job/job.h"
 #include "job/journal.h"
 #include "machine/map_reader.h"
+#include "papers/common_cause.h"
 #include "practice/long_job.h"
 #include "report/report.h"
-#include "verdict/common_cause.h"
 #include "verdict/gate.h"
 #include "verdict/reasoner.h"
 

@@ -4,6 +4,10 @@
 #include <string>
 #include <vector>
 
+namespace CLI {
+class App;
+}
+
 namespace ilvek::cli {
 
 // Exit codes, the same for every command.
@@ -67,7 +71,8 @@ int jobTell(const std::string& job, const std::string& statement, const std::str
 int jobTried(const std::string& job, const std::string& setUp, const std::vector<std::string>& works,
              const std::vector<std::string>& fails);
 // Stories played through; exit code 4 when something was not as told.
-int storyRun(const std::vector<std::string>& files, bool verbose);
+// With `keepIn` each becomes a job file in that folder.
+int storyRun(const std::vector<std::string>& files, bool verbose, const std::string& keepIn);
 
 // Practice on a simulated machine: the cases of a folder, one probe, one look, the way of the first suggestions, a
 // verdict judged.
@@ -111,6 +116,11 @@ int jobDebt(const std::string& file, const std::string& what, const std::string&
 int jobMadeGood(const std::string& file, std::int64_t debt, const std::string& how);
 // The jobs of a folder, the last used first; with words those that hold them all.
 int jobList(const std::string& folder, const std::string& words, bool asJson);
+// What is told before the first probe and decided after the last: papers, complaint, function, code, codes, behind,
+// answer, ways, work-test, time.
+void addPaperCommands(CLI::App& job, int& exit);
+// shop push, list, fetch, release, share, take.
+void addShopCommands(CLI::App& app, int& exit);
 int jobClose(const std::string& file, const std::string& verdict, const std::string& reasons);
 // One of the shipped recordings by name, or a list of them where there is none.
 int traceMake(const std::string& name, const std::string& out, double noise, unsigned seed);

@@ -173,6 +173,8 @@ int main(int count, char** arguments)
     cause->add_option("JOB", file, "Job file or hand-over file")->required();
     cause->add_flag("--json", json, "Answer as JSON");
     cause->callback([&] { exit = jobCommonCause(file, json); });
+    addPaperCommands(*job, exit);
+    addShopCommands(app, exit);
     CLI::App* report = job->add_subcommand("report", "Write the report");
     report->add_option("JOB", file, "Job file or hand-over file")->required();
     report->add_option("OUT", out, "File to write")->required();
@@ -236,7 +238,9 @@ int main(int count, char** arguments)
     CLI::App* play = story->add_subcommand("run", "Play stories through; exit code 4 when something was not as told");
     play->add_option("FILE", stories, "Story files")->required();
     play->add_flag("--verbose", verbose, "Every entry with its judgement");
-    play->callback([&] { exit = storyRun(stories, verbose); });
+    static std::string keepIn;
+    play->add_option("--keep", keepIn, "Folder in which each is kept as a job file")->check(CLI::ExistingDirectory);
+    play->callback([&] { exit = storyRun(stories, verbose, keepIn); });
 
     std::string caseFile, place;
     double seconds = 0;

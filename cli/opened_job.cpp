@@ -35,6 +35,11 @@ Result<JobContent, Problems> readEither(const std::string& file)
 
 }  // namespace
 
+Result<JobContent, Problems> contentOf(const std::string& file)
+{
+    return readEither(file);
+}
+
 Result<Opened, Problems> openEither(const std::string& file)
 {
     const auto content = readEither(file);
@@ -44,6 +49,7 @@ Result<Opened, Problems> openEither(const std::string& file)
     Opened opened;
     opened.open = std::move(*open);
     opened.now_ms = clock_ms();
+    opened.events = content->events;
     opened.gate = opened.open.gate(opened.now_ms, nullptr);
     return opened;
 }

@@ -14,7 +14,8 @@ struct Opened {
     OpenJob open;
     Gate gate;  // with the suspects' say only after weighGate()
     std::int64_t now_ms = 0;
-    ReportInput input() const { return {open.job, open.assessment, gate, now_ms}; }
+    std::vector<Event> events;
+    ReportInput input() const { return {open.job, open.assessment, gate, now_ms, &events}; }
 };
 
 void print(const Problems& problems);
@@ -22,6 +23,8 @@ void print(const Problems& problems);
 std::int64_t clock_ms();
 // A job file, or a hand-over file by its first byte. ERRORS: neither, or faulty.
 Result<Opened, Problems> openEither(const std::string& file);
+// The same as it is kept.
+Result<JobContent, Problems> contentOf(const std::string& file);
 
 // Entries more in a job file, made from the job as it stands. Gives the exit code; problems are printed.
 using Entries = Result<std::vector<EventBody>>;

@@ -30,7 +30,7 @@ int jobRepaired(const std::string& file, bool asJson)
     const auto opened = openEither(file);
     if (!opened) return print(opened.error()), BadInput;
     const Assessment& a = opened->open.assessment;
-    const auto all = repeatedAfterRepair(opened->open.job.map, a);
+    const auto all = repeatedAfterRepair(a);
     const auto left = openBeforeClosing(opened->open.job, a);
     if (asJson) {
         json tests = json::array();
@@ -47,8 +47,8 @@ int jobRepaired(const std::string& file, bool asJson)
     } else {
         for (const Repeated& r : all) {
             const Reading& before = a.evidence.readings[r.before];
-            fmt::print("{:<15} {:<8} {}: {}\n", repeatedWord(r.state), before.terminal, testName(before.test),
-                       repeatedWords(a, r));
+            fmt::print("{:<15} {:<8} {}: {}\n", repeatedWord(r.state), repeatedPlace(opened->open.job.map, before),
+                       testName(before.test), repeatedWords(a, r));
         }
         for (const std::string& line : left)
             fmt::print("Open: {}\n", line);

@@ -1,11 +1,15 @@
 #include <fmt/format.h>
 
+#include <filesystem>
+
 #include "commands.h"
+#include "job/journal.h"
+#include "opened_job.h"
 #include "practice/story.h"
 
 namespace ilvek::cli {
 
-int storyRun(const std::vector<std::string>& files, bool verbose)
+int storyRun(const std::vector<std::string>& files, bool verbose, const std::string& keepIn)
 {
     bool asTold = true;
     for (const std::string& file : files) {
@@ -22,6 +26,11 @@ int storyRun(const std::vector<std::string>& files, bool verbose)
             fmt::print("    {}\n", line);
         for (const Error& failure : run.failures)
             fmt::print("  {}\n", failure.message());
+        if (!keepIn.empty()) {
+            const auto to = std::filesystem::path(keepIn) / std::filesystem::path(file).stem().concat(".ilvek");
+            const auto kept = Journal::create(to, run.content);
+            if (!kept) return print({kept.error()}), CannotWrite;
+        }
         asTold = asTold && run.failures.empty();
     }
     return asTold ? Ok : Negative;

@@ -11,7 +11,13 @@
 #include "open_job/procedure_step.h"
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
+#include "papers/shared_branches.h"
+#include "papers/told.h"
 #include "quantity/fields.h"
+#include "repair/behind.h"
+#include "repair/closing.h"
+#include "repair/repeated.h"
+#include "repair/ways.h"
 #include "report/report.h"
 #include "wording/wording.h"
 
@@ -78,6 +84,8 @@ private:
         if (const auto after = f.quantity("after", Unit::Second, 0, 1e6, Need::Optional)) step.after_s = after->value;
         step.at = f.text("at", Need::Optional), step.read = f.text("read", Need::Optional);
         step.works = f.texts("works", Need::Optional), step.fails = f.texts("fails", Need::Optional);
+        step.close = f.text("close", Need::Optional), step.reasons = f.text("reasons", Need::Optional);
+        if (!step.close.empty() && !closingFromId(step.close)) f.problem("close", "is no end of a job");
         step.isSlip = f.flag("slip"), step.isDanger = f.flag("danger");
         for (const json* entry : f.objects("enter", Need::Optional)) {
             Fields e(*entry, item + ", enter", problems_);
@@ -106,6 +114,16 @@ private:
             for (const auto& [terminal, words] : proofs->items())
                 t.proofs.emplace_back(terminal, words.is_string() ? words.get<std::string>() : "");
         }
+        const auto pairs = [&](const char* key, auto& into) {
+            const json none = json::object();
+            const json* given = f.object(key, Need::Optional);
+            for (const auto& [name, words] : (given ? given : &none)->items())
+                into.emplace_back(name, words.is_string() ? words.template get<std::string>() : "");
+        };
+        pairs("repeated", t.repeated), pairs("behind", t.behind);
+        t.shared = f.texts("shared", Need::Optional), t.cheapest = f.text("cheapest", Need::Optional);
+        if (const int left = f.whole("left", 0, 1000, Need::Optional); object.is_object() && object.contains("left"))
+            t.left = left;
         const auto ohm = [&](const char* key) -> std::optional<double> {
             const auto q = f.quantity(key, Unit::Ohm, 0, 1e9, Need::Optional);
             return q ? std::optional(q->value) : std::nullopt;
@@ -221,6 +239,11 @@ private:
             for (EventBody& body : entriesOf(open_, std::move(*reading)))
                 bodies.push_back(std::move(body));
         }
+        if (!step.close.empty()) {
+            auto closed = closing(open_.job, open_.assessment, gate_, *closingFromId(step.close), step.reasons);
+            if (!closed) return failed(step, closed.error().message()), false;
+            bodies.emplace_back(std::move(*closed));
+        }
         for (const EventBody& body : bodies) {
             if (!append(step, body)) return false;
         }
@@ -324,7 +347,74 @@ private:
         }
         checkSuspects(step);
         checkProcedures(step);
+        checkPapers(step);
+        checkRepair(step);
         checkAlways(step);
+    }
+
+    void checkPapers(const StoryStep& step)
+    {
+        if (step.told.shared.empty()) return;
+        ++run_.facts;
+        const Map& map = open_.job.map;
+        const auto branches = sharedBranches(map, storedCodes(open_.job));
+        const int best = explaining(branches, onPaper(open_.job)).branch;
+        const auto& parts = best < 0 ? std::vector<std::string>{} : branches[static_cast<std::size_t>(best)].parts;
+        for (const std::string& part : step.told.shared) {
+            if (std::find(parts.begin(), parts.end(), part) == parts.end())
+                failed(step, fmt::format("what explains it is “{}”, without {}", fmt::join(parts, ", "), part));
+        }
+    }
+
+    void checkRepair(const StoryStep& step)
+    {
+        const Told& t = step.told;
+        const auto& readings = open_.assessment.evidence.readings;
+        const auto all = t.repeated.empty() ? std::vector<Repeated>{} : repeatedAfterRepair(open_.assessment);
+        for (const auto& [terminal, word] : t.repeated) {
+            ++run_.facts;
+            std::string is = "nothing that failed";
+            for (const Repeated& r : all) {
+                if (readings[r.before].terminal == terminal && (is != word || is == "nothing that failed"))
+                    is = repeatedWord(r.state);
+            }
+            if (is != word) failed(step, fmt::format("{} is “{}” after the repair, not “{}”", terminal, is, word));
+        }
+        const auto questions = t.behind.empty()
+                                   ? std::vector<BehindQuestion>{}
+                                   : behindQuestions(open_.job, open_.assessment, locatedParts(reasoning_));
+        for (const auto& [id, word] : t.behind) {
+            ++run_.facts;
+            const auto q =
+                std::find_if(questions.begin(), questions.end(), [&](const auto& one) { return one.id == id; });
+            const std::string is = q == questions.end() ? "not asked"
+                                   : q->leftOpen        ? "left open"
+                                   : q->isOpen()        ? "open"
+                                                        : "answered";
+            std::vector<std::string> ids;
+            for (const BehindQuestion& one : questions)
+                ids.push_back(one.id);
+            if (is != word)
+                failed(step, fmt::format("“{}” is {}, not {}; asked are {}", id, is, word, fmt::join(ids, ", ")));
+        }
+        if (!t.cheapest.empty()) {
+            ++run_.facts;
+            const RepairChoices& choices = open_.job.choices;
+            const auto costs = waysOf(open_.job.map, choices, partBeliefs(open_.job.map, reasoning_));
+            const auto least = std::min_element(
+                costs.begin(), costs.end(), [](const WayCost& a, const WayCost& b) { return a.expected < b.expected; });
+            const std::string is =
+                least == costs.end() ? "none" : choices.choices[static_cast<std::size_t>(least - costs.begin())].name;
+            if (is != t.cheapest)
+                failed(step,
+                       fmt::format("the cheapest is “{}”, not “{}”: {}", is, t.cheapest, waysTable(choices, costs)));
+        }
+        if (t.left) {
+            ++run_.facts;
+            const auto left = openBeforeClosing(open_.job, open_.assessment);
+            if (static_cast<int>(left.size()) != *t.left)
+                failed(step, fmt::format("{} are left open: {}", left.size(), fmt::join(left, " ")));
+        }
     }
 
     void checkProcedures(const StoryStep& step)

@@ -33,6 +33,13 @@ struct Told {
         bool called = false;              // something calls for it
     };
     std::vector<ProcedureTold> procedures;
+    // Before the first probe: parts of the branch that explains what fails; of each code a place that can set it.
+    std::vector<std::string> shared;
+    // After it: each failed test of a terminal as it stands since the repair ("in order"), each question by its name
+    // ("open", "left open", "answered"), the cheapest way, how much is open before closing.
+    std::vector<std::pair<std::string, std::string>> repeated, behind;
+    std::string cheapest;
+    std::optional<int> left;
 };
 
 struct StoryStep {
@@ -41,6 +48,7 @@ struct StoryStep {
     std::vector<EventBody> bodies;          // entries other than readings
     std::vector<std::string> works, fails;  // functions tried in the set-up `at`
     std::string at, read;                   // or a reading: its set-up as a line, and the figure as it is typed
+    std::string close, reasons;             // the end of the job: its verdict in files, why
     bool isSlip = false;                    // a figure that was read wrongly on purpose
     bool isDanger = false;                  // done as it must not be, on purpose
     Told told;

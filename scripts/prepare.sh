@@ -5,8 +5,9 @@ cd "$(dirname "${BASH_SOURCE[0]}")/.."
 packages=(g++ cmake ninja-build ccache pkg-config zlib1g-dev
     qt6-base-dev qt6-svg-dev libqt6svg6 qt6-qpa-plugins libgl1-mesa-dev
     nlohmann-json3-dev libsqlitecpp-dev libsqlite3-dev libfmt-dev libspdlog-dev libcli11-dev libexpected-dev
-    libfast-float-dev libsndfile1-dev libmatio-dev libsuitesparse-dev libeigen3-dev fonts-lato
-    libgtest-dev libgmock-dev libbenchmark-dev libngspice0-dev clang-format xvfb openbox xdotool python3-jsonschema python3-numpy)
+    libfast-float-dev libsndfile1-dev libmatio-dev libsuitesparse-dev libeigen3-dev libpqxx-dev fonts-lato
+    libgtest-dev libgmock-dev libbenchmark-dev libngspice0-dev clang-format xvfb openbox xdotool python3-jsonschema python3-numpy
+    postgresql)
 
 missing=()
 for package in "${packages[@]}"; do

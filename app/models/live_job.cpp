@@ -523,4 +523,11 @@ void LiveJob::changeLoad()
     emit refused(tr("No other load of the catalogue suits this circuit."));
 }
 
+QString LiveJob::knownGoodWords() const
+{
+    if (!step_) return {};
+    const std::string terminal = step_->terminal < 0 ? "" : map().terminal(step_->terminal).id;
+    return QString::fromStdString(known_.words(step_->test, terminal, *step_));
+}
+
 }  // namespace ilvek::app

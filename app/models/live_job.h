@@ -10,6 +10,7 @@
 #include <memory>
 #include <optional>
 
+#include "experience/known_good.h"
 #include "job/job.h"
 #include "job/journal.h"
 #include "models/reasoning_worker.h"
@@ -100,6 +101,11 @@ public:
     // How long the window stays open in which the next reading counts; nullopt: there is none.
     std::optional<double> remaining_s() const;
 
+    // What sound machines of this type read, told beside what is expected of a step.
+    void setKnownGood(KnownGood known) { known_ = std::move(known); }
+    // Of the step, or where the leads were placed; empty: nothing is known there.
+    QString knownGoodWords() const;
+
     // The clock, replaceable in tests. Milliseconds since 1970 UTC; while a job is open it only goes forward, whatever
     // is done to the computer's clock.
     void setClock(std::function<std::int64_t()> clock);
@@ -140,6 +146,7 @@ private:
     int chosen_ = -1;
     std::optional<TestKind> demanded_;
     std::optional<SetUp> anywhere_;
+    KnownGood known_;
     std::function<std::int64_t()> clock_;
     QString trouble_;
 };

@@ -36,7 +36,7 @@ void ReasoningWorker::begin(const SharedTask& task)
     const WayOfWorking& working = task->assessment.evidence.working;
     // What the suspects and the tests are made of: the map, and the way of working with its load.
     const bool another =
-        !reasoner_ || document_ != task->map.document || workedOn_ != task->map.workedOn || !(working_ == working);
+        !reasoner_ || document_ != task->map.document || beside_ != task->map.weighedBeside || !(working_ == working);
     if (!another && complaint_ != task->complaint) reasoner_->forget(task->complaint);
     complaint_ = task->complaint;
     task_ = task;
@@ -44,7 +44,7 @@ void ReasoningWorker::begin(const SharedTask& task)
         giveWay();
         reasoner_ = std::make_unique<Reasoner>(task->map, working, task->complaint);
         document_ = task->map.document;
-        workedOn_ = task->map.workedOn;
+        beside_ = task->map.weighedBeside;
         working_ = working;
         reasoner_->buildNext();
     }

@@ -6,7 +6,7 @@
 #include <atomic>
 #include <memory>
 
-#include "verdict/common_cause.h"
+#include "papers/common_cause.h"
 #include "verdict/reasoner.h"
 
 namespace ilvek::app {
@@ -49,7 +49,7 @@ private:
     SharedTask task_;
     std::unique_ptr<Reasoner> reasoner_;
     std::string document_;
-    std::vector<std::string> workedOn_;
+    std::vector<std::string> beside_;
     WayOfWorking working_;
     bool complaint_ = false;
     bool building_ = false;

@@ -283,6 +283,8 @@ void StepCard::show(const LiveJob& liveJob)
     const bool look = step->test == TestKind::Look;
     expectation_->setFont(look ? face(17, QFont::Bold) : face(14));
     expectation_->setToolTip(plainTip(QString::fromStdString(step->why)));
+    if (const QString known = liveJob.knownGoodWords(); !known.isEmpty())
+        expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + known + QStringLiteral(".");
     if (!step->why.empty() && !isLow_ && !look)
         expectation += (expectation.isEmpty() ? QString() : QStringLiteral(" ")) + QString::fromStdString(step->why);
     expectation_->setText(expectation);

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
+#include <QResizeEvent>
 #include <QStyle>
 
 #include "theme.h"
@@ -49,14 +50,21 @@ BarButton::BarButton(const QString& text, QWidget* parent) : QPushButton(text, p
 
 QSize BarButton::sizeHint() const
 {
-    return {QFontMetrics(face(19, QFont::Bold)).horizontalAdvance(text()) + 26, 54};
+    return {QFontMetrics(face(narrow_ ? 17 : 19, QFont::Bold)).horizontalAdvance(text()) + (narrow_ ? 16 : 26), 54};
+}
+
+void BarButton::setNarrow(bool narrow)
+{
+    if (narrow == narrow_) return;
+    narrow_ = narrow;
+    updateGeometry();
 }
 
 void BarButton::paintEvent(QPaintEvent*)
 {
     QPainter p(this);
     const Theme& t = Theme::current();
-    p.setFont(face(19, isChecked() ? QFont::Bold : QFont::Normal));
+    p.setFont(face(narrow_ ? 17 : 19, isChecked() ? QFont::Bold : QFont::Normal));
     p.setPen(!isEnabled() ? t.dim : isChecked() ? t.ink : t.dim);
     p.drawText(rect(), Qt::AlignCenter, text());
     if (isChecked()) p.fillRect(QRect(12, height() - 9, width() - 24, 4), t.accent);
@@ -74,11 +82,11 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(10, 0, 16, 0);
     layout->setSpacing(4);
-    const QString names[] = {tr("Job"),    tr("Prove"),  tr("Procedures"), tr("Suspects"),
-                             tr("Traces"), tr("Repair"), tr("Report")};
-    const char* objects[] = {"barJob",    "barProve",  "barProcedures", "barSuspects",
-                             "barTraces", "barRepair", "barReport"};
-    const char* keys[] = {"F2", "F3", "F11", "F4", "F8", "F12", "F5"};
+    const QString names[] = {tr("Job"),      tr("Papers"), tr("Prove"),  tr("Procedures"),
+                             tr("Suspects"), tr("Traces"), tr("Repair"), tr("Report")};
+    const char* objects[] = {"barJob",      "barPapers", "barProve",  "barProcedures",
+                             "barSuspects", "barTraces", "barRepair", "barReport"};
+    const char* keys[] = {"F2", "Shift+F2", "F3", "F11", "F4", "F8", "F12", "F5"};
     for (int i = 0; i < screens; ++i) {
         buttons_[i] = new BarButton(names[i], this);
         buttons_[i]->setObjectName(QLatin1String(objects[i]));
@@ -113,6 +121,14 @@ TopBar::TopBar(QWidget* parent) : QWidget(parent)
         layout->addWidget(b);
     };
     small(tr("Keys"), tr("All keys (F1)"), &TopBar::keysWanted);
+}
+
+void TopBar::resizeEvent(QResizeEvent* event)
+{
+    constexpr int roomy = 1180;
+    for (BarButton* button : buttons_)
+        button->setNarrow(event->size().width() < roomy);
+    QWidget::resizeEvent(event);
 }
 
 void TopBar::setScreen(int index)

@@ -14,9 +14,14 @@ class BarButton : public QPushButton {
 public:
     explicit BarButton(const QString& text, QWidget* parent = nullptr);
     QSize sizeHint() const override;
+    // Smaller, where there is little room.
+    void setNarrow(bool narrow);
 
 protected:
     void paintEvent(QPaintEvent*) override;
+
+private:
+    bool narrow_ = false;
 };
 
 class TopBar : public QWidget {
@@ -34,9 +39,10 @@ signals:
 
 protected:
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
-    static constexpr int screens = 7;
+    static constexpr int screens = 8;
     BarButton* buttons_[screens];
     QLabel *machine_, *title_, *battery_, *age_;
 };

@@ -519,6 +519,11 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         if (!map.has(f)) continue;
         const auto in = [&](const auto& list) { return std::find(list.begin(), list.end(), f.id) != list.end(); };
         if (in(reports.dead)) out.push_back(functionSeen(map, f, false));
+        if (in(reports.weak)) {
+            out.push_back(functionSeen(map, f, false));
+            out.back().words = f.name + " is weak";
+            out.back().isVague = true;
+        }
         if (in(reports.works)) out.push_back(functionSeen(map, f, true));
     }
     for (const CodeCondition& c : map.codes) {
@@ -526,7 +531,9 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
             out.push_back(codeSeen(map, c));
     }
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
-        if (!a.stale[i] && !implausible(map, a.evidence.readings[i])) readingSeen(map, a, i, out);
+        // Where two sources disagree about what nobody measured, the figure accuses neither the part nor the reading.
+        const bool open = map.isOfSheet() && a.judgements[i].finding == Finding::SourcesDisagree;
+        if (!open && !a.stale[i] && !implausible(map, a.evidence.readings[i])) readingSeen(map, a, i, out);
     }
     for (const FunctionsSeen& seen : a.evidence.functions) {
         if (!isBeforeRepair(a.evidence, seen.id)) functionsSeen(map, seen, out);

@@ -13,9 +13,10 @@ namespace ilvek {
 
 // What is known without a meter (W1, W3).
 struct Reports {
-    std::vector<std::string> dead;   // ids of functions of the map that fail
-    std::vector<std::string> works;  // that work now
-    std::vector<std::string> codes;  // stored codes
+    std::vector<std::string> dead;       // ids of functions of the map that fail
+    std::vector<std::string> works;      // that work now
+    std::vector<std::string> codes;      // stored codes
+    std::vector<std::string> weak = {};  // functions that do less than they should: half of what a dead one says
 };
 
 struct Observation {

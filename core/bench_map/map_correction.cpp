@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
+#include "bench_map/drawn_additions.h"
 #include "bench_map/kept_sheet.h"
 #include "bench_map/pin_sheet.h"
 #include "bench_map/sheet_map.h"
@@ -82,6 +83,7 @@ Result<std::string, Problems> withCorrection(const std::string& document, const 
     Json doc = Json::parse(document, nullptr, false);
     if (doc.is_discarded()) return tl::unexpected(Problems{{"the map", unparsed}});
     if (sheetOf(doc)) return remade(document, *row);
+    if (!row->isTerminal()) return withLooseRow(document, *row);
     Json* cavity = cavityOf(doc, *row);
     if (!cavity || cavity->value("role", "") == roleName(Role::Empty)) return withRow(document, *row);
     correct(*cavity, *row);
@@ -93,6 +95,7 @@ Result<std::string, Problems> withCorrection(const std::string& document, const 
 bool onlyStatesFigures(const std::string& rowJson)
 {
     const auto row = readPinRow(rowJson);
+    if (row && (row->loose == "function" || row->loose == "code" || row->loose == "known weak")) return true;
     if (!row || row->whole || !row->isTerminal()) return false;
     const bool wiring =
         !(row->circuit + row->role + row->colour + row->fuse + row->fuseRating + row->relay + row->fedBy + row->ground +

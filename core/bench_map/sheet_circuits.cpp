@@ -47,6 +47,7 @@ FarEnd called(const std::string& name)
 
 void SheetOverview::take(const SheetRow& row)
 {
+    if (isAlternator(row.row)) alternators[lowered(row.row.circuit)] = row.row.circuit;
     if (row.row.loose == "source") {
         for (const RoutePlace& place : row.route)
             fedBySources.insert(place.id);
@@ -270,7 +271,8 @@ std::string SheetCircuits::sentFrom(const SheetRow& row)
     const auto own = sheet_.referenceOf.find(lowered(row.far.name));
     if (row.far.isNamed && own != sheet_.referenceOf.end()) return own->second + ".end";
     const bool turns = lowered(row.far.name).find("alternator") != std::string::npos;
-    if (turns) return doc_.hasNode(row.far.name + ".+") ? row.far.name + ".+" : doc_.battery() + ".+";
+    const auto listed = sheet_.alternators.find(lowered(row.far.name));
+    if (turns) return (listed != sheet_.alternators.end() ? listed->second : doc_.battery()) + ".+";
     return sheet_.firstReference.empty() ? wiring_.keyBus() : sheet_.firstReference + ".end";
 }
 

@@ -20,6 +20,7 @@ struct SheetOverview {
     std::string firstReturn, firstSupply, firstPermanent, firstReference, firstReferenceReturn;
     // The reference and the sensors' return that name the same part as a signal, by its lowered name.
     std::map<std::string, std::string> referenceOf, referenceReturnOf;
+    std::map<std::string, std::string> alternators;            // that the sheet lists, by lowered name
     std::set<std::string> sensors;                             // parts that a signal names, lowered
     std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
     std::set<std::string> fedBySources;                        // places that a second source of the sheet feeds

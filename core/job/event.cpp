@@ -12,7 +12,8 @@ namespace {
 constexpr std::array<std::string_view, std::variant_size_v<EventBody>> kinds{
     "job",       "complaint",  "codes", "reading", "note",           "undo",       "state",
     "repair",    "assumption", "check", "school",  "map-correction", "instrument", "trace",
-    "functions", "procedure",  "chart", "debt",    "debt-cleared",   "closed"};
+    "functions", "procedure",  "chart", "debt",    "debt-cleared",   "closed",     "cause",
+    "choices",   "decided",    "tried", "photo",   "own-cases"};
 constexpr std::array<std::string_view, 5> closings{"repaired", "module-bad", "module-good", "not-found", "help"};
 
 }  // namespace
@@ -45,7 +46,8 @@ std::optional<JobClosed::Verdict> closingFromId(std::string_view id)
 bool opensAgain(const EventBody& body)
 {
     return !std::holds_alternative<Note>(body) && !std::holds_alternative<DebtCleared>(body) &&
-           !std::holds_alternative<JobDetails>(body) && !std::holds_alternative<Undo>(body);
+           !std::holds_alternative<JobDetails>(body) && !std::holds_alternative<Undo>(body) &&
+           !std::holds_alternative<Photo>(body);
 }
 
 std::string writeTime(std::int64_t time_ms)

@@ -1,6 +1,8 @@
 // Event bodies as JSON, field by field.
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -16,6 +18,7 @@ using nlohmann::json;
 // What was read is kept however odd it looks; whether it can be meant is a question for the judgement. Only what is no
 // figure at all cannot be kept.
 constexpr double anyFigure = 1e300;
+constexpr std::array<const char*, 3> todayIds{"not-tried", "seen", "absent"};
 
 json bodyOf(const JobDetails& b)
 {
@@ -28,11 +31,15 @@ json bodyOf(const JobDetails& b)
 
 json bodyOf(const Complaint& b)
 {
-    return {{"text", b.text},
-            {"when", b.when},
-            {"still_works", b.stillWorks},
-            {"replaced", b.replaced},
-            {"fails", b.fails}};
+    json out{{"text", b.text},
+             {"when", b.when},
+             {"still_works", b.stillWorks},
+             {"replaced", b.replaced},
+             {"fails", b.fails}};
+    if (!b.weak.empty()) out["weak"] = b.weak;
+    if (!b.comesAndGoes.empty()) out["comes_and_goes"] = b.comesAndGoes;
+    if (b.today != Complaint::Today::NotTried) out["today"] = todayIds[static_cast<std::size_t>(b.today)];
+    return out;
 }
 
 json bodyOf(const CodesRead& b)
@@ -135,6 +142,50 @@ json bodyOf(const JobClosed& b)
             {"reasons", b.reasons},
             {"gate", b.gate},
             {"left", b.left}};
+}
+
+json bodyOf(const CauseAnswered& b)
+{
+    return {{"question", b.question}, {"answer", b.answer}, {"left_open", b.leftOpen}};
+}
+
+json bodyOf(const RepairChoices& b)
+{
+    json choices = json::array();
+    for (const RepairChoice& c : b.choices)
+        choices.push_back({{"name", c.name},
+                           {"mends", c.mends},
+                           {"labour_h", c.labour_h},
+                           {"part", c.part},
+                           {"wait_h", c.wait_h},
+                           {"returns", c.returns},
+                           {"lasts", c.lasts}});
+    return {{"choices", choices}, {"hour", b.hour}, {"waiting_hour", b.waitingHour}};
+}
+
+json bodyOf(const Decided& b)
+{
+    return {{"choice", b.choice}, {"reasons", b.reasons}, {"table", b.table}};
+}
+
+json bodyOf(const WorkTried& b)
+{
+    return {{"what", b.what}, {"values", b.values}, {"held", b.held}};
+}
+
+json bodyOf(const Photo& b)
+{
+    json out{{"name", b.name}, {"words", b.words}, {"base64", b.base64}};
+    if (b.of > 0) out["of"] = b.of;
+    return out;
+}
+
+json bodyOf(const OwnCases& b)
+{
+    json cases = json::array();
+    for (const OwnCase& c : b.cases)
+        cases.push_back({{"kind", c.kind}, {"failed", c.failed}, {"expected", c.expected}});
+    return {{"cases", cases}, {"jobs", b.jobs}};
 }
 
 json bodyOf(const Assumption& b)
@@ -421,14 +472,62 @@ TraceSeen readTrace(Fields& f, const std::string& item, Problems& problems)
     return t;
 }
 
+Complaint readComplaint(Fields& f, const std::string& item, Problems& problems)
+{
+    const auto texts = [&](const char* key) { return f.texts(key, Need::Optional); };
+    Complaint b{f.text("text", Need::Optional), f.text("when", Need::Optional), texts("still_works"),
+                texts("replaced")};
+    b.fails = texts("fails"), b.weak = texts("weak"), b.comesAndGoes = texts("comes_and_goes");
+    const std::string today = f.text("today", Need::Optional);
+    const auto* at = std::find(todayIds.begin(), todayIds.end(), today);
+    if (at != todayIds.end())
+        b.today = static_cast<Complaint::Today>(at - todayIds.begin());
+    else if (!today.empty())
+        problems.push_back({item, "“" + today + "” is not one of not-tried, seen, absent"});
+    return b;
+}
+
+RepairChoices readChoices(Fields& f, const std::string& item, Problems& problems)
+{
+    constexpr double mostMoney = 1e12, mostHours = 1e6;
+    RepairChoices out;
+    for (const json* object : f.objects("choices", Need::Required)) {
+        Fields c(*object, item + ", a choice", problems);
+        RepairChoice choice;
+        choice.name = c.text("name", Need::Required), choice.mends = c.texts("mends", Need::Optional);
+        choice.labour_h = c.number("labour_h", 0, mostHours, Need::Required);
+        choice.part = c.number("part", 0, mostMoney, Need::Required);
+        choice.wait_h = c.number("wait_h", 0, mostHours, Need::Required);
+        choice.returns = c.number("returns", 0, 1, Need::Required);
+        choice.lasts = c.text("lasts", Need::Optional);
+        c.reportUnknown();
+        out.choices.push_back(std::move(choice));
+    }
+    out.hour = f.number("hour", 0, mostMoney, Need::Required);
+    out.waitingHour = f.number("waiting_hour", 0, mostMoney, Need::Required);
+    return out;
+}
+
+OwnCases readOwnCases(Fields& f, const std::string& item, Problems& problems)
+{
+    constexpr int mostJobs = 100'000'000;
+    OwnCases out;
+    for (const json* object : f.objects("cases", Need::Required)) {
+        Fields c(*object, item + ", a kind", problems);
+        out.cases.push_back({c.text("kind", Need::Required), c.whole("failed", 0, mostJobs, Need::Required),
+                             c.number("expected", 0, mostJobs, Need::Required)});
+        c.reportUnknown();
+    }
+    out.jobs = f.whole("jobs", 0, mostJobs, Need::Required);
+    return out;
+}
+
 EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Problems& problems)
 {
     const auto text = [&](const char* key) { return f.text(key, Need::Optional); };
     if (kind == "job")
         return JobDetails{text("title"), text("customer"), text("serial"), text("hours"), text("technician")};
-    if (kind == "complaint")
-        return Complaint{text("text"), text("when"), f.texts("still_works", Need::Optional),
-                         f.texts("replaced", Need::Optional), f.texts("fails", Need::Optional)};
+    if (kind == "complaint") return readComplaint(f, item, problems);
     if (kind == "codes") return readCodes(f, item, problems);
     if (kind == "reading") return readReading(f, item, problems);
     if (kind == "note") return Note{f.text("text", Need::Required)};
@@ -455,6 +554,16 @@ EventBody bodyFrom(std::string_view kind, Fields& f, const std::string& item, Pr
         return JobClosed{known.value_or(JobClosed::Verdict::NotFound), text("grade"), text("reasons"), text("gate"),
                          f.texts("left", Need::Optional)};
     }
+    if (kind == "cause") return CauseAnswered{f.text("question", Need::Required), text("answer"), f.flag("left_open")};
+    if (kind == "choices") return readChoices(f, item, problems);
+    if (kind == "decided") return Decided{f.text("choice", Need::Required), text("reasons"), text("table")};
+    if (kind == "tried") return WorkTried{f.text("what", Need::Required), text("values"), f.flag("held")};
+    if (kind == "photo") {
+        Photo photo{f.text("name", Need::Required), text("words"), f.text("base64", Need::Required)};
+        photo.of = f.whole("of", 0, 2'000'000'000, Need::Optional);
+        return photo;
+    }
+    if (kind == "own-cases") return readOwnCases(f, item, problems);
     if (kind == "procedure") return ProcedureFollowed{text("procedure"), text("subject")};
     problems.push_back({item, "“" + std::string(kind) + "” is no kind of entry that is known here"});
     return Note{};

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "bench_map/map_correction.h"
+#include "job/own_cases.h"
 #include "job/worked_on.h"
 #include "machine/map_reader.h"
 
@@ -52,6 +53,17 @@ Result<Map, Problems> correctedMap(const std::string& document, const std::vecto
         job.corrections.push_back({event.time_ms, correctionWords(correction->row)});
     }
     return map;
+}
+
+// The shop's own cases as they stood when the job began, or were taken over last.
+OwnCases ownCasesOf(const std::vector<Event>& events, const std::set<std::int64_t>& withdrawn)
+{
+    OwnCases out;
+    for (const Event& event : events) {
+        const auto* own = std::get_if<OwnCases>(&event.body);
+        if (own && !withdrawn.contains(event.id)) out = *own;
+    }
+    return out;
 }
 
 // What the complaint that stands says was replaced or repaired already.
@@ -116,6 +128,18 @@ void fold(const Event& event, Job& job)
                            if (owed.id == b.debt) owed.cleared = TimedNote{event.time_ms, b.how};
                        }
                    },
+                   [&](const CauseAnswered& b) {
+                       std::erase_if(job.behind, [&](const CauseAnswered& a) { return a.question == b.question; });
+                       job.behind.push_back(b);
+                   },
+                   [&](const RepairChoices& b) { job.choices = b; }, [&](const Decided& b) { job.decided = b; },
+                   [&](const WorkTried& b) {
+                       job.workTests.push_back({event.id, event.time_ms, b});
+                   },
+                   [&](const Photo& b) {
+                       job.photos.push_back({event.id, event.time_ms, b.of, b.name, b.words});
+                   },
+                   [&](const OwnCases& b) { job.ownCases = b; },
                    [&](const JobClosed& b) {
                        job.closed = Closed{event.id, event.time_ms, b};
                    },
@@ -147,7 +171,11 @@ Result<Job, Problems> foldJob(const JobContent& content, const Job* before)
             job.correctionIds.push_back(event.id);
     }
     const auto workedOn = workedOnBefore(events, job.withdrawn);
-    if (before && before->correctionIds == job.correctionIds && before->map.workedOn == workedOn) {
+    const OwnCases own = ownCasesOf(events, job.withdrawn);
+    std::vector<std::string> beside = workedOn;
+    for (const std::string& words : ownCaseWords(own))
+        beside.push_back(words);
+    if (before && before->correctionIds == job.correctionIds && before->map.weighedBeside == beside) {
         job.map = before->map;
         job.notWeighed = before->notWeighed;
         job.corrections = before->corrections;
@@ -157,6 +185,7 @@ Result<Job, Problems> foldJob(const JobContent& content, const Job* before)
         if (!map) return tl::unexpected(map.error());
         job.map = std::move(*map);
         job.notWeighed = raiseWorkedOn(job.map, workedOn);
+        weighOwnCases(job.map, own);
     }
     job.state = job.map.states.front().id;
     for (const Event& event : events) {
@@ -205,6 +234,19 @@ std::string entryWords(const Event& event)
             [](const Debt& b) { return fmt::format("Owed: {}{}{}", b.what, b.place.empty() ? "" : ", ", b.place); },
             [](const DebtCleared& b) { return fmt::format("Entry {} made good: {}", b.debt, b.how); },
             [](const JobClosed& b) { return fmt::format("Closed: {}. {}", verdictWords(b.verdict), b.reasons); },
+            [](const CauseAnswered& b) {
+                return fmt::format("What lies behind, {}: {}", b.question, b.leftOpen ? "left open" : b.answer);
+            },
+            [](const RepairChoices& b) {
+                return fmt::format("{} ways to mend it, with their costs", b.choices.size());
+            },
+            [](const Decided& b) { return fmt::format("Decided: {}. {}", b.choice, b.reasons); },
+            [](const WorkTried& b) {
+                return fmt::format("Work test, {}: {}{}", b.what, b.held ? "in order" : "not in order",
+                                   b.values.empty() ? "" : ", " + b.values);
+            },
+            [](const Photo& b) { return fmt::format("Photo {}: {}", b.name, b.words); },
+            [](const OwnCases& b) { return fmt::format("The shop's own {} closed jobs weigh along", b.jobs); },
             [](const ProcedureFollowed& b) {
                 return b.procedure.empty() ? std::string("Procedure left")
                                            : fmt::format("Procedure: {} {}", b.procedure, b.subject);

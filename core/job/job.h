@@ -26,6 +26,20 @@ struct Owed {
     std::optional<TimedNote> cleared;
 };
 
+// A photo without its bytes, which stay in the journal.
+struct Pictured {
+    std::int64_t id = 0;  // the entry
+    std::int64_t time_ms = 0;
+    std::int64_t of = 0;  // the entry that it belongs to; 0: none
+    std::string name, words;
+};
+
+struct WorkDone {
+    std::int64_t id = 0;
+    std::int64_t time_ms = 0;
+    WorkTried tried;
+};
+
 struct Closed {
     std::int64_t id = 0;
     std::int64_t time_ms = 0;
@@ -43,6 +57,12 @@ struct Job {
     std::vector<TimedNote> corrections;
     std::vector<std::string> notWeighed;  // what was worked on before and names nothing on the map
     std::vector<Owed> debts;
+    std::vector<CauseAnswered> behind;  // the last answer to each question
+    RepairChoices choices;
+    std::optional<Decided> decided;
+    std::vector<WorkDone> workTests;
+    std::vector<Pictured> photos;
+    OwnCases ownCases;
     std::optional<Closed> closed;  // nullopt: open, or opened again by what came after
     std::string state;             // operating state now; the map's first one when none was entered
     Evidence evidence;

@@ -57,7 +57,7 @@ std::vector<std::string> raiseWorkedOn(Map& map, const std::vector<std::string>&
     }
     for (double* weakness : places)
         *weakness *= workedOnFactor;
-    map.workedOn = texts;
+    map.weighedBeside = texts;
     return unknown;
 }
 

@@ -143,9 +143,11 @@ struct CodeCondition {
 struct Map {
     // The JSON text it was read from. Two maps of one document are taken for the same: whoever changes one adds to it.
     std::string document;
-    // What was worked on before this job, in words; it has made places likelier to fail (job/worked_on.h), and nothing
-    // else.
-    std::vector<std::string> workedOn;
+    // What a job adds to the document, in words: it has made places likelier to fail (job/worked_on.h,
+    // job/own_cases.h), and nothing else.
+    std::vector<std::string> weighedBeside;
+    // By kind of part (suspects.h, caseKindOf()) how many times as often as the trade says; none: as the trade says.
+    std::map<std::string, double> kindFactor;
     std::string maker, model, kind, variant;
     std::string module;  // "DCU-54"
     double systemVoltage_V = 12.0;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "papers/told.h"
 #include "proving/plausible.h"
 
 namespace ilvek {
@@ -26,14 +27,14 @@ Reports OpenJob::reports() const
     for (const Code& code : job.codes) {
         if (!isBeforeRepair(job.evidence, job.codesId)) codes.push_back(code.code);
     }
-    return reportsOf(job.map, complaintStands ? job.complaint.fails : std::vector<std::string>{},
-                     complaintStands ? job.complaint.stillWorks : std::vector<std::string>{}, codes);
+    return weighedReports(job.map, complaintStands ? job.complaint : Complaint{}, codes);
 }
 
 bool OpenJob::hasComplaint() const
 {
     if (isBeforeRepair(job.evidence, job.complaintId)) return false;
-    return !job.complaint.text.empty() || !reports().dead.empty();
+    const Complaint& c = job.complaint;
+    return !c.text.empty() || !c.comesAndGoes.empty() || !reports().dead.empty() || !reports().weak.empty();
 }
 
 Standing OpenJob::standing() const

@@ -5,7 +5,7 @@
 #include <cstdint>
 
 #include "job/job.h"
-#include "verdict/common_cause.h"
+#include "papers/common_cause.h"
 #include "verdict/gate.h"
 #include "verdict/reasoner.h"
 

@@ -62,6 +62,56 @@ std::set<int> terminalsOf(const Map& map, const Reading& r, bool ofMap)
     return out;
 }
 
+// Whether a source that was mended feeds something on the way of a terminal: an alternator's own signal is made by it.
+bool isFedBy(const Map& map, int terminal, int element)
+{
+    const ElementKind kind = map.element(element).kind;
+    const Terminal& t = map.terminal(terminal);
+    if ((kind != ElementKind::Alternator && kind != ElementKind::Battery) || !t.role || t.a < 0) return false;
+    const Group group = groupOf(*t.role);
+    if (group == Group::Supplies || group == Group::Returns) return false;
+    std::set<int> own(map.element(element).nodes.begin(), map.element(element).nodes.end());
+    own.erase(map.batteryPlus()), own.erase(map.batteryMinus());
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const auto& at = map.elements[i].nodes;
+        const bool hangs = std::any_of(at.begin(), at.end(), [&](int node) { return own.contains(node); });
+        const bool conducts = specOf(map.elements[i].kind).conducts;
+        if (!hangs || conducts || static_cast<int>(i) == element) continue;
+        const auto ways = joinedTo(map, t.a);
+        if (std::any_of(at.begin(), at.end(), [&](int node) { return ways.contains(node); })) return true;
+    }
+    return false;
+}
+
+// Whether an element lies at a place or on a way from it to one of the battery's posts. Only for places that are no
+// module terminal: those have their circuits.
+bool isOnTheWayOf(const Map& map, int node, int element)
+{
+    const auto& at = map.element(element).nodes;
+    if (std::find(at.begin(), at.end(), node) != at.end()) return true;
+    for (const auto& way : {circuitPath(map, map.batteryPlus(), node), circuitPath(map, node, map.batteryMinus())}) {
+        const bool passed =
+            way && std::any_of(way->begin(), way->end(), [&](const PathStep& step) { return step.element == element; });
+        if (passed) return true;
+    }
+    return false;
+}
+
+// The places of a reading's leads and load that are no module terminal and no post of the battery. None of a part that
+// was measured by itself: nothing else is in its figure.
+std::set<int> loosePlacesOf(const Map& map, const Reading& r)
+{
+    std::set<int> out;
+    if (r.value.unit == Unit::Ohm && partAlone(map, r) >= 0) return out;
+    for (const std::string* place : {&r.red, &r.black, &r.loadFrom, &r.loadTo}) {
+        const int node = place->empty() ? -1 : map.nodeIndex(*place);
+        if (node >= 0 && node != map.batteryPlus() && node != map.batteryMinus()) out.insert(node);
+    }
+    for (const int t : map.moduleTerminals())
+        out.erase(map.terminal(t).a), out.erase(map.terminal(t).b);
+    return out;
+}
+
 }  // namespace
 
 double currentDuring(const Map& map, const Evidence& evidence, const Reading& reading)
@@ -107,8 +157,20 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading, s
         for (const int terminal : terminalsOf(map, reading, repair.ofMap)) {
             for (const std::string& id : repair.elements) {
                 const int element = map.elementIndex(id);
-                if (id == map.terminal(terminal).id || (element >= 0 && passesThrough(map, terminal, element)))
+                if (id == map.terminal(terminal).id ||
+                    (element >= 0 && (passesThrough(map, terminal, element) || isFedBy(map, terminal, element))))
                     return true;
+            }
+        }
+        const int alone = reading.value.unit == Unit::Ohm ? partAlone(map, reading) : -1;
+        for (const std::string& id : alone >= 0 && !repair.ofMap ? repair.elements : std::vector<std::string>{}) {
+            if (map.elementIndex(id) == alone) return true;
+        }
+        for (const int node : repair.ofMap ? std::set<int>{} : loosePlacesOf(map, reading)) {
+            for (const std::string& id : repair.elements) {
+                const int terminal = map.terminalIndex(id);
+                const int element = terminal >= 0 ? map.terminal(terminal).contact : map.elementIndex(id);
+                if (element >= 0 && isOnTheWayOf(map, node, element)) return true;
             }
         }
     }

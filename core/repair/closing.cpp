@@ -4,20 +4,12 @@
 
 #include <algorithm>
 
+#include "repair/behind.h"
 #include "repair/repeated.h"
 
 namespace ilvek {
 
 namespace {
-
-std::int64_t lastRepair(const Evidence& e)
-{
-    std::int64_t out = 0;
-    for (const Repair& r : e.repairs) {
-        if (!r.ofMap) out = r.id;
-    }
-    return out;
-}
 
 // Whether the function was tried since, and works.
 bool isTried(const Evidence& e, const std::string& id, std::int64_t since)
@@ -25,6 +17,12 @@ bool isTried(const Evidence& e, const std::string& id, std::int64_t since)
     return std::any_of(e.functions.begin(), e.functions.end(), [&](const FunctionsSeen& seen) {
         return seen.id > since && std::find(seen.works.begin(), seen.works.end(), id) != seen.works.end();
     });
+}
+
+bool holds(const std::vector<std::string>& told, const Function& f)
+{
+    return std::any_of(told.begin(), told.end(),
+                       [&](const std::string& name) { return name == f.id || name == f.name; });
 }
 
 }  // namespace
@@ -37,25 +35,39 @@ std::vector<std::string> openBeforeClosing(const Job& job, const Assessment& a)
         out.push_back(fmt::format("Owed to the machine: {}{}{}.", owed.debt.what, owed.debt.place.empty() ? "" : ", ",
                                   owed.debt.place));
     }
-    const std::int64_t repair = lastRepair(a.evidence);
+    const std::int64_t repair = lastRepairOf(a.evidence);
     if (repair == 0) return out;
-    for (const Repeated& r : repeatedAfterRepair(job.map, a)) {
+    for (const Repeated& r : repeatedAfterRepair(a)) {
         if (r.state == Repeated::State::Right) continue;
         const Reading& before = a.evidence.readings[r.before];
-        out.push_back(fmt::format("{}{}{}: {}.", before.terminal, before.terminal.empty() ? "" : ", ",
-                                  testName(before.test),
+        const std::string place = repeatedPlace(job.map, before);
+        out.push_back(fmt::format("{}{}{}: {}.", place, place.empty() ? "" : ", ", testName(before.test),
                                   r.state == Repeated::State::NotYet       ? "failed before the repair, not read again"
                                   : r.state == Repeated::State::StillFails ? "fails still after the repair"
                                                                            : "read again, and not decided"));
     }
     for (const Function& f : job.map.functions) {
-        const auto& fails = job.complaint.fails;
-        const bool failed = std::find(fails.begin(), fails.end(), f.id) != fails.end() ||
-                            std::find(fails.begin(), fails.end(), f.name) != fails.end();
+        const Complaint& c = job.complaint;
+        const bool failed = holds(c.fails, f) || holds(c.weak, f) || holds(c.comesAndGoes, f);
         if (failed && !isTried(a.evidence, f.id, repair))
             out.push_back(fmt::format("“{}” failed and was not tried since the repair.", f.name));
     }
     if (!job.codes.empty() && job.codesId < repair) out.push_back("Codes were not cleared and read again since.");
+    for (const Code& code : job.codes) {
+        if (job.codesId > repair) out.push_back(fmt::format("Code {} came back after the repair.", code.code));
+    }
+    const auto& tests = job.workTests;
+    if (!tests.empty() && tests.back().id > repair && !tests.back().tried.held)
+        out.push_back(fmt::format("Work test, {}: not in order.", tests.back().tried.what));
+    return out;
+}
+
+std::vector<std::string> openBehind(const Job& job, const Assessment& a)
+{
+    std::vector<std::string> out;
+    for (const BehindQuestion& q : behindQuestions(job, a, {})) {
+        if (q.isOpen()) out.push_back("What lies behind: " + q.question);
+    }
     return out;
 }
 
@@ -67,6 +79,8 @@ Result<JobClosed> closing(const Job& job, const Assessment& a, const Gate& gate,
     if (verdict == JobClosed::Verdict::ModuleGood && gate.outcome != Outcome::ProvenGood)
         return fail(job.map.module, "was not shown to be good: " + gate.sentence);
     JobClosed out{verdict, gate.grade, reasons, gate.sentence, openBeforeClosing(job, a)};
+    const auto behind = openBehind(job, a);
+    out.left.insert(out.left.end(), behind.begin(), behind.end());
     const bool claims = verdict != JobClosed::Verdict::NotFound && verdict != JobClosed::Verdict::AskedForHelp;
     if (!claims) out.grade.clear();
     if (reasons.empty() && (!claims || !out.left.empty()))

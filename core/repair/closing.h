@@ -13,6 +13,9 @@ namespace ilvek {
 // that failed and were not tried since the last repair, codes that were not read after it.
 std::vector<std::string> openBeforeClosing(const Job& job, const Assessment& assessment);
 
+// Questions about the cause behind the cause (behind.h) that have no answer, of what was repaired; "left open" is none.
+std::vector<std::string> openBehind(const Job& job, const Assessment& assessment);
+
 // The end as an entry, with the gate's sentence of the day. ERRORS: something is open and no reason was given; the
 // module is to be called bad or good and the gate does not say so.
 Result<JobClosed> closing(const Job& job, const Assessment& assessment, const Gate& gate, JobClosed::Verdict verdict,

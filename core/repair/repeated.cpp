@@ -43,10 +43,13 @@ Repeated compared(const Assessment& a, std::size_t before, std::int64_t repair)
         if (all[i].id > repair && !all[i].inShutDown && isSameTest(all[i], all[before])) out.after = i;
     }
     if (!out.after) return out;
-    const Verdict v = a.judgements[*out.after].verdict;
-    out.state = isFailure(v)                                   ? Repeated::State::StillFails
-                : v == Verdict::Good || v == Verdict::OpenOnly ? Repeated::State::Right
-                                                               : Repeated::State::Otherwise;
+    const Judgement& j = a.judgements[*out.after];
+    const Verdict v = j.verdict;
+    // A place that reads as in a sound circuit is only noted, and proves that what moved it is gone.
+    const bool asSound = v == Verdict::Noted && !j.proves.empty();
+    out.state = isFailure(v)                                              ? Repeated::State::StillFails
+                : v == Verdict::Good || v == Verdict::OpenOnly || asSound ? Repeated::State::Right
+                                                                          : Repeated::State::Otherwise;
     const Reading &was = all[before], &is = all[*out.after];
     if (isFigure(was) && isFigure(is) && was.value.unit == is.value.unit) out.change = is.value.value - was.value.value;
     return out;
@@ -54,26 +57,50 @@ Repeated compared(const Assessment& a, std::size_t before, std::int64_t repair)
 
 }  // namespace
 
-std::vector<Repeated> repeatedAfterRepair(const Map&, const Assessment& a)
+std::int64_t lastRepairOf(const Evidence& evidence)
 {
-    const auto& repairs = a.evidence.repairs;
+    const auto& repairs = evidence.repairs;
     const auto last = std::find_if(repairs.rbegin(), repairs.rend(), [](const Repair& r) { return !r.ofMap; });
-    if (last == repairs.rend()) return {};
+    return last == repairs.rend() ? 0 : last->id;
+}
+
+Evidence beforeRepair(const Evidence& evidence)
+{
+    Evidence out = evidence;
+    const std::int64_t repair = lastRepairOf(evidence);
+    if (repair == 0) return out;
+    const auto since = [&](const auto& entry) { return entry.id >= repair; };
+    std::erase_if(out.readings, since), std::erase_if(out.repairs, since), std::erase_if(out.functions, since);
+    std::erase_if(out.traces, since);
+    return out;
+}
+
+std::vector<Repeated> repeatedAfterRepair(const Assessment& a)
+{
+    const std::int64_t repair = lastRepairOf(a.evidence);
+    if (repair == 0) return {};
     const auto& all = a.evidence.readings;
     std::vector<Repeated> out;
     for (std::size_t i = 0; i < all.size(); ++i) {
-        if (all[i].id > last->id || all[i].inShutDown || !isFailure(a.judgements[i].verdict)) continue;
+        if (all[i].id > repair || all[i].inShutDown || !isFailure(a.judgements[i].verdict)) continue;
         const auto same =
             std::find_if(out.begin(), out.end(), [&](const Repeated& r) { return isSameTest(all[r.before], all[i]); });
         if (same == out.end())
-            out.push_back(compared(a, i, last->id));
+            out.push_back(compared(a, i, repair));
         else
-            *same = compared(a, i, last->id);
+            *same = compared(a, i, repair);
     }
     std::stable_sort(out.begin(), out.end(), [&](const Repeated& x, const Repeated& y) {
         return isUnderLoad(all[x.before]) > isUnderLoad(all[y.before]);
     });
     return out;
+}
+
+std::string repeatedPlace(const Map& map, const Reading& reading)
+{
+    const int node = map.nodeIndex(reading.red);
+    if (!reading.terminal.empty() || node < 0) return reading.terminal;
+    return map.nodeWords(node);
 }
 
 std::string_view repeatedWord(Repeated::State state)

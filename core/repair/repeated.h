@@ -19,8 +19,15 @@ struct Repeated {
 
 // Of every terminal's every test the last that failed before the last repair, those under load first: touched by it or
 // not, what failed is right again only when it was read. Empty: nothing was repaired, or nothing had failed.
-std::vector<Repeated> repeatedAfterRepair(const Map& map, const Assessment& assessment);
+std::vector<Repeated> repeatedAfterRepair(const Assessment& assessment);
 
+// What was read, seen and tried before the last repair, as it stood then. Everything where nothing was repaired.
+Evidence beforeRepair(const Evidence& evidence);
+// Number of the entry of the last repair; 0: none.
+std::int64_t lastRepairOf(const Evidence& evidence);
+
+// Where it was read: the terminal, else the place of the red lead.
+std::string repeatedPlace(const Map& map, const Reading& reading);
 // "12.1 V, 7.9 V before: +4.2 V", "not read again yet".
 std::string repeatedWords(const Assessment& assessment, const Repeated& repeated);
 std::string_view repeatedWord(Repeated::State state);  // "in order", "fails still", "not read again"

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "bench_map/sheet_map.h"
+#include "repair/behind.h"
 #include "repair/closing.h"
 #include "repair/repeated.h"
 #include "report/html_parts.h"
@@ -49,7 +50,7 @@ std::string tests(const ReportInput& in)
     const auto& readings = in.assessment.evidence.readings;
     std::string rows;
     std::size_t shown = 0;
-    for (const Repeated& r : repeatedAfterRepair(in.job.map, in.assessment)) {
+    for (const Repeated& r : repeatedAfterRepair(in.assessment)) {
         if (!r.after || ++shown > mostTests) continue;
         const Reading& before = readings[r.before];
         const int terminal = in.job.map.terminalIndex(before.terminal);
@@ -83,11 +84,21 @@ std::string customerHtml(const ReportInput& in)
     std::vector<std::string> done, left;
     for (const TimedNote& repair : job.repairs)
         done.push_back(repair.text);
+    for (const WorkDone& w : job.workTests) {
+        if (w.tried.held)
+            done.push_back("Tried: " + w.tried.what + (w.tried.values.empty() ? "" : ", " + w.tried.values));
+    }
     if (!done.empty()) out += "<h2>What was done</h2>\n" + list("", done);
     for (const Owed& owed : job.debts) {
         if (!owed.cleared)
             left.push_back(owed.debt.what + (owed.debt.place.empty() ? "" : ", " + owed.debt.place) +
                            ": still to be put right");
+    }
+    for (const CauseAnswered& answer : job.behind) {
+        if (!answer.leftOpen) continue;
+        for (const BehindQuestion& q : behindQuestions(job, in.assessment, {})) {
+            if (q.id == answer.question) left.push_back("Not looked at: " + q.question);
+        }
     }
     const bool open = !openBeforeClosing(job, in.assessment).empty();
     if (open && left.empty()) left.emplace_back("Not everything that had failed was measured again.");

@@ -16,6 +16,7 @@ struct ReportInput {
     const Assessment& assessment;
     const Gate& gate;
     std::int64_t written_ms = 0;
+    const std::vector<Event>* events = nullptr;  // of the journal, for the time spent and the photos; none: left out
 };
 
 // Gives the picture of a terminal's staircase as HTML (an <svg> or an <img>); used for each failed circuit.
@@ -42,13 +43,14 @@ std::string readingsCsv(const ReportInput& input);
 std::string judgementsJson(const ReportInput& input);
 std::string gateJson(const ReportInput& input);
 
-// The staircase of a terminal's loop as SVG; empty when it has no loop.
+// The staircase of a terminal's loop as SVG; empty when it has no loop. After a repair that of before it stands behind
+// it, dashed, with the same points below each other.
 std::string staircaseSvg(const Map& map, const Evidence& evidence, int terminal);
 
 // A recording that was taken into the job, as SVG; empty when it has no picture.
 std::string traceSvg(const TraceSeen& trace);
 
-// Terminals whose circuit failed, for which a staircase is worth showing.
+// Terminals whose circuit failed, or had before the last repair, for which a staircase is worth showing.
 std::vector<int> failedTerminals(const Map& map, const Assessment& assessment);
 
 std::string escapedHtml(std::string_view text);

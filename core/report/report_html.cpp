@@ -1,14 +1,18 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
+#include <iterator>
 
 #include "base/stop.h"
+#include "papers/common_cause.h"
 #include "procedures/procedure.h"
 #include "proving/traps.h"
+#include "repair/behind.h"
 #include "repair/repeated.h"
+#include "repair/time_spent.h"
 #include "report/html_parts.h"
 #include "report/report.h"
-#include "verdict/common_cause.h"
 #include "wording/wording.h"
 
 namespace ilvek {
@@ -27,6 +31,11 @@ std::string jobPart(const Job& job)
     out += paragraph("Technician:", d.technician);
     out += paragraph("Complaint:", job.complaint.text);
     out += paragraph("When:", job.complaint.when);
+    static constexpr std::string_view today[] = {"", "It was there when the machine came in.",
+                                                 "It was not there when the machine came in."};
+    out += paragraph("Today:", today[static_cast<std::size_t>(job.complaint.today)]);
+    out += list("Fails:", job.complaint.fails) + list("Does less than it should:", job.complaint.weak) +
+           list("Comes and goes:", job.complaint.comesAndGoes);
     out += list("Still works:", job.complaint.stillWorks);
     out += list("Replaced already:", job.complaint.replaced);
     std::vector<std::string> codes;
@@ -134,7 +143,7 @@ std::string recordingsPart(const ReportInput& in)
 // What failed, before the repair and after it (W33).
 std::string afterRepairPart(const ReportInput& in)
 {
-    const auto all = repeatedAfterRepair(in.job.map, in.assessment);
+    const auto all = repeatedAfterRepair(in.assessment);
     if (all.empty()) return "";
     std::string out =
         "<h2>After the repair</h2>\n<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Terminal, "
@@ -144,7 +153,7 @@ std::string afterRepairPart(const ReportInput& in)
         const Reading& before = readings[r.before];
         const bool bad = r.state != Repeated::State::Right;
         out += fmt::format("<tr><td>{}<br>{}</td><td>{}</td><td><b>{}</b></td><td class=\"{}\">{}</td></tr>\n",
-                           e(before.terminal), testName(before.test), e(figureOf(before)),
+                           e(repeatedPlace(in.job.map, before)), testName(before.test), e(figureOf(before)),
                            r.after ? e(figureOf(readings[*r.after])) : "–", bad ? "bad" : "", repeatedWord(r.state));
     }
     return out + "</table>\n";
@@ -175,6 +184,67 @@ std::string closingPart(const Job& job)
     return out;
 }
 
+// Repair or replace as it was decided, and what lies behind what was found (W31, W32).
+std::string decisionPart(const ReportInput& in)
+{
+    std::string out;
+    if (const auto& decided = in.job.decided) {
+        std::string table = e(decided->table);
+        for (auto at = table.find('\n'); at != std::string::npos; at = table.find('\n', at + 1))
+            table.replace(at, 1, "<br>");
+        out += fmt::format("<h2>Repair or replace</h2>\n<p class=\"verdict\">{}</p>\n", e(decided->choice)) +
+               paragraph("Reasons:", decided->reasons) + "<p>" + table + "</p>\n";
+    }
+    std::vector<std::string> answered, open;
+    for (const BehindQuestion& q : behindQuestions(in.job, in.assessment, {}))
+        (q.isOpen() ? open : answered).push_back(q.question + (q.isOpen() ? "" : " " + q.answer));
+    if (answered.empty() && open.empty()) return out;
+    return out + "<h2>What lies behind it</h2>\n" + list("", answered) + list("Left open:", open);
+}
+
+std::string workPart(const Job& job)
+{
+    std::vector<std::string> lines;
+    for (const WorkDone& w : job.workTests)
+        lines.push_back(fmt::format("{}: {}, {}{}", readableTime(w.time_ms), w.tried.what,
+                                    w.tried.held ? "in order" : "not in order",
+                                    w.tried.values.empty() ? "" : ": " + w.tried.values));
+    return list("Road or work test:", lines);
+}
+
+std::string timePart(const ReportInput& in)
+{
+    if (!in.events) return "";
+    const TimeSpent time = timeSpent(*in.events);
+    if (time.total_s() < 60) return "";
+    std::vector<std::string> words;
+    for (const auto& [phase, seconds] : time.phases)
+        words.push_back(fmt::format("{} {}", phaseName(phase), durationWords(seconds)));
+    if (time.waiting_s > 0) words.push_back("waiting " + durationWords(time.waiting_s));
+    return paragraph("Time:", fmt::format("{}: {}", durationWords(time.total_s()), fmt::join(words, ", ")));
+}
+
+// Letters of base64 and no others.
+std::string e64(const std::string& base64)
+{
+    std::string out;
+    std::copy_if(base64.begin(), base64.end(), std::back_inserter(out),
+                 [](unsigned char c) { return std::isalnum(c) || c == '+' || c == '/' || c == '='; });
+    return out;
+}
+
+std::string photosPart(const ReportInput& in)
+{
+    std::string out;
+    for (const Event& event : in.events ? *in.events : std::vector<Event>{}) {
+        const auto* photo = std::get_if<Photo>(&event.body);
+        if (!photo || in.job.withdrawn.contains(event.id)) continue;
+        out += fmt::format("<p><img src=\"data:image/jpeg;base64,{}\" width=\"600\"><br>{}{}</p>\n", e64(photo->base64),
+                           e(photo->words), photo->of > 0 ? fmt::format(" (entry {})", photo->of) : "");
+    }
+    return out.empty() ? "" : "<h2>Photos</h2>\n" + out;
+}
+
 std::string recordPart(const ReportInput& in)
 {
     std::string out;
@@ -189,6 +259,7 @@ std::string recordPart(const ReportInput& in)
         aside.push_back(setAsideWords(entry));
     out += list("Entries that cannot be read:", aside);
     timed("Repairs and changes:", in.job.repairs);
+    out += workPart(in.job) + timePart(in);
     timed("Map as found:", in.job.corrections);
     timed("Notes:", in.job.notes);
     std::vector<std::string> assumed;
@@ -242,7 +313,7 @@ std::string headPart(const ReportInput& in)
                "<p class=\"dim\">{} · {} · written {}</p>\n",
                e(title), pageStyle(), e(title), e(in.job.map.title()), e(in.job.map.module),
                readableTime(in.written_ms)) +
-           closingPart(in.job) + gatePart(in.gate, in.job.map.module) + afterRepairPart(in);
+           closingPart(in.job) + gatePart(in.gate, in.job.map.module) + afterRepairPart(in) + decisionPart(in);
 }
 
 constexpr std::string_view foot = "</body></html>\n";
@@ -258,13 +329,20 @@ std::vector<int> failedTerminals(const Map& map, const Assessment& assessment)
         const bool hasLoop = group == Group::Supplies || group == Group::Returns;
         if (hasLoop && (state == ProofState::FailedLoaded || state == ProofState::OutOfLimits)) out.push_back(terminal);
     }
+    for (const Repeated& r : repeatedAfterRepair(assessment)) {
+        const int terminal = map.terminalIndex(assessment.evidence.readings[r.before].terminal);
+        const auto role = terminal < 0 ? std::nullopt : map.terminal(terminal).role;
+        const bool hasLoop = role && (groupOf(*role) == Group::Supplies || groupOf(*role) == Group::Returns);
+        if (hasLoop && std::find(out.begin(), out.end(), terminal) == out.end()) out.push_back(terminal);
+    }
     return out;
 }
 
 std::string reportHtml(const ReportInput& in, const PictureHtml& picture)
 {
     return headPart(in) + staircasePart(in, picture) + jobPart(in.job) + readingsPart(in, 0, SIZE_MAX) +
-           recordingsPart(in) + proceduresPart(in) + recordPart(in) + cautionsPart(in.job.map) + std::string(foot);
+           recordingsPart(in) + proceduresPart(in) + recordPart(in) + photosPart(in) + cautionsPart(in.job.map) +
+           std::string(foot);
 }
 
 std::vector<std::string> reportPages(const ReportInput& in, std::size_t readingsOnEach, const PictureHtml& picture)
@@ -275,8 +353,8 @@ std::vector<std::string> reportPages(const ReportInput& in, std::size_t readings
         stopPoint();
         pages.push_back(begin + readingsPart(in, first, first + readingsOnEach) + std::string(foot));
     }
-    pages.push_back(begin + recordingsPart(in) + proceduresPart(in) + recordPart(in) + cautionsPart(in.job.map) +
-                    std::string(foot));
+    pages.push_back(begin + recordingsPart(in) + proceduresPart(in) + recordPart(in) + photosPart(in) +
+                    cautionsPart(in.job.map) + std::string(foot));
     return pages;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "proving/walk.h"
+#include "repair/repeated.h"
 #include "report/report.h"
 
 namespace ilvek {
@@ -11,21 +12,26 @@ namespace {
 
 constexpr double width = 900, height = 330, left = 50, right = 880, top = 60, bottom = 280;
 
-struct Drawn {
+// What was read at one place, now and before the last repair.
+struct Place {
     std::string label;
     double x = 0;
-    std::optional<double> open_V, loaded_V;
+    std::optional<double> open_V, loaded_V, before_V;
 };
 
-std::vector<Drawn> drawnPoints(const Walk& walk)
+// Both walks are along the same loop: points stand below each other by their nodes.
+std::vector<Place> placesOf(const Walk& now, const Walk* before)
 {
-    std::vector<Drawn> points;
-    for (const WalkPoint& p : walk.points) {
-        if (p.reachable || p.loaded_V || p.open_V) points.push_back({p.label, 0, p.open_V, p.loaded_V});
+    std::vector<Place> out;
+    for (std::size_t i = 0; i < now.points.size(); ++i) {
+        const WalkPoint& p = now.points[i];
+        Place place{p.label, 0, p.open_V, p.loaded_V, std::nullopt};
+        if (before) place.before_V = before->points[i].loaded_V;
+        if (p.reachable || p.loaded_V || p.open_V || place.before_V) out.push_back(std::move(place));
     }
-    for (std::size_t i = 0; i < points.size(); ++i)
-        points[i].x = left + (right - left) * (static_cast<double>(i) + 0.5) / static_cast<double>(points.size());
-    return points;
+    for (std::size_t i = 0; i < out.size(); ++i)
+        out[i].x = left + (right - left) * (static_cast<double>(i) + 0.5) / static_cast<double>(out.size());
+    return out;
 }
 
 std::string words(double x, double y, std::string_view text, std::string_view more = "")
@@ -33,19 +39,61 @@ std::string words(double x, double y, std::string_view text, std::string_view mo
     return fmt::format("<text x=\"{:.1f}\" y=\"{:.1f}\" {}>{}</text>\n", x, y, more, escapedHtml(text));
 }
 
+// What was located, in two lines where one is too short.
+std::string title(const std::string& sentence)
+{
+    constexpr std::size_t oneLine = 100;
+    constexpr std::string_view look = "font-size=\"16\" font-weight=\"bold\" fill=\"#8f1d17\"";
+    const auto cut = sentence.size() > oneLine ? sentence.rfind(' ', oneLine) : std::string::npos;
+    if (cut == std::string::npos) return words(left, 24, sentence, look);
+    return words(left, 22, sentence.substr(0, cut), look) + words(left, 44, sentence.substr(cut + 1), look);
+}
+
+// The line through the loaded readings.
+template <class Y, class Of>
+std::string lineThrough(const std::vector<Place>& places, Y y, Of of, std::string_view look)
+{
+    std::string points;
+    for (const Place& p : places) {
+        if (const auto v = of(p)) points += fmt::format("{:.1f},{:.1f} ", p.x, y(*v));
+    }
+    return fmt::format("<polyline points=\"{}\" fill=\"none\" {}/>\n", points, look);
+}
+
+template <class Y>
+std::string marks(const std::vector<Place>& places, Y y)
+{
+    std::string out;
+    for (const Place& p : places) {
+        if (p.before_V)
+            out += fmt::format("<path d=\"M{0:.1f},{1:.1f} l6,-10 l-12,0 z\" fill=\"#8f1d17\"/>\n", p.x,
+                               y(*p.before_V) + 5);
+        if (p.open_V)
+            out += fmt::format(
+                "<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#fff\" stroke=\"#1a2126\" stroke-width=\"2\"/>\n",
+                p.x, y(*p.open_V));
+        if (p.loaded_V)
+            out += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#1a2126\"/>\n", p.x, y(*p.loaded_V));
+    }
+    return out;
+}
+
 }  // namespace
 
 std::string staircaseSvg(const Map& map, const Evidence& evidence, int terminal)
 {
     const Walk walk = walkOf(map, evidence, terminal);
-    const std::vector<Drawn> points = drawnPoints(walk);
-    if (points.empty()) return "";
+    std::optional<Walk> before;
+    if (lastRepairOf(evidence) > 0) before = walkOf(map, beforeRepair(evidence), terminal);
+    if (before && before->points.size() != walk.points.size()) before.reset();
+    const std::vector<Place> places = placesOf(walk, before ? &*before : nullptr);
+    if (places.empty()) return "";
     double most = map.systemVoltage_V * 1.1;
-    for (const Drawn& d : points)
-        most = std::max({most, d.open_V.value_or(0), d.loaded_V.value_or(0)});
+    for (const Place& p : places)
+        most = std::max({most, p.open_V.value_or(0), p.loaded_V.value_or(0), p.before_V.value_or(0)});
     const auto y = [&](double v) { return bottom - (bottom - top) * v / most; };
     std::string out = fmt::format(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {} {}\" font-family=\"Lato,sans-serif\" "
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {} {}\" font-family=\"Lato\" "
         "font-size=\"12\" role=\"img\">\n",
         width, height);
     for (double v = 0; v <= most; v += map.systemVoltage_V / 3) {
@@ -53,23 +101,24 @@ std::string staircaseSvg(const Map& map, const Evidence& evidence, int terminal)
                            y(v), y(v));
         out += words(left - 8, y(v) + 4, fmt::format("{:.0f} V", v), "text-anchor=\"end\" fill=\"#46505a\"");
     }
-    std::string line, previous;
-    for (const Drawn& d : points) {
-        if (d.label != previous) out += words(d.x, bottom + 22, d.label, "text-anchor=\"middle\"");
-        previous = d.label;
-        if (d.loaded_V) line += fmt::format("{:.1f},{:.1f} ", d.x, y(*d.loaded_V));
+    std::string previous;
+    for (const Place& p : places) {
+        if (p.label != previous) out += words(p.x, bottom + 22, p.label, "text-anchor=\"middle\"");
+        previous = p.label;
     }
-    out += fmt::format("<polyline points=\"{}\" fill=\"none\" stroke=\"#1a2126\" stroke-width=\"2\"/>\n", line);
-    for (const Drawn& d : points) {
-        if (d.open_V)
-            out += fmt::format(
-                "<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#fff\" stroke=\"#1a2126\" stroke-width=\"2\"/>\n",
-                d.x, y(*d.open_V));
-        if (d.loaded_V)
-            out += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"5\" fill=\"#1a2126\"/>\n", d.x, y(*d.loaded_V));
-    }
-    if (walk.located) out += words(left, 24, walk.sentence, "font-size=\"16\" font-weight=\"bold\" fill=\"#8f1d17\"");
-    out += words(left, height - 8, "filled: read loaded; hollow: read open-circuit", "fill=\"#46505a\"");
+    if (before)
+        out += lineThrough(
+            places, y, [](const Place& p) { return p.before_V; },
+            "stroke=\"#8f1d17\" stroke-width=\"2\" stroke-dasharray=\"7 4\"");
+    out += lineThrough(
+        places, y, [](const Place& p) { return p.loaded_V; }, "stroke=\"#1a2126\" stroke-width=\"2\"");
+    out += marks(places, y);
+    if (walk.located || (before && before->located))
+        out += title(walk.located ? walk.sentence : "Before the repair: " + before->sentence);
+    out += words(left, height - 8,
+                 std::string("filled: read loaded; hollow: read open-circuit") +
+                     (before ? "; dashed with triangles: loaded, before the repair" : ""),
+                 "fill=\"#46505a\"");
     return out + "</svg>";
 }
 

@@ -77,6 +77,7 @@ public:
         addNotOnMap();
         for (Suspect& s : out_)
             s.sights = sightsOf(map_, s);
+        weighKinds();
         normalise();
         return std::move(out_);
     }
@@ -554,6 +555,16 @@ private:
         s.graded = false;
     }
 
+    // What the shop's own cases say of kinds of parts.
+    void weighKinds()
+    {
+        if (map_.kindFactor.empty()) return;
+        for (Suspect& s : out_) {
+            const auto at = map_.kindFactor.find(caseKindOf(map_, s));
+            if (at != map_.kindFactor.end()) s.prior *= at->second;
+        }
+    }
+
     void normalise()
     {
         // That a page is wrong is as likely whatever else is.
@@ -613,6 +624,19 @@ std::vector<bool> insideModule(const Map& map)
         }
     }
     return inside;
+}
+
+std::string caseKindOf(const Map& map, const Suspect& s)
+{
+    if (!isFault(s)) return "";
+    if (s.insideModule) return "module";
+    return s.element < 0 ? "wire" : std::string(specOf(map.element(s.element).kind).name);
+}
+
+std::string caseKindOf(const Map& map, int element)
+{
+    return insideModule(map)[static_cast<std::size_t>(element)] ? "module"
+                                                                : std::string(specOf(map.element(element).kind).name);
 }
 
 std::string partWords(const Map& map, int element)

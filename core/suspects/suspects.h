@@ -79,6 +79,11 @@ inline bool isFault(const Suspect& s)
     return s.kind != SuspectKind::Nothing && s.kind != SuspectKind::NotOnMap && !isOfTheMap(s);
 }
 
+// What kind of part a fault counts as in a shop's own cases: "wire" for shorts, "module" for all that is inside the
+// module, else the kind of its element; empty for what is no fault of the map.
+std::string caseKindOf(const Map& map, const Suspect& suspect);
+std::string caseKindOf(const Map& map, int element);
+
 // Elements that are inside the suspected module, by element.
 std::vector<bool> insideModule(const Map& map);
 // A part of the machine as it is named at the machine: "X4-7", "fuse F16", "the wire from S4 to J2-1".

@@ -15,7 +15,7 @@
 #include "bench_map/sheet_map.h"
 #include "screens/job/job_screen.h"
 #include "screens/procedures/procedures_screen.h"
-#include "screens/procedures/tell_dialogs.h"
+#include "widgets/tell_dialogs.h"
 
 namespace ilvek::app {
 namespace {

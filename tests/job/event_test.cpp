@@ -36,7 +36,7 @@ std::vector<EventBody> oneOfEach()
     ChartStep step;
     step.id = "1", step.words = "feed", step.state = "key-on", step.red = "M-1.a", step.below = 11.5, step.then = "2";
     return {JobDetails{"t", "c", "s", "h", "w"},
-            Complaint{"text", "when", {"a", "b"}, {"c"}},
+            Complaint{"text", "when", {"a", "b"}, {"c"}, {"d"}, {"e"}, {"f"}, Complaint::Today::Absent},
             CodesRead{{{"1", "2", "3"}}},
             reading,
             Note{"n"},
@@ -54,7 +54,13 @@ std::vector<EventBody> oneOfEach()
             ChartEntered{"bulletin 4", {step}},
             Debt{"wire cut", "J2-1"},
             DebtCleared{18, "soldered"},
-            JobClosed{JobClosed::Verdict::Repaired, "shown directly", "strand mended", "Not the module.", {"codes"}}};
+            JobClosed{JobClosed::Verdict::Repaired, "shown directly", "strand mended", "Not the module.", {"codes"}},
+            CauseAnswered{"ohms J2-1", "6.2 Ω", false},
+            RepairChoices{{{"mend", {"J2-1"}, 0.5, 3, 1, 0.1, "long"}}, 90, 20},
+            Decided{"mend", "cheapest", "mend: 48"},
+            WorkTried{"an hour uphill", "13.9 V", true},
+            Photo{"a.jpg", "the plug", "QUJD", 4},
+            OwnCases{{{"contact", 9, 5.2}, {"module", 0, 0.4}}, 12}};
 }
 
 TEST(Event, EveryKindIsWrittenAndReadBackTheSame)

@@ -31,7 +31,7 @@ TEST(WorkedOn, MakesTheNamedPlaceLikelier)
     EXPECT_GT(priorOf(map, relay), 2 * before);
     EXPECT_LT(priorOf(map, relay), workedOnFactor * before + 1e-9);
     EXPECT_EQ(map.document, test::hauler().document) << "the drawing is the same";
-    EXPECT_EQ(map.workedOn.size(), 1U);
+    EXPECT_EQ(map.weighedBeside.size(), 1U);
 }
 
 TEST(WorkedOn, NamesAreWholeWordsAndTheRestIsSaid)

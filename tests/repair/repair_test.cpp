@@ -29,7 +29,7 @@ OneJob mended()
 
 std::vector<Repeated> repeated(const OneJob& job)
 {
-    return repeatedAfterRepair(job.map(), job.open().assessment);
+    return repeatedAfterRepair(job.open().assessment);
 }
 
 std::vector<std::string> open(const OneJob& job)
@@ -136,7 +136,7 @@ TEST(Closing, NeedsAWordForWhatIsLeft)
     EXPECT_FALSE(close(V::Repaired, "")) << "the failed test was not taken again";
     const auto closed = close(V::Repaired, "the customer could not wait");
     ASSERT_TRUE(closed);
-    EXPECT_EQ(closed->left.size(), 1U);
+    EXPECT_EQ(closed->left.size(), 3U) << "and what blew the fuse, and its rating";
     EXPECT_FALSE(closed->gate.empty()) << "frozen with the entry";
     EXPECT_FALSE(close(V::NotFound, "")) << "why it ends is always said";
     EXPECT_FALSE(close(V::ModuleBad, "it must be")) << "the gate did not say so";

@@ -53,6 +53,7 @@ public:
         content_.events.push_back({static_cast<std::int64_t>(content_.events.size()) + 1, now_ms_, std::move(body)});
         refresh();
     }
+    const JobContent& content() const { return content_; }
     // As it was at the beginning; stays where it is while entries come.
     const Map& map() const { return map_; }
     const Reading& last() const { return open_.assessment.evidence.readings.back(); }

@@ -10,11 +10,11 @@
 
 #include "belief/likelihood.h"
 #include "circuit/operating_point.h"
+#include "papers/common_cause.h"
 #include "practice/bench.h"
 #include "practice/practice_case.h"
 #include "support/complete.h"
 #include "support/maps.h"
-#include "verdict/common_cause.h"
 #include "verdict/gate.h"
 
 namespace ilvek {

@@ -1,20 +1,31 @@
 #include "screens/repair/repair_screen.h"
 
+#include <QBuffer>
 #include <QComboBox>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QImageReader>
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
+#include <QTabWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "experience/known_good.h"
 #include "repair/closing.h"
 #include "repair/repeated.h"
+#include "report/report.h"
+#include "screens/repair/behind_page.h"
+#include "screens/repair/ways_page.h"
 #include "theme.h"
 #include "widgets/labels.h"
+#include "widgets/staircase_picture.h"
+#include "widgets/tell_dialogs.h"
 
 namespace ilvek::app {
 
@@ -49,7 +60,22 @@ RepairScreen::RepairScreen(QWidget* parent) : WindowScreen(parent)
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(14, 10, 14, 12);
     layout->setSpacing(22);
-    layout->addWidget(makeProof(), 6);
+    pages_ = new QTabWidget(this);
+    pages_->setObjectName(QStringLiteral("repairPages"));
+    pages_->setDocumentMode(true);
+    pages_->setFont(face(17));
+    behind_ = new BehindPage(this);
+    ways_ = new WaysPage(this);
+    pages_->addTab(makeProof(), tr("Mended and proven"));
+    pages_->addTab(behind_, tr("What lies behind"));
+    pages_->addTab(ways_, tr("Repair or replace"));
+    connect(behind_, &BehindPage::testWanted, this, &RepairScreen::testWanted);
+    connect(ways_, &WaysPage::said, this, &RepairScreen::said);
+    connect(pages_, &QTabWidget::currentChanged, this, [this] {
+        setFocus();  // the keys of the page
+        refresh();
+    });
+    layout->addWidget(pages_, 6);
     layout->addWidget(makeEnd(), 4);
 }
 
@@ -57,7 +83,7 @@ QWidget* RepairScreen::makeProof()
 {
     auto* box = new QWidget(this);
     auto* column = new QVBoxLayout(box);
-    column->setContentsMargins(0, 0, 0, 0);
+    column->setContentsMargins(0, 8, 0, 0);
     column->addWidget(heading("repairHeading", tr("What was mended"), box));
     auto* row = new QHBoxLayout;
     part_ = new QComboBox(box);
@@ -92,6 +118,43 @@ QWidget* RepairScreen::makeProof()
     table_->verticalHeader()->setDefaultSectionSize(38);
     connect(table_, &QTableWidget::cellDoubleClicked, this, [this](int r) { takeAgain(r); });
     column->addWidget(table_, 1);
+    staircase_ = new StaircasePicture(box);
+    column->addWidget(staircase_, 1);
+    worked_ = wrappedLabel("workTested", face(16), box);
+    column->addWidget(worked_);
+    auto* tried = new QHBoxLayout;
+    work_ = new QLineEdit(box);
+    work_->setObjectName(QStringLiteral("workTest"));
+    work_->setAccessibleName(tr("Road or work test"));
+    work_->setPlaceholderText(tr("road or work test: what, how long"));
+    values_ = new QLineEdit(box);
+    values_->setObjectName(QStringLiteral("workValues"));
+    values_->setAccessibleName(tr("Values while it worked"));
+    values_->setPlaceholderText(tr("values, then Enter"));
+    connect(values_, &QLineEdit::returnPressed, this, [this] { enterWork(true); });
+    connect(work_, &QLineEdit::returnPressed, values_, qOverload<>(&QLineEdit::setFocus));
+    auto* failed = new QPushButton(tr("Not in order"), box);
+    failed->setObjectName(QStringLiteral("workFailed"));
+    connect(failed, &QPushButton::clicked, this, [this] { enterWork(false); });
+    tried->addWidget(work_, 3);
+    tried->addWidget(values_, 2);
+    tried->addWidget(failed);
+    column->addLayout(tried);
+    auto* row2 = new QHBoxLayout;
+    auto* functions = new QPushButton(tr("&Functions tried …"), box);
+    functions->setObjectName(QStringLiteral("functionsTried"));
+    functions->setToolTip(tr("Which of them work now (F)"));
+    connect(functions, &QPushButton::clicked, this, &RepairScreen::tryFunctions);
+    auto* codes = new QPushButton(tr("Codes cleared, &none came back"), box);
+    codes->setObjectName(QStringLiteral("codesAway"));
+    codes->setToolTip(tr("Codes that came back stand on the Job screen (F2)"));
+    connect(codes, &QPushButton::clicked, this, [this] {
+        if (liveJob_) liveJob_->enter(CodesRead{});
+    });
+    row2->addWidget(functions);
+    row2->addWidget(codes);
+    row2->addStretch(1);
+    column->addLayout(row2);
     return box;
 }
 
@@ -148,6 +211,19 @@ QWidget* RepairScreen::makeEnd()
     column->addWidget(verdict_);
     column->addWidget(reasons_);
     column->addWidget(close_);
+    auto* photo = new QPushButton(tr("Keep a &photo …"), box);
+    photo->setObjectName(QStringLiteral("keepPhoto"));
+    photo->setToolTip(tr("A picture of what was looked at, kept in the job"));
+    connect(photo, &QPushButton::clicked, this, &RepairScreen::attachPhoto);
+    keep_ = new QPushButton(box);
+    keep_->setObjectName(QStringLiteral("keepGood"));
+    keep_->setToolTip(tr("Next time they stand beside what the map expects"));
+    connect(keep_, &QPushButton::clicked, this, &RepairScreen::keepWanted);
+    auto* kept = new QHBoxLayout;
+    kept->addWidget(keep_);
+    kept->addWidget(photo);
+    kept->addStretch(1);
+    column->addLayout(kept);
     column->addStretch(1);
     return box;
 }
@@ -155,8 +231,9 @@ QWidget* RepairScreen::makeEnd()
 void RepairScreen::setLiveJob(LiveJob* liveJob)
 {
     liveJob_ = liveJob;
-    for (QLineEdit* edit : {done_, debt_, place_, reasons_})
+    for (QLineEdit* edit : {done_, debt_, place_, reasons_, work_, values_})
         edit->clear();
+    behind_->show(nullptr), ways_->show(nullptr);
     part_->clear();
     if (!liveJob_) return;
     for (const Element& e : liveJob_->map().elements) {
@@ -168,7 +245,10 @@ void RepairScreen::setLiveJob(LiveJob* liveJob)
         if (isVisible()) refresh();
     });
     connect(liveJob_, &LiveJob::reasoned, this, [this] {
-        if (isVisible()) fillEnd();
+        if (!isVisible()) return;
+        fillEnd();
+        if (pages_->currentWidget() == behind_) behind_->show(liveJob_);
+        if (pages_->currentWidget() == ways_) ways_->show(liveJob_);
     });
 }
 
@@ -181,15 +261,101 @@ void RepairScreen::showEvent(QShowEvent*)
 void RepairScreen::refresh()
 {
     if (!liveJob_) return;
+    if (pages_->currentWidget() == behind_) behind_->show(liveJob_);
+    if (pages_->currentWidget() == ways_) ways_->show(liveJob_);
     fillTests();
+    fillStaircase();
+    fillWork();
     fillDebts();
     fillEnd();
+}
+
+void RepairScreen::takeOver()
+{
+    if (liveJob_) ways_->takeOver();
+}
+
+// Of the first that was read again, or failed.
+void RepairScreen::fillStaircase()
+{
+    const Assessment& a = liveJob_->assessment();
+    const auto all = repeatedAfterRepair(a);
+    std::string svg;
+    QString words;
+    for (const Repeated& r : all) {
+        const std::string& terminal = a.evidence.readings[r.before].terminal;
+        const int at = liveJob_->map().terminalIndex(terminal);
+        if (at < 0 || !svg.empty()) continue;
+        svg = staircaseSvg(liveJob_->map(), a.evidence, at);
+        words = tr("Staircase of %1, before and after").arg(text(terminal));
+    }
+    staircase_->show(svg, words);
+}
+
+void RepairScreen::fillWork()
+{
+    QStringList lines;
+    for (const WorkDone& w : liveJob_->job().workTests)
+        lines << tr("%1  %2: %3")
+                     .arg(w.tried.held ? QStringLiteral("✓") : QStringLiteral("▲"), text(w.tried.what),
+                          text(w.tried.values.empty() ? (w.tried.held ? "in order" : "not in order") : w.tried.values));
+    worked_->setText(lines.join(QLatin1Char('\n')));
+    worked_->setVisible(!lines.isEmpty());
+}
+
+void RepairScreen::enterWork(bool held)
+{
+    if (!liveJob_ || work_->text().trimmed().isEmpty()) return emit said(tr("What was done with the machine?"), true);
+    if (liveJob_->enter(
+            WorkTried{work_->text().trimmed().toStdString(), values_->text().trimmed().toStdString(), held}))
+        work_->clear(), values_->clear();
+}
+
+// As built, each in the state that it is tried in.
+void RepairScreen::tryFunctions()
+{
+    if (!liveJob_) return;
+    FunctionsDialog dialog(tr("Which functions work now?"), liveJob_->map().functions, this);
+    if (dialog.exec() != QDialog::Accepted || !dialog.isAnyTried()) return;
+    SetUp asBuilt;
+    asBuilt.state = liveJob_->job().state;
+    liveJob_->enter(dialog.seenIn(asBuilt));
+}
+
+// Smaller than it was taken: a job stays a file that can be sent.
+void RepairScreen::attachPhoto()
+{
+    if (!liveJob_) return;
+    const QString path = QFileDialog::getOpenFileName(this, tr("A photo"), {}, tr("Photos (*.jpg *.jpeg *.png)"));
+    if (path.isEmpty()) return;
+    keepPhoto(path);
+}
+
+void RepairScreen::keepPhoto(const QString& path)
+{
+    QImageReader reader(path);
+    reader.setAutoTransform(true);
+    QImage image = reader.read();
+    if (image.isNull()) return emit said(tr("%1: %2").arg(path, reader.errorString()), true);
+    constexpr int mostPixels = 1600, quality = 80;
+    if (std::max(image.width(), image.height()) > mostPixels)
+        image = image.scaled(mostPixels, mostPixels, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, "JPEG", quality);
+    Photo photo{QFileInfo(path).fileName().toStdString(), QFileInfo(path).completeBaseName().toStdString(),
+                bytes.toBase64().toStdString()};
+    const auto& events = liveJob_->journal().content().events;
+    photo.of = events.empty() ? 0 : events.back().id;
+    if (liveJob_->enter(std::move(photo)))
+        emit said(tr("The photo is kept in the job; it stands on the report."), false);
 }
 
 void RepairScreen::fillTests()
 {
     const Assessment& a = liveJob_->assessment();
-    const auto all = repeatedAfterRepair(liveJob_->map(), a);
+    const auto all = repeatedAfterRepair(a);
     const bool repaired = !liveJob_->job().repairs.empty();
     tests_->setText(!repaired ? tr("Nothing was mended yet.")
                     : all.empty()
@@ -202,7 +368,9 @@ void RepairScreen::fillTests()
         const Repeated& one = all[static_cast<std::size_t>(r)];
         const Reading& before = a.evidence.readings[one.before];
         QString test =
-            tr("%1  %2, %3").arg(r + 1).arg(text(before.terminal), QString::fromUtf8(testName(before.test).data()));
+            tr("%1  %2, %3")
+                .arg(r + 1)
+                .arg(text(repeatedPlace(liveJob_->map(), before)), QString::fromUtf8(testName(before.test).data()));
         if (const SubstituteLoad* load = findLoad(loads, before.load)) test += tr(", %1").arg(text(load->name));
         const QString after = one.after ? text(figureOf(a.evidence.readings[*one.after])) : QStringLiteral("–");
         const QString words[] = {test, text(figureOf(before)), after, marked(one.state)};
@@ -250,6 +418,8 @@ void RepairScreen::fillEnd()
     QStringList lines;
     for (const std::string& line : openBeforeClosing(job, liveJob_->assessment()))
         lines << QStringLiteral("▲  ") + text(line);
+    if (const auto behind = openBehind(job, liveJob_->assessment()); !behind.empty())
+        lines << tr("□  What lies behind it: %1 questions have no answer.").arg(behind.size());
     // The fields below keep their place; all of it stands in the tooltip.
     constexpr int mostLines = 6;
     open_->setToolTip(lines.size() > mostLines ? plainTip(lines.join(QLatin1Char('\n'))) : QString());
@@ -257,6 +427,9 @@ void RepairScreen::fillEnd()
         lines = lines.mid(0, mostLines) << tr("and %n more", nullptr, static_cast<int>(more));
     open_->setText(lines.isEmpty() ? tr("Nothing is left open.") : lines.join(QLatin1Char('\n')));
     setTextColour(open_, lines.isEmpty() ? Theme::current().ink : Theme::current().bad);
+    const auto good = goodReadings(job, liveJob_->assessment(), {}).size();
+    keep_->setVisible(good > 0);
+    keep_->setText(tr("Keep the %1 &good figures for this machine type").arg(good));
     close_->setText(job.closed ? tr("&Close it anew") : tr("&Close the job"));
 }
 
@@ -302,12 +475,13 @@ void RepairScreen::closeJob()
     if (liveJob_->enter(std::move(*closed))) {
         reasons_->clear();
         emit said(tr("The job is closed. A new reading opens it again."), false);
+        emit jobClosed();
     }
 }
 
 void RepairScreen::takeAgain(int row)
 {
-    const auto all = repeatedAfterRepair(liveJob_->map(), liveJob_->assessment());
+    const auto all = repeatedAfterRepair(liveJob_->assessment());
     if (row < 0 || row >= static_cast<int>(all.size())) return;
     SetUp setUp = liveJob_->assessment().evidence.readings[all[static_cast<std::size_t>(row)].before];
     setUp.touched.clear();
@@ -317,7 +491,14 @@ void RepairScreen::takeAgain(int row)
 
 bool RepairScreen::key(int key, Qt::KeyboardModifiers modifiers, const QString&)
 {
-    if (!liveJob_ || modifiers != Qt::NoModifier || key < Qt::Key_1 || key > Qt::Key_9) return false;
+    if (!liveJob_ || modifiers & ~Qt::KeypadModifier) return false;
+    if (key == Qt::Key_Left || key == Qt::Key_Right) {
+        pages_->setCurrentIndex(pages_->currentIndex() + (key == Qt::Key_Left ? -1 : 1));
+        return true;
+    }
+    if (pages_->currentWidget() == behind_) return behind_->key(key);
+    if (pages_->currentIndex() == 0 && key == Qt::Key_F) return tryFunctions(), true;
+    if (pages_->currentIndex() != 0 || key < Qt::Key_1 || key > Qt::Key_9) return false;
     if (key - Qt::Key_1 >= table_->rowCount()) return false;
     takeAgain(key - Qt::Key_1);
     return true;

@@ -40,6 +40,7 @@ ReportSnapshot::ReportSnapshot(const LiveJob& liveJob, Reader reader_)
       assessment(liveJob.assessment()),
       gate(liveJob.gate()),
       written_ms(liveJob.now()),
+      events(liveJob.journal().content().events),
       reader(reader_)
 {
     if (reader != Reader::Technician) return;

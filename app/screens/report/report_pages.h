@@ -24,6 +24,7 @@ struct ReportSnapshot {
     Assessment assessment;
     Gate gate;
     std::int64_t written_ms = 0;
+    std::vector<Event> events;
     std::map<int, LoopPicture> pictures;  // by failed terminal
 
     Reader reader;
@@ -31,7 +32,7 @@ struct ReportSnapshot {
     ReportSnapshot(const LiveJob& liveJob, Reader reader);
     // The whole as one file.
     std::string html() const;
-    ReportInput input() const { return {job, assessment, gate, written_ms}; }
+    ReportInput input() const { return {job, assessment, gate, written_ms, &events}; }
 };
 
 struct ReportPage {

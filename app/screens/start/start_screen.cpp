@@ -63,6 +63,11 @@ StartScreen::StartScreen(QWidget* parent) : WindowScreen(parent)
     button("openSheet", tr("New job from a &pin sheet (CSV) …"), &StartScreen::sheetWanted);
     button("openFile", tr("Open a &job, or any file Ilvek reads …"), &StartScreen::fileWanted);
     button("openHandOver", tr("Open a &hand-over file …"), &StartScreen::handOverWanted);
+    button("openShop", tr("The &shop's jobs on its server …"), &StartScreen::shopWanted);
+    shop_ = wrappedLabel("shopState", face(14), this);
+    shop_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    shop_->hide();
+    column->addWidget(shop_);
     message_ = new QLabel(this);
     message_->setObjectName(QStringLiteral("startMessage"));
     message_->setWordWrap(true);
@@ -195,6 +200,13 @@ void StartScreen::showJobs(const std::vector<LoggedJob>& jobs)
         if (path == was) jobs_->setCurrentItem(item);
     }
     jobsBox_->setVisible(!jobs.empty() || !searched().isEmpty());
+}
+
+void StartScreen::showShop(const QString& state, bool refused)
+{
+    shop_->setVisible(!state.isEmpty());
+    shop_->setText(state);
+    setTextColour(shop_, refused ? Theme::current().bad : Theme::current().ink);
 }
 
 void StartScreen::showMessage(const QString& message)

@@ -24,6 +24,8 @@ public:
     // Machines kept for the next job, by title.
     void showMachines(const std::vector<KeptMachine>& machines);
     void showMessage(const QString& message);
+    // How it stands with the shop's server; empty: none is used.
+    void showShop(const QString& state, bool refused);
 
 signals:
     void searchChanged();
@@ -37,6 +39,7 @@ signals:
     void machineWanted(const QString& path);
     void machinePinsWanted(const QString& path);
     void machineExportWanted(const QString& path);
+    void shopWanted();
 
 private:
     QWidget* makeJobs();
@@ -48,7 +51,7 @@ private:
     QWidget* jobsBox_;
     QLineEdit* search_;
     QListWidget* jobs_;
-    QLabel* message_;
+    QLabel *message_, *shop_;
 };
 
 }  // namespace ilvek::app

@@ -1,4 +1,4 @@
-#include "screens/procedures/tell_dialogs.h"
+#include "widgets/tell_dialogs.h"
 
 #include <QDialogButtonBox>
 #include <QHeaderView>

@@ -1,4 +1,4 @@
-#include "verdict/common_cause.h"
+#include "papers/common_cause.h"
 
 #include <algorithm>
 #include <numeric>
