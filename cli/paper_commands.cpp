@@ -2,11 +2,15 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
+#include <filesystem>
 #include <memory>
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
 #include "commands.h"
+#include "experience/case_file.h"
+#include "experience/known_good.h"
+#include "job/own_cases.h"
 #include "opened_job.h"
 #include "papers/codes_on_paper.h"
 #include "papers/common_cause.h"
@@ -221,6 +225,44 @@ int jobTime(const std::string& file)
     return Ok;
 }
 
+// Jobs more into the shop's own cases, or none any more; what they say.
+int cases(const std::string& file, const std::vector<std::string>& jobs, bool reset)
+{
+    auto kept = reset ? Result<CaseFile>(CaseFile()) : CaseFile::read(file);
+    if (!kept) return print({kept.error()}), BadInput;
+    for (const std::string& job : jobs) {
+        const auto opened = openEither(job);
+        if (!opened) return print(opened.error()), BadInput;
+        const bool teaches =
+            kept->count(std::filesystem::path(job).stem().string(), opened->open.job, opened->open.assessment);
+        fmt::print("{}: {}\n", job,
+                   teaches ? "counted" : "teaches nothing: not closed, not proven, or of several kinds");
+    }
+    if (reset || !jobs.empty()) {
+        if (const auto done = kept->write(file); !done) return print({done.error()}), CannotWrite;
+    }
+    for (const std::string& words : ownCaseWords(kept->all()))
+        fmt::print("{}\n", words);
+    fmt::print("{} jobs\n", kept->size());
+    return Ok;
+}
+
+// What sound circuits of a job read, kept for its type of machine.
+int good(const std::string& file, const std::string& folder)
+{
+    const auto opened = openEither(file);
+    if (!opened) return print(opened.error()), BadInput;
+    const Job& job = opened->open.job;
+    const auto to = KnownGood::fileIn(folder, job.map);
+    auto known = KnownGood::read(to);
+    if (!known) return print({known.error()}), BadInput;
+    const auto taken =
+        known->add(goodReadings(job, opened->open.assessment, std::filesystem::path(file).stem().string()));
+    if (const auto done = known->write(to); !done) return print({done.error()}), CannotWrite;
+    fmt::print("{} figures kept in {}, {} in all\n", taken, to.string(), known->readings().size());
+    return Ok;
+}
+
 struct Wishes {
     std::string file, text, second, third, reasons;
     std::vector<std::string> list, weak, goes, works, replaced;
@@ -333,6 +375,15 @@ void addPaperCommands(CLI::App& job, int& exit)
             return std::vector<EventBody>{WorkTried{w->text, w->second, !w->flag}};
         });
     });
+
+    CLI::App* keep = command("keep-good", "What its sound circuits read, for the next machine of its type");
+    keep->add_option("FOLDER", w->text, "Where such figures are kept")->required()->check(CLI::ExistingDirectory);
+    keep->callback([w, &exit] { exit = good(w->file, w->text); });
+    CLI::App* own = job.add_subcommand("cases", "The shop's own closed jobs as cases: counted, shown, reset");
+    own->add_option("FILE", w->file, "Where they are kept")->required();
+    own->add_option("JOBS", w->list, "Job files to count");
+    own->add_flag("--reset", w->flag, "Begin anew");
+    own->callback([w, &exit] { exit = cases(w->file, w->list, w->flag); });
 
     CLI::App* time = command("time", "Where the time went");
     time->callback([w, &exit] { exit = jobTime(w->file); });

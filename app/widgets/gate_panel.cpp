@@ -111,6 +111,8 @@ void GatePanel::show(const LiveJob& liveJob)
     QStringList below;
     if (!gate.located.empty()) below << tr("Located so far: %1").arg(unbroken(gate.located));
     if (!gate.grade.empty()) below << tr("Grade: %1.").arg(QString::fromStdString(gate.grade));
+    // A verdict is not the end of the job.
+    if (!gate.grade.empty() && !liveJob.job().closed) below << tr("F12: what lies behind it, repair, proof.");
     located_->setText(below.join(QLatin1Char('\n')));
     located_->setVisible(!below.isEmpty());
     QStringList last;

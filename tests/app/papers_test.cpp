@@ -4,6 +4,7 @@
 
 #include <QAction>
 #include <QComboBox>
+#include <QFile>
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
@@ -12,6 +13,7 @@
 #include <QTreeWidget>
 
 #include "app/window.h"
+#include "models/shop_link.h"
 #include "open_job/setup_line.h"
 #include "papers/told.h"
 #include "screens/repair/repair_screen.h"
@@ -188,6 +190,22 @@ TEST_F(WholeJob, TypedFunctionsCodesAndWhatIsAbsent)
     emit today->activated(2);
     EXPECT_EQ(job().complaint.today, Complaint::Today::Absent);
     EXPECT_EQ(window->screen(), MainWindow::Screen::Procedures);
+}
+
+// Offline first: a server that is not there changes nothing, and says so; a password is not kept.
+TEST_F(WholeJob, AShopThatIsNotReachableKeepsNobodyFromWorking)
+{
+    ShopLink link(window.path(QStringLiteral("place.json")), nullptr);
+    EXPECT_FALSE(link.setPlace({QStringLiteral("host=shop password=x"), QStringLiteral("bench 1")}));
+    EXPECT_FALSE(QFile::exists(window.path(QStringLiteral("place.json"))));
+    ASSERT_TRUE(link.setPlace({QStringLiteral("host=127.0.0.1 port=1 connect_timeout=2"), QStringLiteral("bench 1")}));
+    JobContent content;
+    content.mapDocument = ilvek::test::smallMap().document;
+    content.events = {{1, 1000, Note{"a"}}};
+    link.want(content, QStringLiteral("a job"), QStringLiteral("open"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return link.state().contains(QStringLiteral("not reachable")); }, 20'000));
+    EXPECT_FALSE(link.isRefused());
+    EXPECT_EQ(ShopLink(window.path(QStringLiteral("place.json")), nullptr).place().bench, QStringLiteral("bench 1"));
 }
 
 TEST_F(WholeJob, APhotoIsKeptInTheJobAndStandsOnTheReport)

@@ -1,7 +1,12 @@
 // A shop's server: two benches, refused where they would write over each other, nothing lost when it dies.
 #include "shop/shop.h"
 
+#include "job/journal.h"
+
 #include <gtest/gtest.h>
+
+#include <fmt/format.h>
+#include <sys/wait.h>
 
 #include <cstdio>
 #include <cstdlib>
@@ -151,6 +156,43 @@ TEST(Shop, NothingIsLostWhenTheServerDiesInTheMiddle)
     for (int i = 0; i < all; i += 371)
         EXPECT_EQ(writeBody(complete->events[static_cast<std::size_t>(i)].body),
                   writeBody(whole.events[static_cast<std::size_t>(i)].body));
+}
+
+// As it is in a shop: two programs, one server.
+TEST(Shop, TwoProcessesOnOneJobAreRefusedClearly)
+{
+    Server server;
+    const test::TemporaryFolder folder;
+    const auto file = folder / "lights.ilvek";
+    ASSERT_TRUE(Journal::create(file, jobOf(4)));
+    const auto cli = [&](const std::string& bench, const std::string& what) {
+        const std::string command =
+            fmt::format("ILVEK_SHOP='{}' ILVEK_BENCH='{}' {} shop {} 2>&1", server.line(), bench, ILVEK_CLI, what);
+        std::string out;
+        FILE* pipe = ::popen(command.c_str(), "r");
+        for (int c = std::fgetc(pipe); c != EOF; c = std::fgetc(pipe))
+            out += static_cast<char>(c);
+        return std::pair(WEXITSTATUS(::pclose(pipe)), out);
+    };
+    const auto first = cli("bench 1", "push " + file.string());
+    EXPECT_EQ(first.first, 0) << first.second;
+    EXPECT_NE(first.second.find("4 entries pushed"), std::string::npos) << first.second;
+    const auto second = cli("bench 2", "push " + file.string());
+    EXPECT_NE(second.first, 0);
+    EXPECT_NE(second.second.find("bench 1 works on this job"), std::string::npos) << second.second;
+    EXPECT_EQ(cli("bench 1", "release " + jobKey(jobOf(4))).first, 0);
+    const auto copy = folder / "copy.ilvek";
+    const auto fetched = cli("bench 2", "fetch " + jobKey(jobOf(4)) + " " + copy.string() + " --take");
+    EXPECT_EQ(fetched.first, 0) << fetched.second;
+    const auto journal = Journal::open(copy, Access::ReadOnly);
+    ASSERT_TRUE(journal);
+    EXPECT_EQ(journal->events().size(), 4U);
+    EXPECT_NE(cli("bench 1", "list").second.find("at bench 2"), std::string::npos);
+    server.kill();
+    const auto gone = cli("bench 2", "push " + copy.string());
+    EXPECT_NE(gone.first, 0);
+    EXPECT_NE(gone.second.find("the shop's server"), std::string::npos) << gone.second;
+    EXPECT_EQ(Journal::open(copy, Access::ReadOnly)->events().size(), 4U);
 }
 
 TEST(Shop, MachinesAndFiguresAreThereForEveryBench)

@@ -84,6 +84,7 @@ WaysPage::WaysPage(QWidget* parent) : QWidget(parent)
     table_->horizontalHeader()->setSectionResizeMode(Name, QHeaderView::Interactive);
     table_->setColumnWidth(Name, nameWidth);
     table_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    table_->verticalHeader()->setMinimumSectionSize(36);
     table_->setTabKeyNavigation(true);
     table_->setFont(face(16));
     connect(table_, &QTableWidget::itemChanged, this, [this] {
@@ -192,7 +193,7 @@ void WaysPage::fillCosts()
         if (known) sums << tr("%1: %2").arg(text(name), text(cost->sums));
     }
     const auto& decided = liveJob_->job().decided;
-    if (mended && decided) sums = {tr("When it was decided:"), text(decided->table)};
+    if (mended && decided && !decided->table.empty()) sums = {tr("When it was decided:"), text(decided->table)};
     sums_->setText(sums.isEmpty() ? tr("Likely cost: labour, part and wait; what another way costs where this one does "
                                        "not cure; and itself again where it fails again.")
                                   : sums.join(QLatin1Char('\n')));
