@@ -71,6 +71,24 @@ std::vector<std::string> openBehind(const Job& job, const Assessment& a)
     return out;
 }
 
+std::string gradeOfRepair(const Assessment& a)
+{
+    const auto all = repeatedAfterRepair(a);
+    const bool proven = !all.empty() && std::all_of(all.begin(), all.end(), [](const Repeated& r) {
+        return r.state == Repeated::State::Right;
+    });
+    if (!proven) return "";
+    // Mended since what had failed was read last.
+    std::int64_t failed = 0;
+    for (const Repeated& r : all)
+        failed = std::max(failed, a.evidence.readings[r.before].id);
+    std::size_t parts = 0;
+    for (const Repair& repair : a.evidence.repairs) {
+        if (!repair.ofMap && repair.id > failed) parts += std::max<std::size_t>(1, repair.elements.size());
+    }
+    return parts == 1 ? "shown directly" : "on likelihood";
+}
+
 Result<JobClosed> closing(const Job& job, const Assessment& a, const Gate& gate, JobClosed::Verdict verdict,
                           const std::string& reasons)
 {
@@ -81,6 +99,7 @@ Result<JobClosed> closing(const Job& job, const Assessment& a, const Gate& gate,
     JobClosed out{verdict, gate.grade, reasons, gate.sentence, openBeforeClosing(job, a)};
     const auto behind = openBehind(job, a);
     out.left.insert(out.left.end(), behind.begin(), behind.end());
+    if (verdict == JobClosed::Verdict::Repaired && out.grade.empty()) out.grade = gradeOfRepair(a);
     const bool claims = verdict != JobClosed::Verdict::NotFound && verdict != JobClosed::Verdict::AskedForHelp;
     if (!claims) out.grade.clear();
     if (reasons.empty() && (!claims || !out.left.empty()))

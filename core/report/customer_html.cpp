@@ -1,18 +1,36 @@
 // One page for the owner of the machine, in plain words: what was wrong, how it is known, what was done, what is left.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "bench_map/sheet_map.h"
 #include "repair/behind.h"
 #include "repair/closing.h"
 #include "repair/repeated.h"
 #include "report/html_parts.h"
 #include "report/report.h"
+#include "suspects/suspects.h"
 
 namespace ilvek {
 
 namespace {
 
 constexpr std::size_t mostTests = 6;
+
+// What was mended, as it is named at the machine.
+std::vector<std::string> mendedParts(const Job& job)
+{
+    std::vector<std::string> out;
+    for (const Repair& repair : job.evidence.repairs) {
+        for (const std::string& name : repair.ofMap ? std::vector<std::string>{} : repair.elements) {
+            const int terminal = job.map.terminalIndex(name);
+            const int element = terminal >= 0 ? job.map.terminal(terminal).contact : job.map.elementIndex(name);
+            const std::string words = element >= 0 ? partWords(job.map, element) : name;
+            if (std::find(out.begin(), out.end(), words) == out.end()) out.push_back(words);
+        }
+    }
+    return out;
+}
 
 std::string wrong(const ReportInput& in)
 {
@@ -32,13 +50,18 @@ std::string wrong(const ReportInput& in)
         }
     }
     if (!in.gate.located.empty()) return in.gate.located;
+    if (const auto parts = mendedParts(job); !parts.empty() && !gradeOfRepair(in.assessment).empty())
+        return parts.size() == 1
+                   ? fmt::format("At fault was {}.", parts.front())
+                   : fmt::format("At fault was one of these, mended together: {}.", fmt::join(parts, "; "));
     return job.repairs.empty() ? "Not known yet." : "See below, what was done.";
 }
 
 // Grades in the words of somebody who has never heard of them.
 std::string howKnown(const ReportInput& in)
 {
-    const std::string grade = in.job.closed ? in.job.closed->how.grade : in.gate.grade;
+    std::string grade = in.job.closed ? in.job.closed->how.grade : in.gate.grade;
+    if (grade.empty()) grade = gradeOfRepair(in.assessment);
     if (grade == "shown directly") return "It was measured directly at the place.";
     if (grade == "by elimination") return "What else could cause it was ruled out by measuring.";
     if (!grade.empty()) return "It is the likeliest cause by far; it was not shown beyond doubt.";
@@ -54,10 +77,13 @@ std::string tests(const ReportInput& in)
         if (!r.after || ++shown > mostTests) continue;
         const Reading& before = readings[r.before];
         const int terminal = in.job.map.terminalIndex(before.terminal);
-        const std::string circuit = terminal < 0 ? before.terminal : in.job.map.terminal(terminal).circuit;
+        const std::string circuit =
+            terminal < 0 ? repeatedPlace(in.job.map, before) : in.job.map.terminal(terminal).circuit;
         rows += fmt::format("<tr><td>{}</td><td>{}</td><td><b>{}</b></td><td>{}</td></tr>\n", e(circuit),
                             e(figureOf(before)), e(figureOf(readings[*r.after])),
-                            r.state == Repeated::State::Right ? "in order" : "not in order");
+                            r.state == Repeated::State::Right        ? "in order"
+                            : r.state == Repeated::State::StillFails ? "not in order"
+                                                                     : "not decided");
     }
     if (rows.empty()) return "";
     return "<table cellpadding=\"4\" cellspacing=\"0\"><tr><th>Measured "

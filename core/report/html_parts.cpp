@@ -89,7 +89,7 @@ std::string paragraph(std::string_view label, std::string_view text)
 std::string list(std::string_view label, const std::vector<std::string>& items)
 {
     if (items.empty()) return "";
-    std::string out = fmt::format("<p><b>{}</b></p><ul>", label);
+    std::string out = label.empty() ? "<ul>" : fmt::format("<p><b>{}</b></p><ul>", label);
     for (const std::string& item : items)
         out += "<li>" + e(item) + "</li>";
     return out + "</ul>\n";

@@ -196,6 +196,32 @@ TEST(ReportOfTheEnd, HoldsWhatWasDecidedTriedAndLeftOpen)
     EXPECT_THAT(page, HasSubstr("Not looked at: What blew"));
 }
 
+// One part mended and all right again shows by itself what it was; several at once leave it open.
+TEST(Closing, TheGradeIsWhatTheMendingShowed)
+{
+    for (const bool several : {false, true}) {
+        OneJob job(test::hauler());
+        const char* const loaded = "A1 > A6; key on; apart A; load 21 W lamp";
+        job.take("battery plus > battery minus; key on", "25.1 V");
+        job.take("A1 > A6; key on; apart A", "24.9 V");
+        job.take(loaded, "17.2 V");
+        job.enter(Repair{0, {"F3"}, "contact cleaned"});
+        if (several) job.enter(Repair{0, {"A1"}, "terminal crimped"});
+        EXPECT_EQ(gradeOfRepair(job.open().assessment), "") << "not proven yet";
+        job.take("battery plus > battery minus; key on", "25.1 V");
+        job.take("A1 > A6; key on; apart A", "24.9 V");
+        job.take(loaded, "24.6 V");
+        EXPECT_EQ(gradeOfRepair(job.open().assessment), several ? "on likelihood" : "shown directly");
+        const auto end =
+            closing(job.open().job, job.open().assessment, job.gate(), JobClosed::Verdict::Repaired, "done");
+        ASSERT_TRUE(end);
+        EXPECT_EQ(end->grade, several ? "on likelihood" : "shown directly");
+        const Gate gate = job.gate();
+        const std::string page = customerHtml({job.open().job, job.open().assessment, gate, 0});
+        EXPECT_THAT(page, HasSubstr(several ? "one of these, mended together: fuse F3; A1" : "At fault was fuse F3."));
+    }
+}
+
 TEST(Closing, AWorkTestThatFailedAndACodeThatCameBackAreOpen)
 {
     OneJob job(test::hauler());
