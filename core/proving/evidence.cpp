@@ -62,25 +62,24 @@ std::set<int> terminalsOf(const Map& map, const Reading& r, bool ofMap)
     return out;
 }
 
-// Whether a source that was mended feeds something on the way of a terminal: an alternator's own signal is made by it.
-bool isFedBy(const Map& map, int terminal, int element)
+// Whether a reading hangs on an element: it reads otherwise where that is open. By the solved circuit, for what no walk
+// over the map shows; by more than a share of the system voltage that other loads on the same wires move it by.
+bool hangsOn(const Map& map, const Reading& r, int element)
 {
-    const ElementKind kind = map.element(element).kind;
-    const Terminal& t = map.terminal(terminal);
-    if ((kind != ElementKind::Alternator && kind != ElementKind::Battery) || !t.role || t.a < 0) return false;
-    const Group group = groupOf(*t.role);
-    if (group == Group::Supplies || group == Group::Returns) return false;
-    std::set<int> own(map.element(element).nodes.begin(), map.element(element).nodes.end());
-    own.erase(map.batteryPlus()), own.erase(map.batteryMinus());
-    for (std::size_t i = 0; i < map.elements.size(); ++i) {
-        const auto& at = map.elements[i].nodes;
-        const bool hangs = std::any_of(at.begin(), at.end(), [&](int node) { return own.contains(node); });
-        const bool conducts = specOf(map.elements[i].kind).conducts;
-        if (!hangs || conducts || static_cast<int>(i) == element) continue;
-        const auto ways = joinedTo(map, t.a);
-        if (std::any_of(at.begin(), at.end(), [&](int node) { return ways.contains(node); })) return true;
-    }
-    return false;
+    constexpr double movedShare = 0.04;
+    const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
+    auto condition = conditionOf(map, r);
+    if (red < 0 || black < 0 || !condition || !isVoltageTest(r.test)) return false;
+    const auto volts = [&]() -> std::optional<double> {
+        const auto point = operatingPoint(map, *condition);
+        if (!point || point->isFloating(red) || point->isFloating(black)) return std::nullopt;
+        return point->voltage(red, black);
+    };
+    const auto sound = volts();
+    condition->faults = {Fault{Fault::Kind::Open, element}};
+    const auto broken = volts();
+    if (sound.has_value() != broken.has_value()) return true;
+    return sound && std::abs(*sound - *broken) > movedShare * map.systemVoltage_V;
 }
 
 // Whether an element lies at a place or on a way from it to one of the battery's posts. Only for places that are no
@@ -157,8 +156,7 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading, s
         for (const int terminal : terminalsOf(map, reading, repair.ofMap)) {
             for (const std::string& id : repair.elements) {
                 const int element = map.elementIndex(id);
-                if (id == map.terminal(terminal).id ||
-                    (element >= 0 && (passesThrough(map, terminal, element) || isFedBy(map, terminal, element))))
+                if (id == map.terminal(terminal).id || (element >= 0 && passesThrough(map, terminal, element)))
                     return true;
             }
         }
@@ -166,12 +164,15 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading, s
         for (const std::string& id : alone >= 0 && !repair.ofMap ? repair.elements : std::vector<std::string>{}) {
             if (map.elementIndex(id) == alone) return true;
         }
-        for (const int node : repair.ofMap ? std::set<int>{} : loosePlacesOf(map, reading)) {
-            for (const std::string& id : repair.elements) {
-                const int terminal = map.terminalIndex(id);
-                const int element = terminal >= 0 ? map.terminal(terminal).contact : map.elementIndex(id);
-                if (element >= 0 && isOnTheWayOf(map, node, element)) return true;
+        for (const std::string& id :
+             repair.ofMap || reading.test == TestKind::Battery ? std::vector<std::string>{} : repair.elements) {
+            const int terminal = map.terminalIndex(id);
+            const int element = terminal >= 0 ? map.terminal(terminal).contact : map.elementIndex(id);
+            if (element < 0) continue;
+            for (const int node : loosePlacesOf(map, reading)) {
+                if (isOnTheWayOf(map, node, element)) return true;
             }
+            if (hangsOn(map, reading, element)) return true;
         }
     }
     return false;

@@ -193,8 +193,9 @@ Assessment assess(const Map& map, Evidence evidence, const Assessment* before)
         const Reading& reading = a.evidence.readings[i];
         const bool keeps = i < same && !newBatteryFor(reading, a.evidence, same);
         a.judgements.push_back(keeps ? before->judgements[i] : judge(map, a.evidence, reading));
-        a.stale.push_back(reading.inShutDown ||
-                          (reading.test != TestKind::Battery && isStale(map, a.evidence, reading)));
+        a.stale.push_back(i < same ? before->stale[i]
+                                   : reading.inShutDown ||
+                                         (reading.test != TestKind::Battery && isStale(map, a.evidence, reading)));
         if (!reading.terminal.empty()) a.ofTerminal[reading.terminal].push_back(i);
     }
     a.superseded.assign(a.evidence.readings.size(), false);
