@@ -96,6 +96,8 @@ Result<JobClosed> closing(const Job& job, const Assessment& a, const Gate& gate,
         return fail(job.map.module, "may not be called bad yet: " + gate.sentence);
     if (verdict == JobClosed::Verdict::ModuleGood && gate.outcome != Outcome::ProvenGood)
         return fail(job.map.module, "was not shown to be good: " + gate.sentence);
+    if (verdict == JobClosed::Verdict::Repaired && lastRepairOf(a.evidence) == 0)
+        return fail("closing", "nothing was mended yet: enter first which part it was and what was done");
     JobClosed out{verdict, gate.grade, reasons, gate.sentence, openBeforeClosing(job, a)};
     const auto behind = openBehind(job, a);
     out.left.insert(out.left.end(), behind.begin(), behind.end());

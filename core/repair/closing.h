@@ -21,8 +21,9 @@ std::vector<std::string> openBehind(const Job& job, const Assessment& assessment
 // empty while it is not proven.
 std::string gradeOfRepair(const Assessment& assessment);
 
-// The end as an entry, with the gate's sentence of the day, and with the grade of the gate or, once it was mended, of the mending. ERRORS: something is open and no reason was given; the
-// module is to be called bad or good and the gate does not say so.
+// The end as an entry, with the gate's sentence of the day, and with the grade of the gate or, once it was mended, of
+// the mending. ERRORS: something is open and no reason was given; it is to be called repaired and nothing was mended;
+// the module is to be called bad or good and the gate does not say so.
 Result<JobClosed> closing(const Job& job, const Assessment& assessment, const Gate& gate, JobClosed::Verdict verdict,
                           const std::string& reasons);
 

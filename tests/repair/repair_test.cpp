@@ -126,6 +126,16 @@ TEST(Debts, FunctionsAndCodesAreOpenUntilTheyWereTriedAgain)
     EXPECT_TRUE(open(job).empty());
 }
 
+TEST(Closing, NothingIsRepairedThatNobodyMended)
+{
+    OneJob job(test::hauler());
+    job.take("battery plus > battery minus; key on", "25.1 V");
+    const auto closed =
+        closing(job.open().job, job.open().assessment, job.gate(), JobClosed::Verdict::Repaired, "done");
+    ASSERT_FALSE(closed);
+    EXPECT_THAT(closed.error().message(), HasSubstr("nothing was mended"));
+}
+
 TEST(Closing, NeedsAWordForWhatIsLeft)
 {
     OneJob job = mended();

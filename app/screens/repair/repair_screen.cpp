@@ -425,6 +425,8 @@ void RepairScreen::fillEnd()
     open_->setToolTip(lines.size() > mostLines ? plainTip(lines.join(QLatin1Char('\n'))) : QString());
     if (const auto more = lines.size() - mostLines; more > 0)
         lines = lines.mid(0, mostLines) << tr("and %n more", nullptr, static_cast<int>(more));
+    const bool unmended = job.repairs.empty() && !liveJob_->gate().located.empty();
+    if (unmended) lines.prepend(tr("□  What was found is not mended yet."));
     open_->setText(lines.isEmpty() ? tr("Nothing is left open.") : lines.join(QLatin1Char('\n')));
     setTextColour(open_, lines.isEmpty() ? Theme::current().ink : Theme::current().bad);
     const auto good = goodReadings(job, liveJob_->assessment(), {}).size();
