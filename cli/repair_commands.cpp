@@ -80,7 +80,10 @@ int jobList(const std::string& folder, const std::string& words, bool asJson)
     if (const auto done = book->bringUpToDate(folder); !done) return print({done.error()}), CannotWrite;
     json out = json::array();
     for (const LoggedJob& j : book->find(words)) {
-        const std::string state = !j.trouble.empty() ? "cannot be read" : j.closed.empty() ? "open" : j.closed;
+        const std::string state = !j.trouble.empty() ? "cannot be read"
+                                  : j.waits          ? "waits for the part"
+                                  : j.closed.empty() ? "open"
+                                                     : j.closed;
         if (asJson)
             out.push_back({{"file", j.file.string()},
                            {"title", j.title},

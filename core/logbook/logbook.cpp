@@ -14,13 +14,13 @@ namespace ilvek {
 
 namespace {
 
-constexpr int version = 1;
+constexpr int version = 2;
 constexpr int busy_ms = 2000;
 constexpr int filesInOne = 50;  // of a transaction: stopped, no more is read twice
 
 constexpr const char* schema = R"sql(
 CREATE TABLE job(file TEXT PRIMARY KEY, size INTEGER, changed INTEGER, title TEXT, machine TEXT, complaint TEXT,
-                 closed TEXT, owes INTEGER, last INTEGER, entries INTEGER, trouble TEXT);
+                 closed TEXT, owes INTEGER, waits INTEGER, last INTEGER, entries INTEGER, trouble TEXT);
 CREATE INDEX by_last ON job(last DESC);
 CREATE VIRTUAL TABLE said USING fts5(words, tokenize = 'unicode61 remove_diacritics 2');
 )sql";
@@ -86,10 +86,11 @@ struct Logbook::Index {
     void keep(const LoggedJob& job, const Stamp& stamp, const std::string& words)
     {
         forget(job.file.string());
-        SQLite::Statement s(db, "INSERT INTO job VALUES(?,?,?,?,?,?,?,?,?,?,?)");
+        SQLite::Statement s(db, "INSERT INTO job VALUES(?,?,?,?,?,?,?,?,?,?,?,?)");
         s.bind(1, job.file.string()), s.bind(2, stamp.size), s.bind(3, stamp.changed);
         s.bind(4, job.title), s.bind(5, job.machine), s.bind(6, job.complaint), s.bind(7, job.closed);
-        s.bind(8, job.owes ? 1 : 0), s.bind(9, job.last_ms), s.bind(10, job.entries), s.bind(11, job.trouble);
+        s.bind(8, job.owes ? 1 : 0), s.bind(9, job.waits ? 1 : 0), s.bind(10, job.last_ms), s.bind(11, job.entries);
+        s.bind(12, job.trouble);
         s.exec();
         SQLite::Statement said(db, "INSERT INTO said(rowid, words) VALUES(?,?)");
         said.bind(1, db.getLastInsertRowid()), said.bind(2, words);
@@ -175,7 +176,7 @@ std::vector<LoggedJob> Logbook::find(const std::string& words, int most) const
         const std::string match = matchOf(words);
         const std::string where = match.empty() ? "" : "WHERE rowid IN (SELECT rowid FROM said WHERE said MATCH ?1) ";
         SQLite::Statement s(index_->db,
-                            "SELECT file, title, machine, complaint, closed, owes, last, entries, trouble "
+                            "SELECT file, title, machine, complaint, closed, owes, waits, last, entries, trouble "
                             "FROM job " +
                                 where + "ORDER BY last DESC LIMIT " + std::to_string(most));
         if (!match.empty()) s.bind(1, match);
@@ -184,8 +185,9 @@ std::vector<LoggedJob> Logbook::find(const std::string& words, int most) const
             job.file = s.getColumn(0).getString(), job.title = s.getColumn(1).getString();
             job.machine = s.getColumn(2).getString(), job.complaint = s.getColumn(3).getString();
             job.closed = s.getColumn(4).getString(), job.owes = s.getColumn(5).getInt() != 0;
-            job.last_ms = s.getColumn(6).getInt64(), job.entries = s.getColumn(7).getInt();
-            job.trouble = s.getColumn(8).getString();
+            job.waits = s.getColumn(6).getInt() != 0;
+            job.last_ms = s.getColumn(7).getInt64(), job.entries = s.getColumn(8).getInt();
+            job.trouble = s.getColumn(9).getString();
             out.push_back(std::move(job));
         }
     } catch (const SQLite::Exception&) {

@@ -16,6 +16,7 @@ struct LoggedJob {
     std::string title, machine, complaint;
     std::string closed;        // how it ended, in words; empty: open
     bool owes = false;         // something is owed to the machine
+    bool waits = false;        // it was decided how to mend it, and the part is waited for
     std::int64_t last_ms = 0;  // its last entry; 0: none
     int entries = 0;
     std::string trouble;  // why it cannot be read; the rest is empty then

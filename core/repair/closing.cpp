@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "base/text.h"
 #include "repair/behind.h"
 #include "repair/repeated.h"
 
@@ -46,6 +47,10 @@ std::vector<std::string> openBeforeClosing(const Job& job, const Assessment& a)
                                   : r.state == Repeated::State::StillFails ? "fails still after the repair"
                                                                            : "read again, and not decided"));
     }
+    std::vector<std::string> shared;
+    for (const int t : sharedWithRepair(job.map, a))
+        shared.push_back(job.map.terminal(t).id);
+    if (!shared.empty()) out.push_back("Shares what was mended, not read again: " + listed(shared) + ".");
     for (const Function& f : job.map.functions) {
         const Complaint& c = job.complaint;
         const bool failed = holds(c.fails, f) || holds(c.weak, f) || holds(c.comesAndGoes, f);

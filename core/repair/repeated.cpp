@@ -96,6 +96,21 @@ std::vector<Repeated> repeatedAfterRepair(const Assessment& a)
     return out;
 }
 
+std::vector<int> sharedWithRepair(const Map& map, const Assessment& a)
+{
+    if (lastRepairOf(a.evidence) == 0) return {};
+    const auto repeated = repeatedAfterRepair(a);
+    std::vector<int> out;
+    for (const int t : map.moduleTerminals()) {
+        if (!map.terminal(t).role || proofOf(map, a, t).state != ProofState::Stale) continue;
+        const bool listed = std::any_of(repeated.begin(), repeated.end(), [&](const Repeated& r) {
+            return a.evidence.readings[r.before].terminal == map.terminal(t).id;
+        });
+        if (!listed) out.push_back(t);
+    }
+    return out;
+}
+
 std::string repeatedPlace(const Map& map, const Reading& reading)
 {
     const int node = map.nodeIndex(reading.red);

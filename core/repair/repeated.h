@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "proving/plan.h"
+#include "proving/proof.h"
 
 namespace ilvek {
 
@@ -20,6 +21,9 @@ struct Repeated {
 // Of every terminal's every test the last that failed before the last repair, those under load first: touched by it or
 // not, what failed is right again only when it was read. Empty: nothing was repaired, or nothing had failed.
 std::vector<Repeated> repeatedAfterRepair(const Assessment& assessment);
+
+// Terminals that were proven before and share what was mended since: to be read again (map indices).
+std::vector<int> sharedWithRepair(const Map& map, const Assessment& assessment);
 
 // What was read, seen and tried before the last repair, as it stood then. Everything where nothing was repaired.
 Evidence beforeRepair(const Evidence& evidence);

@@ -37,6 +37,31 @@ protected:
     test::TemporaryFolder folder_;
 };
 
+TEST(LogbookState, SaysWhichJobWaitsForItsPart)
+{
+    const test::TemporaryFolder folder;
+    const RepairChoices ways{{{"new part", {"F1"}, 1, 90, 48, 0, ""}, {"clean", {"F1"}, 1, 0, 0, 0, ""}}, 80, 0};
+    {
+        auto journal = Journal::create(folder / "waits.ilvek", test::smallMap().document);
+        ASSERT_TRUE(journal);
+        ASSERT_TRUE(journal->append(ways, 1000));
+        ASSERT_TRUE(journal->append(Decided{"new part", "", ""}, 2000));
+    }
+    auto book = Logbook::open(folder / "index");
+    ASSERT_TRUE(book);
+    ASSERT_TRUE(book->bringUpToDate(folder.path()));
+    ASSERT_EQ(book->find("").size(), 1U);
+    EXPECT_TRUE(book->find("")[0].waits);
+    EXPECT_EQ(book->find("decided").size(), 1U) << "what was decided is found";
+    {
+        auto journal = Journal::open(folder / "waits.ilvek");
+        ASSERT_TRUE(journal);
+        ASSERT_TRUE(journal->append(Repair{0, {"F1"}, "new part in"}, 3000));
+    }
+    ASSERT_TRUE(book->bringUpToDate(folder.path()));
+    EXPECT_FALSE(book->find("")[0].waits);
+}
+
 TEST_F(LogbookTest, TellsWhatAJobIsKnownBy)
 {
     {

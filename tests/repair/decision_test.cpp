@@ -196,6 +196,23 @@ TEST(ReportOfTheEnd, HoldsWhatWasDecidedTriedAndLeftOpen)
     EXPECT_THAT(page, HasSubstr("Not looked at: What blew"));
 }
 
+// What shared the way of what was mended was proven before it, on another machine: it is read again too.
+TEST(Closing, WhatSharesTheMendedWayIsReadAgain)
+{
+    OneJob job(test::hauler());
+    const auto read = [&] {
+        job.take("battery plus > battery minus; key on", "25.1 V");
+        job.take("A2 > A6; key on; apart A", "24.9 V");
+        job.take("A2 > A6; key on; apart A; load 21 W lamp", "24.6 V");
+    };
+    read();
+    job.enter(Repair{0, {"F3"}, "fuse changed, A1 and A2 hang on it"});
+    const auto open = [&] { return openBeforeClosing(job.open().job, job.open().assessment); };
+    EXPECT_THAT(open(), Contains(HasSubstr("not read again: A2")));
+    read();
+    EXPECT_THAT(open(), Not(Contains(HasSubstr("not read again"))));
+}
+
 // One part mended and all right again shows by itself what it was; several at once leave it open.
 TEST(Closing, TheGradeIsWhatTheMendingShowed)
 {

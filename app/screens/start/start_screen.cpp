@@ -170,15 +170,20 @@ QString itemWords(const LoggedJob& job)
     const QString file = QFileInfo(QString::fromStdString(job.file.string())).completeBaseName();
     if (!job.trouble.empty()) return StartScreen::tr("▲  %1\nCannot be read.").arg(file);
     const QString title = job.title.empty() ? file : QString::fromStdString(job.title);
-    const QString state = job.closed.empty() ? StartScreen::tr("open") : QString::fromStdString(job.closed);
+    const QString state = job.waits            ? StartScreen::tr("waits for the part")
+                          : job.closed.empty() ? StartScreen::tr("open")
+                                               : QString::fromStdString(job.closed);
     QStringList below;
     if (job.last_ms > 0)
         below << QDateTime::fromMSecsSinceEpoch(job.last_ms).toString(QStringLiteral("d MMM yyyy, hh:mm"));
     if (!job.machine.empty()) below << QString::fromStdString(job.machine);
     if (!job.complaint.empty()) below << QString::fromStdString(job.complaint).simplified();
     return StartScreen::tr("%1  %2 – %3%4\n%5")
-        .arg(job.closed.empty() ? QStringLiteral("□") : QStringLiteral("✓"), title, state,
-             job.owes ? StartScreen::tr(", something is owed") : QString(), below.join(QStringLiteral(" · ")));
+        .arg(job.waits            ? QStringLiteral("◷")
+             : job.closed.empty() ? QStringLiteral("□")
+                                  : QStringLiteral("✓"),
+             title, state, job.owes ? StartScreen::tr(", something is owed") : QString(),
+             below.join(QStringLiteral(" · ")));
 }
 
 }  // namespace
