@@ -40,6 +40,21 @@ std::string machineOf(const std::string& map)
     return machine.value("maker", "") + " " + machine.value("model", "");
 }
 
+// A server that does not answer is given up after some seconds, unless the line says otherwise: a window that closes
+// waits for it.
+std::string patient(const std::string& line)
+{
+    constexpr std::pair<const char*, const char*> limits[] = {{"connect_timeout", "5"}, {"tcp_user_timeout", "10000"}};
+    const bool address = line.find("://") != std::string::npos;
+    std::string out = line;
+    for (const auto& [name, value] : limits) {
+        if (line.find(name) != std::string::npos) continue;
+        out += address ? (out.find('?') == std::string::npos ? "?" : "&") : " ";
+        out += fmt::format("{}={}", name, value);
+    }
+    return out;
+}
+
 Error lost(const std::exception& e)
 {
     std::string words = e.what();
@@ -84,7 +99,7 @@ Result<Shop> Shop::connect(const std::string& server, const std::string& bench)
 {
     if (bench.empty()) return fail("this bench", "has no name");
     try {
-        auto connection = std::make_unique<Connection>(server, bench);
+        auto connection = std::make_unique<Connection>(patient(server), bench);
         pqxx::work work(connection->server_);
         // Two benches that come for the first time do not make the tables at once.
         work.exec("select pg_advisory_xact_lock(74655661)");

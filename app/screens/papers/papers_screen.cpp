@@ -11,6 +11,7 @@
 #include <QScrollArea>
 #include <QTreeWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "job/own_cases.h"
 #include "models/paper_work.h"
@@ -294,7 +295,10 @@ void PapersScreen::fillCodes()
     const Job& job = liveJob_->job();
     QString html;
     code_->clear();
-    for (const CodeOnPaper& c : work_->codes()) {
+    for (CodeOnPaper c : work_->codes()) {
+        const auto stored =
+            std::find_if(job.codes.begin(), job.codes.end(), [&](const Code& k) { return k.code == c.code; });
+        if (c.text.empty() && stored != job.codes.end()) c.text = stored->text;
         html += codeHtml(c);
         if (!c.known) code_->addItem(text(c.code));
     }
