@@ -302,8 +302,10 @@ bool MainWindow::adopt(Result<Journal, Problems> journal)
         if (screen() != Screen::Prove) say(message, true);
     });
     showNotice();
-    if (auto known = KnownGood::read(knownGoodFile())) liveJob_->setKnownGood(std::move(*known));
+    auto known = KnownGood::read(knownGoodFile());
+    if (known) liveJob_->setKnownGood(std::move(*known));
     show(Screen::Prove);
+    if (!known) say(text(known.error().message()), true);
     if (!liveJob_->job().problems.empty()) say(words(liveJob_->job().problems), true);
     return true;
 }

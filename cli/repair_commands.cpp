@@ -16,12 +16,12 @@ using nlohmann::json;
 int jobRepair(const std::string& file, const std::string& what, const std::vector<std::string>& parts)
 {
     return appendTo(file, [&](const OpenJob& open) -> Entries {
-        const Map& map = open.job.map;
+        std::vector<std::string> mended;
         for (const std::string& part : parts) {
-            if (map.elementIndex(part) < 0 && map.terminalIndex(part) < 0)
-                return fail(part, "the machine has no part or terminal of this name");
+            mended.push_back(mendedName(open.job.map, part));
+            if (mended.back().empty()) return fail(part, "the machine has no part or terminal of this name");
         }
-        return std::vector<EventBody>{Repair{0, parts, what}};
+        return std::vector<EventBody>{Repair{0, mended, what}};
     });
 }
 

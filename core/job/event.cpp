@@ -47,7 +47,8 @@ bool opensAgain(const EventBody& body)
 {
     return !std::holds_alternative<Note>(body) && !std::holds_alternative<DebtCleared>(body) &&
            !std::holds_alternative<JobDetails>(body) && !std::holds_alternative<Undo>(body) &&
-           !std::holds_alternative<Photo>(body);
+           !std::holds_alternative<Photo>(body) && !std::holds_alternative<CauseAnswered>(body) &&
+           !std::holds_alternative<OwnCases>(body);
 }
 
 std::string writeTime(std::int64_t time_ms)

@@ -67,6 +67,12 @@ std::set<int> terminalsOf(const Map& map, const Reading& r, bool ofMap)
 bool hangsOn(const Map& map, const Reading& r, int element)
 {
     constexpr double movedShare = 0.04;
+    // A feed is judged by what it loses of the battery as it was read: another battery or charger leaves that as it is.
+    const ElementKind kind = map.element(element).kind;
+    const bool ofFeed = r.test == TestKind::OpenSupply || r.test == TestKind::LoadedSupply ||
+                        r.test == TestKind::ReturnDrop || r.test == TestKind::GroundSwap ||
+                        r.test == TestKind::SegmentWalk || r.test == TestKind::AbsentSupply;
+    if (kind == ElementKind::Battery || (kind == ElementKind::Alternator && ofFeed)) return false;
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
     auto condition = conditionOf(map, r);
     if (red < 0 || black < 0 || !condition || !isVoltageTest(r.test)) return false;

@@ -4,6 +4,9 @@
 
 #include <algorithm>
 
+#include "base/text.h"
+#include "suspects/suspects.h"
+
 namespace ilvek {
 
 namespace {
@@ -109,6 +112,32 @@ std::vector<int> sharedWithRepair(const Map& map, const Assessment& a)
         if (!listed) out.push_back(t);
     }
     return out;
+}
+
+std::string mendedName(const Map& map, const std::string& typed)
+{
+    const std::string name = lowered(trimmed(typed));
+    if (name.empty()) return "";
+    for (const Element& e : map.elements) {
+        if (lowered(e.id) == name) return e.id;
+    }
+    for (const Terminal& t : map.terminals) {
+        if (lowered(t.id) == name) return t.id;
+    }
+    if (name != "module" && name != lowered(map.module)) return "";
+    const auto inside = insideModule(map);
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        if (inside[i] && map.elements[i].kind == ElementKind::SupplyPort) return map.elements[i].id;
+    }
+    return "";
+}
+
+std::string mendedWords(const Map& map, const std::string& name)
+{
+    const int terminal = map.terminalIndex(name);
+    const int element = terminal >= 0 ? map.terminal(terminal).contact : map.elementIndex(name);
+    if (element < 0) return name;
+    return caseKindOf(map, element) == "module" ? "the module " + map.module : partWords(map, element);
 }
 
 std::string repeatedPlace(const Map& map, const Reading& reading)

@@ -22,6 +22,12 @@ struct Repeated {
 // not, what failed is right again only when it was read. Empty: nothing was repaired, or nothing had failed.
 std::vector<Repeated> repeatedAfterRepair(const Assessment& assessment);
 
+// The name by which a mended part stands in the journal: of an element or a terminal, in any letters; the module by the
+// first of its supply ports. Empty: the machine has no such part.
+std::string mendedName(const Map& map, const std::string& typed);
+// As it is named at the machine: "fuse F3", "the module LCU".
+std::string mendedWords(const Map& map, const std::string& name);
+
 // Terminals that were proven before and share what was mended since: to be read again (map indices).
 std::vector<int> sharedWithRepair(const Map& map, const Assessment& assessment);
 

@@ -9,7 +9,6 @@
 #include "repair/repeated.h"
 #include "report/html_parts.h"
 #include "report/report.h"
-#include "suspects/suspects.h"
 
 namespace ilvek {
 
@@ -23,9 +22,7 @@ std::vector<std::string> mendedParts(const Job& job)
     std::vector<std::string> out;
     for (const Repair& repair : job.evidence.repairs) {
         for (const std::string& name : repair.ofMap ? std::vector<std::string>{} : repair.elements) {
-            const int terminal = job.map.terminalIndex(name);
-            const int element = terminal >= 0 ? job.map.terminal(terminal).contact : job.map.elementIndex(name);
-            const std::string words = element >= 0 ? partWords(job.map, element) : name;
+            const std::string words = mendedWords(job.map, name);
             if (std::find(out.begin(), out.end(), words) == out.end()) out.push_back(words);
         }
     }

@@ -3,6 +3,7 @@
 
 #include "repair/behind.h"
 #include "repair/closing.h"
+#include "repair/repeated.h"
 #include "repair/time_spent.h"
 #include "repair/ways.h"
 #include "report/report.h"
@@ -194,6 +195,36 @@ TEST(ReportOfTheEnd, HoldsWhatWasDecidedTriedAndLeftOpen)
     const std::string page = customerHtml(in);
     EXPECT_THAT(page, HasSubstr("Tried: an hour uphill"));
     EXPECT_THAT(page, HasSubstr("Not looked at: What blew"));
+}
+
+TEST(Mended, PartsGoByTheirNamesAndTheModuleByItsOwn)
+{
+    const Map& map = test::hauler();
+    EXPECT_EQ(mendedName(map, " f3 "), "F3");
+    EXPECT_EQ(mendedName(map, "a1"), "A1");
+    EXPECT_EQ(mendedName(map, "the seat"), "");
+    EXPECT_EQ(mendedName(map, ""), "");
+    const std::string module = mendedName(map, map.module);
+    EXPECT_EQ(module, mendedName(map, "module"));
+    EXPECT_EQ(mendedWords(map, module), "the module " + map.module);
+    EXPECT_EQ(mendedWords(map, "F3"), "fuse F3");
+    OneJob job(map);
+    job.enter(Repair{0, {module}, "exchanged"});
+    EXPECT_TRUE(named(asked(job), "learns " + map.module).isOpen());
+}
+
+// Another battery leaves what a feed loses as it was; what a terminal reads against nothing else is read again.
+TEST(Mended, AnotherBatteryLeavesTheProofsOfFeeds)
+{
+    const Map& map = test::hauler();
+    OneJob job(map);
+    job.take("battery plus > battery minus; key on", "25.1 V");
+    job.take("A1 > A6; key on; apart A", "24.9 V");
+    job.take("A1 > A6; key on; apart A; load 21 W lamp", "24.6 V");
+    job.enter(Repair{0, {map.element(map.battery).id}, "new battery"});
+    EXPECT_FALSE(job.open().assessment.stale.back());
+    job.enter(Repair{0, {"F3"}, "new fuse"});
+    EXPECT_TRUE(job.open().assessment.stale.back());
 }
 
 // What shared the way of what was mended was proven before it, on another machine: it is read again too.

@@ -20,6 +20,7 @@
 
 #include "base/file.h"
 #include "open_job/chart_text.h"
+#include "repair/repeated.h"
 #include "theme.h"
 #include "widgets/text_area.h"
 #include "wording/wording.h"
@@ -603,11 +604,11 @@ void JobScreen::enterRepair()
 {
     if (!liveJob_ || repair_->text().trimmed().isEmpty()) return;
     const std::string part = repaired_->currentText().trimmed().toStdString();
-    if (liveJob_->map().elementIndex(part) < 0)
-        return emit said(tr("Which part was mended? Choose it beside what was done."), true);
+    const std::string mended = mendedName(liveJob_->map(), part);
+    if (mended.empty()) return emit said(tr("Which part was mended? Choose it beside what was done."), true);
     const QString typed = repair_->text();
     repair_->clear();
-    if (!liveJob_->enter(Repair{0, {part}, part + ": " + typed.trimmed().toStdString()})) repair_->setText(typed);
+    if (!liveJob_->enter(Repair{0, {mended}, part + ": " + typed.trimmed().toStdString()})) repair_->setText(typed);
 }
 
 }  // namespace ilvek::app

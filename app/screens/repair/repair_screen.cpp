@@ -236,6 +236,7 @@ void RepairScreen::setLiveJob(LiveJob* liveJob)
     behind_->show(nullptr), ways_->show(nullptr);
     part_->clear();
     if (!liveJob_) return;
+    part_->addItem(text(liveJob_->map().module));
     for (const Element& e : liveJob_->map().elements) {
         if (e.place != "inside the module") part_->addItem(text(e.id));
     }
@@ -440,11 +441,10 @@ void RepairScreen::enterRepair()
     const QString done = done_->text().trimmed(), part = part_->currentText().trimmed();
     if (!liveJob_ || done.isEmpty()) return;
     if (part.isEmpty()) return emit said(tr("Which part was it? What it touched is read again."), true);
-    if (liveJob_->map().elementIndex(part.toStdString()) < 0 && liveJob_->map().terminalIndex(part.toStdString()) < 0)
-        return emit said(tr("“%1” is no part of this machine.").arg(part), true);
+    const std::string mended = mendedName(liveJob_->map(), part.toStdString());
+    if (mended.empty()) return emit said(tr("“%1” is no part of this machine.").arg(part), true);
     done_->clear();
-    if (!liveJob_->enter(Repair{0, {part.toStdString()}, (part + QStringLiteral(": ") + done).toStdString()}))
-        done_->setText(done);
+    if (!liveJob_->enter(Repair{0, {mended}, (part + QStringLiteral(": ") + done).toStdString()})) done_->setText(done);
 }
 
 void RepairScreen::enterDebt()
