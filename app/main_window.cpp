@@ -153,6 +153,10 @@ MainWindow::MainWindow(QString jobsFolder, QWidget* parent) : QMainWindow(parent
     shop_ = new ShopLink(QDir(jobsFolder_).filePath(QStringLiteral("shop.json")), this);
     start_->showShop(shop_->state(), false);
     connect(start_, &StartScreen::shopWanted, this, &MainWindow::askShop);
+    connect(shop_, &ShopLink::filesCame, this, [this] {
+        if (screen() == Screen::Start) start_->showMachines(machinesIn(machinesFolder()));
+    });
+    shareWithShop();
     connect(shop_, &ShopLink::changed, this, [this] {
         start_->showShop(shop_->state(), shop_->isRefused());
         if (shop_->isRefused() && liveJob_) say(shop_->state(), true);
@@ -459,6 +463,12 @@ std::filesystem::path MainWindow::machinesFolder() const
     return QDir(jobsFolder_).filePath(QStringLiteral("machines")).toStdString();
 }
 
+void MainWindow::shareWithShop()
+{
+    shop_->shareFolders(QDir(jobsFolder_).filePath(QStringLiteral("machines")),
+                        QDir(jobsFolder_).filePath(QStringLiteral("known-good")));
+}
+
 void MainWindow::askShop()
 {
     QDir().mkpath(jobsFolder_);
@@ -517,6 +527,7 @@ void MainWindow::keepGoodReadings()
     QDir().mkpath(QString::fromStdString(file.parent_path().string()));
     if (const auto done = known->write(file); !done) return say(text(done.error().message()), true);
     liveJob_->setKnownGood(std::move(*known));
+    shareWithShop();
     say(tr("%1 figures kept. They stand beside the map's on the next machine of this type.").arg(taken), false);
 }
 

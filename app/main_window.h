@@ -92,6 +92,7 @@ private:
     std::filesystem::path ownCasesFile() const;
     std::filesystem::path knownGoodFile() const;
     void askShop();
+    void shareWithShop();
     void pushToShop();
     void weighOwnCases();
     void countThisJob();

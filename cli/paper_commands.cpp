@@ -326,7 +326,7 @@ void addPaperCommands(CLI::App& job, int& exit)
     CLI::App* code = command("code", "What sets a code that the map does not know");
     code->add_option("CODE", w->text, "As it is read")->required();
     code->add_option("TERMINAL", w->second, "Terminal of the module")->required();
-    code->add_option("SETS", w->third, "low or high")->required();
+    code->add_option("SETS", w->third, "low, high, \"no activity\" or implausible")->required();
     code->add_option("--says", w->reasons, "Its text");
     code->callback([w, &exit] {
         exit = appendTo(w->file, [&](const OpenJob& open) -> Entries {

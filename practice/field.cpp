@@ -118,7 +118,7 @@ Reports reportsOn(const Map& map, const std::vector<Fault>& truth, const std::ve
         condition.faults.insert(condition.faults.end(), faults.begin(), faults.end());
         const auto now = operatingPoint(map, condition);
         const Terminal& t = map.terminal(c.terminal);
-        if (!now || t.b < 0) continue;
+        if (!now || t.b < 0 || c.quiet >= 0) continue;
         const double level = now->voltage(t.b, t.ownReturn >= 0 ? map.terminal(t.ownReturn).b : map.batteryMinus());
         if ((c.below_V && level < *c.below_V) || (c.above_V && level > *c.above_V)) out.codes.push_back(c.code);
     }

@@ -8,6 +8,7 @@
 
 #include "base/file.h"
 #include "models/give_way.h"
+#include "shop/shared_files.h"
 
 namespace ilvek::app {
 
@@ -16,6 +17,23 @@ namespace {
 constexpr int soon_ms = 1500, again_ms = 30'000;
 
 }  // namespace
+
+template <class Answer, class Work>
+void ShopLink::run(Work work, std::function<void(Result<Answer>)> done)
+{
+    const auto answer = std::make_shared<Result<Answer>>(Answer{});
+    QThread* thread = QThread::create([answer, work, place = place_] {
+        auto shop = Shop::connect(place.server.toStdString(), place.bench.toStdString());
+        *answer = shop ? work(*shop) : Result<Answer>(tl::unexpected(shop.error()));
+    });
+    asking_ << thread;
+    connect(thread, &QThread::finished, this, [this, thread, answer, done = std::move(done)] {
+        asking_.removeOne(thread);
+        thread->deleteLater();
+        done(std::move(*answer));
+    });
+    thread->start();
+}
 
 ShopLink::ShopLink(QString file, QObject* parent) : QObject(parent), file_(std::move(file)), soon_(new QTimer(this))
 {
@@ -30,7 +48,9 @@ ShopLink::ShopLink(QString file, QObject* parent) : QObject(parent), file_(std::
 
 ShopLink::~ShopLink()
 {
-    if (pushing_) pushing_->wait();
+    for (QThread* thread : asking_ << pushing_) {
+        if (thread) thread->wait();
+    }
 }
 
 Result<void> ShopLink::setPlace(const ShopPlace& place)
@@ -43,7 +63,19 @@ Result<void> ShopLink::setPlace(const ShopPlace& place)
     state_ = place_.isSet() ? tr("Shop: nothing pushed yet.") : QString();
     emit changed();
     if (wanted_) soon_->start(0);
+    if (!machines_.isEmpty()) shareFolders(machines_, knownGood_);
     return {};
+}
+
+void ShopLink::shareFolders(const QString& machines, const QString& knownGood)
+{
+    machines_ = machines, knownGood_ = knownGood;
+    if (!place_.isSet()) return;
+    run<int>([machines = machines.toStdString(),
+              knownGood = knownGood.toStdString()](Shop& shop) { return shareFiles(shop, machines, knownGood); },
+             [this](Result<int> came) {
+                 if (came && *came > 0) emit filesCame(*came);
+             });
 }
 
 void ShopLink::want(const JobContent& content, const QString& title, const QString& state)
@@ -89,21 +121,6 @@ void ShopLink::begin()
         emit changed();
     });
     pushing_->start();
-}
-
-template <class Answer, class Work>
-void ShopLink::run(Work work, std::function<void(Result<Answer>)> done)
-{
-    const auto answer = std::make_shared<Result<Answer>>(Answer{});
-    QThread* thread = QThread::create([answer, work, place = place_] {
-        auto shop = Shop::connect(place.server.toStdString(), place.bench.toStdString());
-        *answer = shop ? work(*shop) : Result<Answer>(tl::unexpected(shop.error()));
-    });
-    connect(thread, &QThread::finished, this, [thread, answer, done = std::move(done)] {
-        thread->deleteLater();
-        done(std::move(*answer));
-    });
-    thread->start();
 }
 
 void ShopLink::list(std::function<void(Result<std::vector<SharedJob>>)> done)

@@ -38,12 +38,17 @@ public:
     const QString& state() const { return state_; }
     bool isRefused() const { return refused_; }
 
+    // Machines and known-good figures of this bench and of the shop are brought together behind the window, now and
+    // with each push.
+    void shareFolders(const QString& machines, const QString& knownGood);
+
     // Runs something with a connection behind the window and hands back what it gave, or why not.
     void list(std::function<void(Result<std::vector<SharedJob>>)> done);
     void fetch(const QString& key, std::function<void(Result<JobContent>)> done);
 
 signals:
     void changed();
+    void filesCame(int count);
 
 private:
     struct Wanted {
@@ -54,10 +59,11 @@ private:
     template <class Answer, class Work>
     void run(Work work, std::function<void(Result<Answer>)> done);
 
-    QString file_, state_;
+    QString file_, state_, machines_, knownGood_;
     ShopPlace place_;
     std::optional<Wanted> wanted_;
     QThread* pushing_ = nullptr;
+    QList<QThread*> asking_;
     QTimer* soon_;
     bool refused_ = false;
 };

@@ -44,6 +44,8 @@ constexpr double slipUnderLoad = 0.0002, slipBetween = 0.002;
 // Drops smaller than this share of the system voltage are what currents and wires that nobody stated make of one
 // another.
 constexpr double petty = 0.003, pettyLoaded = 0.0015;
+// A module that watches what it drives calls less than this share of the usual current none.
+constexpr double quietShare = 0.2;
 // Across a breaker that holds.
 constexpr double breakerHolds_V = 0.5;
 
@@ -127,6 +129,12 @@ Observation codeSeen(const Map& map, const CodeCondition& c)
     o.kind = Observation::Kind::Code;
     o.words = "code " + c.code;
     o.setup.state = c.state;
+    if (c.quiet >= 0) {
+        const auto point = operatingPoint(map, o.setup);
+        const double least = quietShare * std::abs(point ? point->currentThrough(c.quiet) : 0);
+        o.needs.push_back({{-1, -1, 10e6, c.quiet}, -least, least, 0.1 * least + 1e-6});
+        return o;
+    }
     o.needs.push_back({levelProbe(map, c.terminal), c.above_V.value_or(-1e9), c.below_V.value_or(1e9), 0.05});
     return o;
 }

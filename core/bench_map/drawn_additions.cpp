@@ -42,6 +42,11 @@ int behind(const Map& map, int terminal, Fits fits)
     return -1;
 }
 
+bool isDriver(ElementKind kind)
+{
+    return kind == ElementKind::LowSideDriver || kind == ElementKind::HighSideDriver;
+}
+
 // The loads on the way of a drive.
 std::vector<int> loadsOf(const Map& map, int terminal)
 {
@@ -97,6 +102,21 @@ Json functionOf(const Map& map, const PinRow& row, const std::vector<int>& termi
     return out;
 }
 
+// Nothing flows in what the terminal drives; null where it drives nothing that is on the map.
+Json quietCodeOf(const Map& map, const PinRow& row, int terminal)
+{
+    const auto loads = loadsOf(map, terminal);
+    const int driver = behind(map, terminal, isDriver);
+    if (groupOf(map.terminal(terminal).role.value_or(Role::Empty)) != Group::Drives || loads.empty() || driver < 0 ||
+        map.element(driver).states.empty())
+        return nullptr;
+    Json out{{"code", row.circuit}};
+    if (!row.source.empty()) out["text"] = row.source;
+    out["state"] = map.state(map.element(driver).states.front()).id, out["terminal"] = map.terminal(terminal).id;
+    out["no_current"] = map.element(loads.front()).id;
+    return out;
+}
+
 Json codeOf(const Map& map, const PinRow& row, int terminal, bool low)
 {
     const bool onSupply = isSupply(map.terminal(terminal).role.value_or(Role::Empty));
@@ -131,22 +151,37 @@ Result<std::string, Problems> withLooseRow(const std::string& document, const Pi
     Json doc = Json::parse(document);
     Json& list = doc[isFunction ? "functions" : "codes"];
     takeOut(list, isFunction ? "name" : "code", row.circuit);
+    if (!isFunction) takeOut(doc["kept_codes"], "code", row.circuit);
     if (row.role == "empty") return doc.dump(1) + "\n";
     std::vector<int> terminals;
     std::optional<bool> low;
+    bool quiet = false, implausible = false;
     for (const std::string& word : wordsOf(row.otherEnd)) {
-        if (lowered(word) == "low" || lowered(word) == "high") {
-            low = lowered(word) == "low";
+        const std::string small = lowered(word);
+        if (small == "low" || small == "high") low = small == "low";
+        quiet = quiet || small == "activity", implausible = implausible || small == "implausible";
+        if (!isFunction &&
+            (small == "low" || small == "high" || small == "no" || small == "activity" || small == "implausible"))
             continue;
-        }
         if (map->terminalIndex(word) < 0)
             return tl::unexpected(Problems{{row.circuit, "“" + word + "” is no terminal of this map"}});
         terminals.push_back(map->terminalIndex(word));
     }
-    if (terminals.empty() || (!isFunction && !low))
-        return tl::unexpected(Problems{{row.circuit, isFunction ? "a function needs terminals; write as “B3, B4”"
-                                                                : "a code needs its level; write as “B6 low”"}});
-    list.push_back(isFunction ? functionOf(*map, row, terminals) : codeOf(*map, row, terminals.front(), *low));
+    if (terminals.empty() || (!isFunction && !low && !quiet && !implausible))
+        return tl::unexpected(
+            Problems{{row.circuit, isFunction ? "a function needs terminals; write as “B3, B4”"
+                                              : "a code needs what sets it; write as “B6 low” or “B3 no activity”"}});
+    if (isFunction) {
+        list.push_back(functionOf(*map, row, terminals));
+        return doc.dump(1) + "\n";
+    }
+    const Json none = quiet ? quietCodeOf(*map, row, terminals.front()) : Json();
+    if (low)
+        list.push_back(codeOf(*map, row, terminals.front(), *low));
+    else if (!none.is_null())
+        list.push_back(none);
+    else
+        doc["kept_codes"].push_back({{"code", row.circuit}, {"text", row.source}, {"set_by", row.otherEnd}});
     return doc.dump(1) + "\n";
 }
 

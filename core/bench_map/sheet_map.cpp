@@ -172,11 +172,12 @@ public:
         }
     }
 
-    // What sets a code, where the sheet tells it: a level beyond what a sound circuit of that role can give. That
-    // nothing moves, or makes no sense together, is no level: such a code is kept on the sheet and is no evidence.
+    // What sets a code, where the sheet tells it: a level beyond what a sound circuit of that role can give, or that
+    // nothing flows in what is driven. That pulses stay away, or that something makes no sense together, is nothing
+    // that a circuit shows: such a code is kept and is no evidence.
     void addCodes()
     {
-        Json codes = Json::array();
+        Json codes = Json::array(), kept = Json::array();
         for (const SheetRow& r : rows_) {
             if (r.row.loose != "code") continue;
             const auto words = loweredWords(r.row.otherEnd);
@@ -190,7 +191,20 @@ public:
                 return std::find(words.begin(), words.end(), word) != words.end();
             };
             const bool low = says("low"), high = says("high");
-            if (low == high) continue;
+            const bool drives = at->isDrive() && !at->drivesCoil && at->role != Role::DriveReturn;
+            if (says("activity") && drives) {
+                Json code{{"code", r.row.circuit}};
+                if (!r.row.source.empty()) code["text"] = r.row.source;
+                code["state"] = at->commandedIn(), code["terminal"] = at->id(), code["no_current"] = "load " + at->id();
+                codes.push_back(std::move(code));
+                continue;
+            }
+            if (low == high) {
+                Json code{{"code", r.row.circuit}, {"set_by", r.row.otherEnd}};
+                if (!r.row.source.empty()) code["text"] = r.row.source;
+                kept.push_back(std::move(code));
+                continue;
+            }
             const bool onSupply = at->isSupply();
             const double v = doc_.systemVoltage_V();
             const double level = onSupply ? (low ? Customary::codeFeedLow : Customary::codeFeedHigh) * v
@@ -204,6 +218,7 @@ public:
             codes.push_back(std::move(code));
         }
         if (!codes.empty()) doc_.json()["codes"] = std::move(codes);
+        if (!kept.empty()) doc_.json()["kept_codes"] = std::move(kept);
     }
 
     void keep(const std::vector<PinRow>& rows) { keepSheet(rows, doc_.json()); }

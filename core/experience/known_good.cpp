@@ -83,15 +83,19 @@ std::filesystem::path KnownGood::fileIn(const std::filesystem::path& folder, con
 
 Result<KnownGood> KnownGood::read(const std::filesystem::path& file)
 {
-    KnownGood out;
-    if (!std::filesystem::exists(file)) return out;
+    if (!std::filesystem::exists(file)) return KnownGood();
     const auto text = readFile(file);
     if (!text) return tl::unexpected(text.error());
-    const json doc = json::parse(*text, nullptr, false);
-    if (!doc.is_object() || doc.value("format", "") != format)
-        return fail(file.string(), "holds no known-good readings");
+    return of(*text, file.string());
+}
+
+Result<KnownGood> KnownGood::of(const std::string& text, const std::string& name)
+{
+    KnownGood out;
+    const json doc = json::parse(text, nullptr, false);
+    if (!doc.is_object() || doc.value("format", "") != format) return fail(name, "holds no known-good readings");
     for (const json& one : doc.value("readings", json::array())) {
-        const auto body = readBody("reading", one.value("body", json::object()).dump(), file.string());
+        const auto body = readBody("reading", one.value("body", json::object()).dump(), name);
         if (!body) return tl::unexpected(body.error());
         GoodReading good{one.value("machine", ""), std::get<Reading>(*body)};
         if (const auto time = readTime(one.value("time", ""))) good.reading.time_ms = *time;
@@ -100,7 +104,7 @@ Result<KnownGood> KnownGood::read(const std::filesystem::path& file)
     return out;
 }
 
-Result<void> KnownGood::write(const std::filesystem::path& file) const
+std::string KnownGood::text() const
 {
     json readings = json::array();
     for (const GoodReading& g : readings_)
@@ -108,7 +112,12 @@ Result<void> KnownGood::write(const std::filesystem::path& file) const
                             {"time", writeTime(g.reading.time_ms)},
                             {"body", json::parse(writeBody(g.reading))}});
     const json doc{{"format", format}, {"version", 1}, {"readings", readings}};
-    return writeFile(file, doc.dump(1, ' ', false, json::error_handler_t::replace) + "\n");
+    return doc.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+Result<void> KnownGood::write(const std::filesystem::path& file) const
+{
+    return writeFile(file, text());
 }
 
 std::size_t KnownGood::add(const std::vector<GoodReading>& readings)

@@ -28,6 +28,9 @@ public:
     static std::filesystem::path fileIn(const std::filesystem::path& folder, const Map& map);
     // Where there is none yet, an empty one. ERRORS: it cannot be read, or is none.
     static Result<KnownGood> read(const std::filesystem::path& file);
+    // The same of a file's text. ERRORS: it is none.
+    static Result<KnownGood> of(const std::string& text, const std::string& name);
+    std::string text() const;
     // Whole or not at all. ERRORS: the place cannot be written to.
     Result<void> write(const std::filesystem::path& file) const;
 

@@ -131,13 +131,20 @@ struct Function {
     std::vector<int> rests;     // elements that carry no current, 20 mA at most
 };
 
-// A fault code of the module, and the level at one of its terminals that sets it, against the module's ground.
+// A fault code of the module, and what sets it: the level at one of its terminals against the module's ground, or that
+// no current flows in what the terminal drives.
 struct CodeCondition {
     std::string code;
     std::string text;
     int state = 0;
     int terminal = -1;
     std::optional<double> below_V, above_V;
+    int quiet = -1;  // ≥ 0: the element that carries less than a fifth of its current
+};
+
+// A code that is set by nothing that a circuit shows: that a signal is implausible, or that pulses stay away.
+struct KeptCode {
+    std::string code, text, setBy;  // "B6 implausible"
 };
 
 struct Map {
@@ -162,6 +169,7 @@ struct Map {
     std::vector<std::string> cautions;
     std::vector<Function> functions;
     std::vector<CodeCondition> codes;
+    std::vector<KeptCode> keptCodes;
     std::vector<Expected> batteryExpected;  // level across the battery posts, per state
 
     std::string title() const { return maker + " " + model; }

@@ -418,10 +418,21 @@ private:
                 fields.problem("terminal", "“" + terminal + "” is not on this map");
             if (const auto q = fields.quantity("below", Unit::Volt, -60, 60, Need::Optional)) code.below_V = q->value;
             if (const auto q = fields.quantity("above", Unit::Volt, -60, 60, Need::Optional)) code.above_V = q->value;
-            if (!code.below_V && !code.above_V)
-                fields.problem("below", "a code needs the level that sets it, below or above");
+            if (const std::string quiet = fields.text("no_current", Need::Optional); !quiet.empty()) {
+                code.quiet = map_.elementIndex(quiet);
+                if (code.quiet < 0) fields.problem("no_current", "“" + quiet + "” is not on this map");
+            }
+            if (!code.below_V && !code.above_V && code.quiet < 0)
+                fields.problem("below", "a code needs the level that sets it, below or above, or no_current");
             fields.reportUnknown();
             if (code.terminal >= 0) map_.codes.push_back(std::move(code));
+        }
+        for (std::size_t i = 0; const json* object : root.objects("kept_codes", Need::Optional)) {
+            Fields fields(*object, item("kept code", fmt::format("{}", ++i)), problems_);
+            if (!fields.isObject()) continue;
+            map_.keptCodes.push_back({fields.text("code", Need::Required), fields.text("text", Need::Optional),
+                                      fields.text("set_by", Need::Required)});
+            fields.reportUnknown();
         }
     }
 

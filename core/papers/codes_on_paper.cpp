@@ -26,6 +26,9 @@ const CodeCondition* conditionOf(const Map& map, const std::string& code)
 std::string setByWords(const Map& map, const CodeCondition& c)
 {
     std::string words = map.terminal(c.terminal).id;
+    if (c.quiet >= 0)
+        return fmt::format("{}, no current in {}, {}", words, partWords(map, c.quiet),
+                           lowered(map.state(c.state).name));
     if (c.below_V) words += " below " + formatQuantity(volts(*c.below_V));
     if (c.below_V && c.above_V) words += " or";
     if (c.above_V) words += " above " + formatQuantity(volts(*c.above_V));
@@ -104,6 +107,10 @@ std::vector<CodeOnPaper> codesOnPaper(const Map& map, const std::vector<std::str
     for (const std::string& code : codes) {
         CodeOnPaper paper;
         paper.code = code;
+        for (const KeptCode& k : map.keptCodes) {
+            if (lowered(k.code) == lowered(trimmed(code)))
+                paper.text = k.text, paper.setBy = k.setBy, paper.kept = true;
+        }
         if (const CodeCondition* c = conditionOf(map, code)) {
             paper.known = true;
             paper.text = c->text;

@@ -11,6 +11,7 @@ namespace ilvek {
 struct CodeOnPaper {
     std::string code, text;
     bool known = false;                 // the map tells what sets it
+    bool kept = false;                  // somebody told, and it is nothing that a circuit shows
     int terminal = -1;                  // of the map, where it is known
     std::string setBy;                  // "B6 below 0.25 V, key on"
     bool always = false;                // by the map's figures a sound machine sets it too: it says nothing

@@ -140,7 +140,12 @@ std::vector<std::string> notWeighed(const Job& job)
     for (const std::string& words : job.notWeighed)
         out.push_back(fmt::format("“{}”, done before, names nothing on this map.", words));
     for (const Code& code : job.codes) {
-        if (!isKnownCode(job.map, code.code))
+        const auto kept = std::find_if(job.map.keptCodes.begin(), job.map.keptCodes.end(), [&](const KeptCode& k) {
+            return lowered(k.code) == lowered(trimmed(code.code));
+        });
+        if (kept != job.map.keptCodes.end())
+            out.push_back(fmt::format("Code {}, {}: no circuit shows that.", code.code, kept->setBy));
+        else if (!isKnownCode(job.map, code.code))
             out.push_back(fmt::format("Code {}: nobody said what sets it.", code.code));
     }
     return out;
@@ -165,7 +170,8 @@ Result<std::string> codeRow(const Map& map, const std::string& code, const std::
 {
     if (trimmed(code).empty()) return fail("a code", "has no number");
     if (map.terminalIndex(terminal) < 0) return fail(terminal, "is no terminal of this map");
-    if (sets != "low" && sets != "high") return fail(sets, "is not “low” or “high”");
+    if (sets != "low" && sets != "high" && sets != "no activity" && sets != "implausible")
+        return fail(sets, "is not “low”, “high”, “no activity” or “implausible”");
     PinRow row;
     row.loose = "code", row.circuit = std::string(trimmed(code)), row.whole = true;
     row.otherEnd = terminal + " " + sets, row.source = text;

@@ -37,7 +37,7 @@ std::vector<std::string> notWeighed(const Job& job);
 // A row of a bench map for a function that was typed: it needs these terminals. As pin row JSON, for a map correction.
 // ERRORS: no name; no terminal; one that the map does not have.
 Result<std::string> functionRow(const Map& map, const std::string& name, const std::vector<std::string>& terminals);
-// The same for a code: `sets` is "low" or "high". ERRORS: as above; another word.
+// The same for a code: `sets` is "low", "high", "no activity" or "implausible". ERRORS: as above; another word.
 Result<std::string> codeRow(const Map& map, const std::string& code, const std::string& terminal,
                             const std::string& sets, const std::string& text);
 

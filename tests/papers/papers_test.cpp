@@ -225,6 +225,37 @@ TEST(CodesOnPaper, OnAKnownMachineACodeRulesOut)
     EXPECT_TRUE(rulesOut);
 }
 
+// That nothing flows is a condition of the circuit; that something is implausible is none, and says so.
+TEST(CodesOnPaper, NoActivityOfADriveAndWhatNoCircuitShows)
+{
+    for (const Map* drawn : {&test::pt9(), &test::hauler()}) {
+        const bool groomer = drawn == &test::pt9();
+        const std::string drive = groomer ? "J2-19" : "B1", input = groomer ? "J1-13" : "A11";
+        OneJob job(*drawn);
+        job.enter(CodesRead{{{"N-1", "valve, no current", ""}, {"N-2", "signal implausible", ""}}});
+        const std::pair<std::string, std::pair<std::string, std::string>> told[] = {{"N-1", {drive, "no activity"}},
+                                                                                    {"N-2", {input, "implausible"}}};
+        for (const auto& [code, what] : told) {
+            const auto row = codeRow(*drawn, code, what.first, what.second, "as read");
+            ASSERT_TRUE(row) << row.error().message();
+            job.enter(MapCorrection{code, *row});
+        }
+        ASSERT_TRUE(job.open().job.problems.empty()) << job.open().job.problems.front().message();
+        const Map& map = job.open().job.map;
+        const auto papers = codesOnPaper(map, storedCodes(job.open().job));
+        ASSERT_EQ(papers.size(), 2U);
+        EXPECT_TRUE(papers[0].known);
+        EXPECT_THAT(papers[0].setBy, HasSubstr("no current in"));
+        EXPECT_FALSE(papers[0].always) << "a sound drive carries its current";
+        EXPECT_THAT(papers[0].can, Contains(HasSubstr(drive)));
+        EXPECT_TRUE(papers[1].kept);
+        EXPECT_THAT(papers[1].can, IsEmpty());
+        EXPECT_THAT(notWeighed(job.open().job), Contains(HasSubstr("N-2")));
+        EXPECT_THAT(notWeighed(job.open().job), Not(Contains(HasSubstr("N-1"))));
+        EXPECT_EQ(job.open().reports().codes.size(), 1U);
+    }
+}
+
 TEST(TypedFunctions, GrowTheMapAndSpeakAtOnce)
 {
     for (const Map* drawn : {&test::pt9(), &test::hauler()}) {

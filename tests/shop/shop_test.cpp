@@ -1,7 +1,10 @@
 // A shop's server: two benches, refused where they would write over each other, nothing lost when it dies.
 #include "shop/shop.h"
 
+#include "base/file.h"
+#include "experience/known_good.h"
 #include "job/journal.h"
+#include "shop/shared_files.h"
 
 #include <gtest/gtest.h>
 
@@ -193,6 +196,40 @@ TEST(Shop, TwoProcessesOnOneJobAreRefusedClearly)
     EXPECT_NE(gone.first, 0);
     EXPECT_NE(gone.second.find("the shop's server"), std::string::npos) << gone.second;
     EXPECT_EQ(Journal::open(copy, Access::ReadOnly)->events().size(), 4U);
+}
+
+TEST(Shop, BenchesComeTogetherInMachinesAndKnownGoodFigures)
+{
+    Server server;
+    const test::TemporaryFolder here, there;
+    const auto good = [&](const test::TemporaryFolder& at, const std::string& machine, double figure) {
+        Reading r;
+        r.test = TestKind::Level, r.terminal = "A1", r.state = "key-on", r.red = "A1.a", r.black = "BAT.-";
+        r.value = volts(figure);
+        auto known = KnownGood::read(at / "known-good" / "loader.json");
+        known->add({{machine, r}});
+        std::filesystem::create_directories(at / "known-good");
+        ASSERT_TRUE(known->write(at / "known-good" / "loader.json"));
+    };
+    std::filesystem::create_directories(here / "machines");
+    std::filesystem::create_directories(there / "machines");
+    ASSERT_TRUE(writeFile(here / "machines" / "loader.json", "{\"here\": 1}"));
+    ASSERT_TRUE(writeFile(there / "machines" / "mixer.json", "{\"there\": 1}"));
+    ASSERT_TRUE(writeFile(there / "machines" / "loader.json", "{\"there\": 2}"));
+    good(here, "1", 4.8), good(there, "2", 5.1);
+    auto one = Shop::connect(server.line(), "bench 1"), two = Shop::connect(server.line(), "bench 2");
+    ASSERT_TRUE(one && two);
+    const auto share = [&](Shop& shop, const test::TemporaryFolder& at) {
+        return *shareFiles(shop, at / "machines", at / "known-good");
+    };
+    EXPECT_EQ(share(*one, here), 0);
+    EXPECT_EQ(share(*two, there), 1) << "the figures of bench 1; its loader is not written over";
+    EXPECT_EQ(share(*one, here), 2) << "the mixer, and the figures of bench 2";
+    EXPECT_EQ(share(*two, there), 0);
+    EXPECT_EQ(*readFile(there / "machines" / "loader.json"), "{\"there\": 2}");
+    EXPECT_EQ(*readFile(here / "machines" / "mixer.json"), "{\"there\": 1}");
+    for (const auto* at : {&here, &there})
+        EXPECT_EQ(KnownGood::read(*at / "known-good" / "loader.json")->readings().size(), 2U);
 }
 
 TEST(Shop, MachinesAndFiguresAreThereForEveryBench)

@@ -58,6 +58,9 @@ QString codeHtml(const CodeOnPaper& c)
     constexpr std::size_t most = 5;
     QString out = QStringLiteral("<p style='margin-top:6px'><b>%1</b> %2")
                       .arg(text(c.code).toHtmlEscaped(), text(c.text).toHtmlEscaped());
+    if (c.kept)
+        return out + PapersScreen::tr("<br>Set by %1. No circuit shows that: it weighs nothing.</p>")
+                         .arg(text(c.setBy).toHtmlEscaped());
     if (!c.known) return out + PapersScreen::tr("<br>Nobody said what sets it: it weighs nothing.</p>");
     out += PapersScreen::tr("<br>Set by %1.").arg(text(c.setBy).toHtmlEscaped());
     if (c.always) out += PapersScreen::tr("<br>By the map's figures a sound machine sets it too: it says nothing.");
@@ -181,7 +184,10 @@ QWidget* PapersScreen::makePaper()
     code_ = choice("unknownCode", tr("Code that the map does not know"));
     codeAt_ = choice("codeTerminal", tr("Terminal that it is about"));
     codeSets_ = choice("codeSets", tr("What sets it"));
-    codeSets_->addItems({tr("set by low"), tr("set by high")});
+    codeSets_->addItem(tr("set by low"), QStringLiteral("low"));
+    codeSets_->addItem(tr("set by high"), QStringLiteral("high"));
+    codeSets_->addItem(tr("no activity"), QStringLiteral("no activity"));
+    codeSets_->addItem(tr("implausible"), QStringLiteral("implausible"));
     auto* keep = new QPushButton(tr("&Keep it"), codeRow_);
     keep->setObjectName(QStringLiteral("keepCode"));
     connect(keep, &QPushButton::clicked, this, &PapersScreen::addCodeMeaning);
@@ -300,7 +306,7 @@ void PapersScreen::fillCodes()
             std::find_if(job.codes.begin(), job.codes.end(), [&](const Code& k) { return k.code == c.code; });
         if (c.text.empty() && stored != job.codes.end()) c.text = stored->text;
         html += codeHtml(c);
-        if (!c.known) code_->addItem(text(c.code));
+        if (!c.known && !c.kept) code_->addItem(text(c.code));
     }
     if (job.codes.empty()) html = tr("No codes were entered. They stand on the Job screen (F2).");
     if (!job.codes.empty() && work_->codes().empty()) html = tr("The codes are being looked at …");
@@ -355,7 +361,7 @@ void PapersScreen::addCodeMeaning()
         if (c.code == code) says = c.text;
     }
     const auto row = codeRow(liveJob_->map(), code, codeAt_->currentData().toString().toStdString(),
-                             codeSets_->currentIndex() == 0 ? "low" : "high", says);
+                             codeSets_->currentData().toString().toStdString(), says);
     if (!row) return emit said(text(row.error().message()), true);
     liveJob_->enter(MapCorrection{code, *row});
 }
