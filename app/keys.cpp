@@ -58,6 +58,8 @@ const std::vector<KeyLine>& keyTable()
         listed("Ctrl+Z", "undo too"),
         listed("F2  Shift+F2  F3  F11  F4  F12  F5", "Job, Papers, Prove, Procedures, Suspects, Repair, Report"),
         listed("F  K  G  W  N", "on Papers: the function fails, is weak, comes and goes, works, was not tried"),
+        listed("←  →",
+               "on Repair: another page; L places the leads of its question, O leaves it open, F functions tried"),
         listed("↑ ↓, 1 to 3, X",
                "on Suspects: choose one; take a test; take the one that would exclude what is chosen; H: procedures "
                "about it"),
