@@ -134,10 +134,8 @@ Result<RepairChoice> choiceFrom(const Map& map, const std::string& text)
         const std::string part(trimmed(rest.substr(0, end)));
         const auto starts = [&](std::string_view word) { return part.rfind(word, 0) == 0; };
         const auto number = [&](std::size_t from) {
-            std::size_t used = 0;
             try {
-                const double x = std::stod(part.substr(from), &used);
-                return x;
+                return std::stod(part.substr(from));
             } catch (const std::exception&) {
                 return -1.0;
             }
