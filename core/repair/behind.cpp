@@ -182,7 +182,7 @@ private:
         if (isLoad(e.kind) && t >= 0)
             ask({"driver " + e.id, fmt::format("Did the driver behind {} survive it?", map_.terminal(t).id),
                  "A load that was shorted may have taken its driver along.", BehindQuestion::By::Reading, t,
-                 TestKind::LoadedSupply});
+                 TestKind::Level});
         if (isSensor(e.kind))
             ask({"supply " + e.id, fmt::format("The supply and the return of {}, at its own plug?", part),
                  "A sensor that was fed wrongly is not the cause, and the new one reads as wrong.",
@@ -251,6 +251,7 @@ private:
         const std::string terminal = q.terminal >= 0 ? map_.terminal(q.terminal).id : "";
         if (r.test == *q.test) return terminal.empty() || r.terminal == terminal;
         if (*q.test != TestKind::Resistance || r.test != TestKind::PartResistance) return false;
+        if (r.terminal == terminal) return true;
         const int part = partAlone(map_, r);
         const auto way = part >= 0 ? shownCircuit(map_, q.terminal) : std::nullopt;
         return way && std::any_of(way->begin(), way->end(), [&](const PathStep& step) { return step.element == part; });

@@ -8,6 +8,7 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
+#include "machine/paths.h"
 #include "theme.h"
 #include "widgets/labels.h"
 
@@ -133,6 +134,24 @@ void BehindPage::answer(bool leftOpen)
     choose(1);
 }
 
+// Ohms from the module's plug across what hangs on it, the rest as the plan reads it.
+void BehindPage::placeFor(const BehindQuestion& q)
+{
+    const Map& map = liveJob_->map();
+    if (q.terminal < 0) return liveJob_->demand(*q.test);
+    const Terminal& t = map.terminal(q.terminal);
+    const int far = *q.test == TestKind::Resistance ? farEndOf(map, q.terminal) : -1;
+    if (far >= 0) {
+        SetUp setUp;
+        setUp.red = map.node(t.a), setUp.black = map.node(far);
+        setUp.state = map.stateIndex("key-off") >= 0 ? "key-off" : liveJob_->job().state;
+        setUp.unplugged = {map.connectors[static_cast<std::size_t>(t.connector)].id};
+        return liveJob_->placeLeads(setUp);
+    }
+    liveJob_->choose(q.terminal);
+    if (*q.test == TestKind::ReturnDrop) liveJob_->demand(TestKind::LoadedSupply);
+}
+
 bool BehindPage::key(int key)
 {
     const BehindQuestion* q = chosen();
@@ -146,8 +165,7 @@ bool BehindPage::key(int key)
             return answer(true), true;
         case Qt::Key_L:
             if (!q->test) return false;
-            if (q->terminal >= 0) liveJob_->choose(q->terminal);
-            liveJob_->demand(*q->test);
+            placeFor(*q);
             emit testWanted();
             return true;
         default:

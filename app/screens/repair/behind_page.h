@@ -27,6 +27,7 @@ signals:
 private:
     void answer(bool leftOpen);
     void choose(int by);
+    void placeFor(const BehindQuestion& question);
     void showChosen();
     const BehindQuestion* chosen() const;
 
