@@ -1,5 +1,7 @@
 #include "widgets/labels.h"
 
+#include "theme.h"
+
 namespace ilvek::app {
 
 QLabel* wrappedLabel(const char* name, const QFont& font, QWidget* parent)
@@ -9,6 +11,13 @@ QLabel* wrappedLabel(const char* name, const QFont& font, QWidget* parent)
     label->setWordWrap(true);
     label->setTextFormat(Qt::PlainText);
     label->setFont(font);
+    return label;
+}
+
+QLabel* headingLabel(const char* name, const QString& words, QWidget* parent)
+{
+    QLabel* label = wrappedLabel(name, face(20, QFont::Bold), parent);
+    label->setText(words);
     return label;
 }
 

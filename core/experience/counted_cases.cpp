@@ -16,8 +16,7 @@ std::string mendedKind(const Job& job)
     std::set<std::string> kinds;
     for (const Repair& repair : job.evidence.repairs) {
         for (const std::string& name : repair.ofMap ? std::vector<std::string>{} : repair.elements) {
-            const int terminal = job.map.terminalIndex(name);
-            const int element = terminal >= 0 ? job.map.terminal(terminal).contact : job.map.elementIndex(name);
+            const int element = mendedElement(job.map, name);
             kinds.insert(element >= 0 ? caseKindOf(job.map, element) : "");
         }
     }

@@ -8,6 +8,7 @@
 #include "base/text.h"
 #include "belief/likelihood.h"
 #include "machine/paths.h"
+#include "papers/common_cause.h"
 #include "prediction/predictions.h"
 #include "quantity/quantity.h"
 #include "suspects/suspects.h"
@@ -19,7 +20,7 @@ namespace {
 const CodeCondition* conditionOf(const Map& map, const std::string& code)
 {
     const auto at = std::find_if(map.codes.begin(), map.codes.end(),
-                                 [&](const CodeCondition& c) { return lowered(c.code) == lowered(trimmed(code)); });
+                                 [&](const CodeCondition& c) { return isSameCode(c.code, code); });
     return at == map.codes.end() ? nullptr : &*at;
 }
 
@@ -108,8 +109,7 @@ std::vector<CodeOnPaper> codesOnPaper(const Map& map, const std::vector<std::str
         CodeOnPaper paper;
         paper.code = code;
         for (const KeptCode& k : map.keptCodes) {
-            if (lowered(k.code) == lowered(trimmed(code)))
-                paper.text = k.text, paper.setBy = k.setBy, paper.kept = true;
+            if (isSameCode(k.code, code)) paper.text = k.text, paper.setBy = k.setBy, paper.kept = true;
         }
         if (const CodeCondition* c = conditionOf(map, code)) {
             paper.known = true;

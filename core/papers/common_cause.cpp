@@ -7,6 +7,11 @@
 
 namespace ilvek {
 
+bool isSameCode(const std::string& a, const std::string& b)
+{
+    return lowered(trimmed(a)) == lowered(trimmed(b));
+}
+
 Reports reportsOf(const Map& map, const std::vector<std::string>& fails, const std::vector<std::string>& works,
                   const std::vector<std::string>& codes)
 {
@@ -25,9 +30,8 @@ Reports reportsOf(const Map& map, const std::vector<std::string>& fails, const s
         if (const std::string id = function(words); !id.empty()) reports.works.push_back(id);
     }
     for (const CodeCondition& c : map.codes) {
-        const bool stored = std::any_of(codes.begin(), codes.end(), [&](const std::string& code) {
-            return lowered(trimmed(code)) == lowered(c.code);
-        });
+        const bool stored =
+            std::any_of(codes.begin(), codes.end(), [&](const std::string& code) { return isSameCode(code, c.code); });
         if (stored) reports.codes.push_back(c.code);
     }
     return reports;

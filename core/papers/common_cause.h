@@ -16,6 +16,9 @@ struct CommonCause {
     std::vector<std::string> contradicts;  // what works although it would fail
 };
 
+// Codes are the same in any letters and with blanks around them.
+bool isSameCode(const std::string& a, const std::string& b);
+
 // Functions that fail or work and codes, as they stand in a job's papers; names are taken as well as ids. Words that
 // name no function of the map are left out.
 Reports reportsOf(const Map& map, const std::vector<std::string>& fails, const std::vector<std::string>& works,

@@ -7,8 +7,8 @@
 #include <set>
 #include <tuple>
 
-#include "base/text.h"
 #include "belief/likelihood.h"
+#include "papers/common_cause.h"
 #include "prediction/predictions.h"
 #include "suspects/suspects.h"
 
@@ -63,7 +63,7 @@ std::vector<std::vector<Stops>> stopped(const Map& map, const std::vector<Suspec
         reports.works.push_back(f.id);
     const auto isWanted = [&](const CodeCondition& c) {
         return std::any_of(codes.begin(), codes.end(),
-                           [&](const std::string& code) { return lowered(trimmed(code)) == lowered(c.code); });
+                           [&](const std::string& code) { return isSameCode(code, c.code); });
     };
     for (const CodeCondition& c : map.codes) {
         if (isWanted(c)) reports.codes.push_back(c.code);
@@ -200,7 +200,8 @@ std::string explainedWords(const Explained& e, std::size_t fails)
     if (e.explains == 0) return out;
     if (e.starved) out += " where it carries too little";
     if (e.maybe > 0)
-        out += e.maybe == 1 ? ", one of them if it feeds it" : fmt::format(", {} of them if it feeds them", e.maybe);
+        out += e.maybe == 1 ? ", one of them only if it feeds that"
+                            : fmt::format(", {} of them only if it feeds those", e.maybe);
     if (e.against == 0) return out + ", nothing against it";
     return out + (e.against == 1 ? ", but one that works needs it too"
                                  : fmt::format(", but {} that work need it too", e.against));

@@ -33,7 +33,7 @@ bool isKnown(const Map& map, const std::string& words)
 bool isKnownCode(const Map& map, const std::string& code)
 {
     return std::any_of(map.codes.begin(), map.codes.end(),
-                       [&](const CodeCondition& c) { return lowered(c.code) == lowered(trimmed(code)); });
+                       [&](const CodeCondition& c) { return isSameCode(c.code, code); });
 }
 
 }  // namespace
@@ -99,9 +99,8 @@ OnPaper onPaper(const Job& job)
             out.fails.push_back(static_cast<int>(i));
     }
     for (std::size_t c = 0; c < job.map.codes.size(); ++c) {
-        const bool stored = std::any_of(job.codes.begin(), job.codes.end(), [&](const Code& code) {
-            return lowered(trimmed(code.code)) == lowered(job.map.codes[c].code);
-        });
+        const bool stored = std::any_of(job.codes.begin(), job.codes.end(),
+                                        [&](const Code& code) { return isSameCode(code.code, job.map.codes[c].code); });
         if (stored) out.fails.push_back(static_cast<int>(job.map.functions.size() + c));
     }
     return out;
@@ -140,11 +139,11 @@ std::vector<std::string> notWeighed(const Job& job)
     for (const std::string& words : job.notWeighed)
         out.push_back(fmt::format("“{}”, done before, names nothing on this map.", words));
     for (const Code& code : job.codes) {
-        const auto kept = std::find_if(job.map.keptCodes.begin(), job.map.keptCodes.end(), [&](const KeptCode& k) {
-            return lowered(k.code) == lowered(trimmed(code.code));
-        });
+        const auto kept = std::find_if(job.map.keptCodes.begin(), job.map.keptCodes.end(),
+                                       [&](const KeptCode& k) { return isSameCode(k.code, code.code); });
         if (kept != job.map.keptCodes.end())
-            out.push_back(fmt::format("Code {}, {}: no circuit shows that.", code.code, kept->setBy));
+            out.push_back(
+                fmt::format("Code {}, {}: no circuit shows that, so it is kept only.", code.code, kept->setBy));
         else if (!isKnownCode(job.map, code.code))
             out.push_back(fmt::format("Code {}: nobody said what sets it.", code.code));
     }

@@ -7,6 +7,7 @@
 
 #include "base/text.h"
 #include "machine/paths.h"
+#include "repair/repeated.h"
 #include "suspects/suspects.h"
 
 namespace ilvek {
@@ -116,7 +117,7 @@ private:
         if (!others.empty())
             ask({"neighbours " + c.id, fmt::format("How do the neighbours of {} look: {}?", part, few(others)),
                  "What reached one contact reached those beside it.", BehindQuestion::By::Look});
-        ask({"grip " + terminal->id, fmt::format("Does the socket of {} grip a pin, with the pull of one wire?", part),
+        ask({"grip " + terminal->id, fmt::format("Does the socket of {} still hold a single pin by itself?", part),
              "A socket that was spread by a probe or by heat opens again.", BehindQuestion::By::Look});
     }
 
@@ -259,9 +260,12 @@ private:
 
     void answerByReading(BehindQuestion& q)
     {
+        const std::int64_t repair = lastRepairOf(a_.evidence);
         for (std::size_t i = 0; i < a_.evidence.readings.size(); ++i) {
             const Reading& r = a_.evidence.readings[i];
             if (a_.stale[i] || !answers(r, q)) continue;
+            // A driver on the old part's open winding carried nothing: only the new part shows it.
+            if (*q.test == TestKind::Level && (repair == 0 || r.id < repair)) continue;
             const Judgement& j = a_.judgements[i];
             const bool right = j.verdict == Verdict::Good || (j.verdict == Verdict::Noted && !j.proves.empty());
             if (!isFailure(j.verdict) && !right) continue;
@@ -302,8 +306,7 @@ std::vector<BehindQuestion> behindQuestions(const Job& job, const Assessment& a,
     };
     for (const Repair& repair : a.evidence.repairs) {
         for (const std::string& name : repair.ofMap ? std::vector<std::string>{} : repair.elements) {
-            const int terminal = job.map.terminalIndex(name);
-            about(terminal >= 0 ? job.map.terminal(terminal).contact : job.map.elementIndex(name));
+            about(mendedElement(job.map, name));
         }
     }
     for (const int element : located)

@@ -132,10 +132,15 @@ std::string mendedName(const Map& map, const std::string& typed)
     return "";
 }
 
-std::string mendedWords(const Map& map, const std::string& name)
+int mendedElement(const Map& map, const std::string& name)
 {
     const int terminal = map.terminalIndex(name);
-    const int element = terminal >= 0 ? map.terminal(terminal).contact : map.elementIndex(name);
+    return terminal >= 0 ? map.terminal(terminal).contact : map.elementIndex(name);
+}
+
+std::string mendedWords(const Map& map, const std::string& name)
+{
+    const int element = mendedElement(map, name);
     if (element < 0) return name;
     return caseKindOf(map, element) == "module" ? "the module " + map.module : partWords(map, element);
 }

@@ -25,6 +25,8 @@ std::vector<Repeated> repeatedAfterRepair(const Assessment& assessment);
 // The name by which a mended part stands in the journal: of an element or a terminal, in any letters; the module by the
 // first of its supply ports. Empty: the machine has no such part.
 std::string mendedName(const Map& map, const std::string& typed);
+// The element that such a name stands for, of a terminal its contact; −1: none.
+int mendedElement(const Map& map, const std::string& name);
 // As it is named at the machine: "fuse F3", "the module LCU".
 std::string mendedWords(const Map& map, const std::string& name);
 

@@ -138,7 +138,7 @@ TEST(SharedBranches, ACodeCountsAsAFunctionDoes)
     const Explained best = explaining(branches, told);
     ASSERT_GE(best.branch, 0);
     EXPECT_THAT(branches[static_cast<std::size_t>(best.branch)].parts, Contains("fuse F2"));
-    EXPECT_EQ(explainedWords(best, 2), "explains 2 of 2, one of them if it feeds it, nothing against it");
+    EXPECT_EQ(explainedWords(best, 2), "explains 2 of 2, one of them only if it feeds that, nothing against it");
 }
 
 TEST(SharedBranches, ParentsStandBeforeTheirChildrenAndHoldThem)

@@ -36,13 +36,6 @@ QString marked(Does does)
                                         QString::fromUtf8(doesWord(does).data()));
 }
 
-QLabel* heading(const char* name, const QString& words, QWidget* parent)
-{
-    QLabel* label = wrappedLabel(name, face(20, QFont::Bold), parent);
-    label->setText(words);
-    return label;
-}
-
 // As many as a tired person reads; how many more there are.
 QString few(const std::vector<std::string>& all, std::size_t most)
 {
@@ -92,7 +85,7 @@ QWidget* PapersScreen::makeTold()
     auto* box = new QWidget(this);
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(heading("toldHeading", tr("What fails, what works"), box));
+    column->addWidget(headingLabel("toldHeading", tr("What fails, what works"), box));
     QLabel* keys = wrappedLabel("toldKeys", face(15), box);
     keys->setText(tr("↑ ↓ choose. F fails, K is weak, G comes and goes, W works, N not tried."));
     column->addWidget(keys);
@@ -154,16 +147,16 @@ QWidget* PapersScreen::makePaper()
     auto* column = new QVBoxLayout(inside);
     column->setContentsMargins(0, 0, 6, 0);
     first_ = wrappedLabel("firstTest", face(18, QFont::Bold), inside);
-    column->addWidget(heading("firstHeading", tr("Where to begin"), inside));
+    column->addWidget(headingLabel("firstHeading", tr("Where to begin"), inside));
     column->addWidget(first_);
     column->addSpacing(8);
-    column->addWidget(heading("sharedHeading", tr("What they share"), inside));
+    column->addWidget(headingLabel("sharedHeading", tr("What they share"), inside));
     sharedHint_ = wrappedLabel("sharedHint", face(15), inside);
     column->addWidget(sharedHint_);
     shared_ = new SharedPaths(inside);
     column->addWidget(shared_);
     column->addSpacing(8);
-    column->addWidget(heading("codesHeading", tr("What the codes can mean"), inside));
+    column->addWidget(headingLabel("codesHeading", tr("What the codes can mean"), inside));
     codesText_ = new QLabel(inside);
     codesText_->setObjectName(QStringLiteral("codesOnPaper"));
     codesText_->setFont(face(15));

@@ -33,6 +33,7 @@ QString stateOf(const BehindQuestion& q)
 
 BehindPage::BehindPage(QWidget* parent) : QWidget(parent)
 {
+    constexpr int answerWidth = 230;
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 8, 0, 0);
     hint_ = wrappedLabel("behindHint", face(15), this);
@@ -47,7 +48,8 @@ BehindPage::BehindPage(QWidget* parent) : QWidget(parent)
     list_->setFocusPolicy(Qt::NoFocus);  // the keys are the screen's
     list_->header()->setStretchLastSection(false);
     list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-    list_->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    list_->header()->setSectionResizeMode(1, QHeaderView::Interactive);
+    list_->setColumnWidth(1, answerWidth);
     connect(list_, &QTreeWidget::currentItemChanged, this, &BehindPage::showChosen);
     column->addWidget(list_, 1);
     why_ = wrappedLabel("behindWhy", face(17), this);
@@ -90,6 +92,7 @@ void BehindPage::show(LiveJob* liveJob)
         item->setFont(1, face(17, QFont::Bold));
         item->setForeground(1, q.isOpen() || !q.good ? t.bad : t.good);
         item->setToolTip(0, plainTip(text(q.why)));
+        item->setToolTip(1, plainTip(stateOf(q)));
         item->setSizeHint(0, QSize(0, rowHeight));
         list_->addTopLevelItem(item);
     }
@@ -111,7 +114,10 @@ const BehindQuestion* BehindPage::chosen() const
 void BehindPage::showChosen()
 {
     const BehindQuestion* q = chosen();
-    why_->setText(q ? text(q->why) : QString());
+    // What the list has no room for stands whole here.
+    why_->setText(q ? text(q->question) + QLatin1Char('\n') +
+                          (q->answer.empty() ? QString() : text(q->answer) + QLatin1Char('\n')) + text(q->why)
+                    : QString());
     answer_->setEnabled(q);
     open_->setEnabled(q);
     place_->setVisible(q && q->test);

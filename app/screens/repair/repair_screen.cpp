@@ -44,13 +44,6 @@ QString marked(Repeated::State state)
                                         QString::fromUtf8(repeatedWord(state).data()));
 }
 
-QLabel* heading(const char* name, const QString& words, QWidget* parent)
-{
-    QLabel* label = wrappedLabel(name, face(20, QFont::Bold), parent);
-    label->setText(words);
-    return label;
-}
-
 }  // namespace
 
 RepairScreen::RepairScreen(QWidget* parent) : WindowScreen(parent)
@@ -84,7 +77,7 @@ QWidget* RepairScreen::makeProof()
     auto* box = new QWidget(this);
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 8, 0, 0);
-    column->addWidget(heading("repairHeading", tr("What was mended"), box));
+    column->addWidget(headingLabel("repairHeading", tr("What was mended"), box));
     auto* row = new QHBoxLayout;
     part_ = new QComboBox(box);
     part_->setObjectName(QStringLiteral("mendedPart"));
@@ -101,7 +94,7 @@ QWidget* RepairScreen::makeProof()
     row->addWidget(done_, 1);
     column->addLayout(row);
     column->addSpacing(8);
-    column->addWidget(heading("testsHeading", tr("Read again what failed"), box));
+    column->addWidget(headingLabel("testsHeading", tr("Read again what failed"), box));
     tests_ = wrappedLabel("testsHint", face(15), box);
     column->addWidget(tests_);
     table_ = new QTableWidget(0, 4, box);
@@ -163,7 +156,7 @@ QWidget* RepairScreen::makeEnd()
     auto* box = new QWidget(this);
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(heading("debtsHeading", tr("Owed to the machine"), box));
+    column->addWidget(headingLabel("debtsHeading", tr("Owed to the machine"), box));
     debts_ = new QListWidget(box);
     debts_->setObjectName(QStringLiteral("debts"));
     debts_->setAccessibleName(tr("Owed to the machine"));
@@ -188,7 +181,7 @@ QWidget* RepairScreen::makeEnd()
     owed->addWidget(good_);
     column->addLayout(owed);
     column->addSpacing(10);
-    column->addWidget(heading("endHeading", tr("The end of the job"), box));
+    column->addWidget(headingLabel("endHeading", tr("The end of the job"), box));
     ended_ = wrappedLabel("jobEnded", face(17, QFont::Bold), box);
     column->addWidget(ended_);
     open_ = wrappedLabel("openBeforeClosing", face(16), box);
