@@ -35,6 +35,7 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), firs
         for (std::size_t k = 0; k < s.severities.size(); ++k) {
             Fine f;
             f.suspect = static_cast<int>(i);
+            f.fed = s.kind == SuspectKind::BackFeed;
             f.low = f.high = first_[i] + static_cast<int>(k);
             fine_.push_back(f);
             if (!s.graded || k + 1 == s.severities.size()) continue;
@@ -197,8 +198,7 @@ std::vector<int> Belief::couldBe(double share, std::size_t atMost) const
 
 Belief::Hypothesis Belief::hypothesis(std::size_t fine, double weight) const
 {
-    const Fine& f = fine_[fine];
-    return {f.suspect, weight, fine, f.low, f.high};
+    return {fine_[fine], weight, fine};
 }
 
 Belief::Hypothesis Belief::likeliest(int suspect) const
@@ -206,13 +206,22 @@ Belief::Hypothesis Belief::likeliest(int suspect) const
     return hypothesis(best(suspect), 1);
 }
 
-double Belief::valueAt(const Column& column, const Hypothesis& h, const Column* battery, double* uncertainty) const
+BatteryShifts shiftsOf(const Column& posts)
 {
-    const Fine& f = fine_[h.fine];
+    BatteryShifts shifts;
+    for (std::size_t i = 0; i < posts.value.size(); ++i)
+        shifts.push_back(batteryShift(posts, i, static_cast<double>(posts.value[0])));
+    return shifts;
+}
+
+double Belief::valueAt(const Column& column, const Hypothesis& h, const BatteryShifts* shifts,
+                       double* uncertainty) const
+{
+    const Fine& f = h;
     const auto at = [&](int c) {
         const auto i = static_cast<std::size_t>(c);
-        return battery ? shiftedTo(column, i, *battery, static_cast<double>(battery->value[0]))
-                       : static_cast<double>(column.value[i]);
+        const auto value = static_cast<double>(column.value[i]);
+        return shifts ? value + (*shifts)[i] * static_cast<double>(column.batterySlope[i]) : value;
     };
     Seen seen{at(f.low), 0, 0, false, 0};
     if (f.share > 0) {
@@ -220,8 +229,7 @@ double Belief::valueAt(const Column& column, const Hypothesis& h, const Column* 
         if (uncertainty && f.third >= 0)
             seen.grid2 = square(bendShare * (seen.v - curveThrough(f, at(f.low), at(f.high), at(f.third))));
     }
-    if (suspects_[static_cast<std::size_t>(f.suspect)].kind == SuspectKind::BackFeed)
-        feeds_[h.fine].expect(fedBy(column, f.low, f.high, f.share), seen);
+    if (f.fed) feeds_[h.fine].expect(fedBy(column, f.low, f.high, f.share), seen);
     if (uncertainty) *uncertainty = std::sqrt(seen.grid2 + square(seen.feed));
     return seen.v;
 }

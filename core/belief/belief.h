@@ -18,6 +18,10 @@ namespace ilvek {
 // battery do to several readings they do together: each reading is taken given those before it (the rows of a Cholesky
 // factor), so that ten readings of one slightly weak sensor do not count as ten witnesses. An intermittent suspect is
 // present at each reading with even odds.
+// By case: what the battery's own voltage is moved by for its posts to read as on the sound machine, V.
+using BatteryShifts = std::vector<double>;
+BatteryShifts shiftsOf(const Column& posts);
+
 class Belief {
 public:
     // REQUIRES: `suspects`, and the blocks of the tables that observations are taken with, outlive this.
@@ -57,20 +61,27 @@ public:
     std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
     // The likeliest of the suspects before `below`, likeliest first.
     std::vector<int> ranked(std::size_t most, std::size_t below) const;
+    struct Fine {  // a severity of the table, or a place between two
+        int suspect = 0;
+        int low = 0, high = 0;  // cases of the table
+        double share = 0;
+        double x1 = 0, x2 = 0, x = 0;  // severity numbers of both and between
+        int third = -1;                // a neighbouring case, and its number
+        double x3 = 0;
+        bool fed = false;  // from another battery
+    };
     // One way that things may be, with its share of the belief; they add up to 1. A suspect whose severity the readings
     // have narrowed down stands with just those severities, any other with those of the table.
-    struct Hypothesis {
-        int suspect = 0;
+    struct Hypothesis : Fine {
         double weight = 0;
-        std::size_t fine = 0;   // which severity
-        int low = 0, high = 0;  // the cases of the table that it stands at or between
+        std::size_t fine = 0;  // which of all severities
     };
     std::vector<Hypothesis> hypotheses() const;
     // A suspect at its likeliest severity.
     Hypothesis likeliest(int suspect) const;
-    // What a column of the table gives for it; with `battery`, its posts in the same state, where they read as on the
-    // sound machine. `uncertainty`, where it is wanted: what the interpolation may be off by.
-    double valueAt(const Column& column, const Hypothesis& hypothesis, const Column* battery = nullptr,
+    // What a column of the table gives for it; with `shifts`, where the posts read in the same state as on the sound
+    // machine. `uncertainty`, where it is wanted: what the interpolation may be off by.
+    double valueAt(const Column& column, const Hypothesis& hypothesis, const BatteryShifts* shifts = nullptr,
                    double* uncertainty = nullptr) const;
     // Of suspect s: the likeliest severity, counted in severities, and the chance that it comes and goes.
     double severity(int suspect) const;
@@ -90,14 +101,6 @@ public:
     Against against(int suspect, std::size_t observation) const;
 
 private:
-    struct Fine {  // a severity of the table, or a place between two
-        int suspect = 0;
-        int low = 0, high = 0;  // cases of the table
-        double share = 0;
-        double x1 = 0, x2 = 0, x = 0;  // severity numbers of both and between
-        int third = -1;                // a neighbouring case, and its number
-        double x3 = 0;
-    };
     static double halfTheTime(double gain);
     // Between two severities the share of the disagreement of two curves through different points that is one sigma.
     static constexpr double bendShare = 0.5;

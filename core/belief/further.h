@@ -21,8 +21,8 @@ struct Search {
 std::vector<Suspect> explainingPairs(const Search& search);
 
 // Wires of the module's terminals that may end at another terminal's conductor, as far as the observations leave them
-// likely; likeliest first.
-std::vector<Suspect> explainingOtherEnds(const Search& search);
+// likely; likeliest first. Everywhere, or only where the readings speak for a wrong map by themselves.
+std::vector<Suspect> explainingOtherEnds(const Search& search, bool everywhere);
 
 // Every way in which the wire of one module terminal ends at the conductor of another one, each as likely as the map
 // being wrong there in just this way.

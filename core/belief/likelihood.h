@@ -27,12 +27,14 @@ inline double square(double x)
 double logAdd(double a, double b);
 // log density of a reading z sigma away, which with this chance is a slip that says nothing.
 double logNormalOrSlip(double z, double sigma, double slip);
+// The curve stays between its ends: where those lie closer than any display shows it is straight.
+constexpr double bends_V = 1e-4;
 // The voltage at severity x of a linear circuit, from the sound one (x = 0) and two others: V(x) = (V0 + b x)/(1 + c
 // x). Straight between the two where they do not fit such a curve.
 inline double between3(double v0, double x1, double v1, double x2, double v2, double x, double share)
 {
     const double straight = (1 - share) * v1 + share * v2;
-    if (std::abs(v2 - v1) < 1e-9) return straight;
+    if (std::abs(v2 - v1) < bends_V) return straight;
     const double c = ((v1 - v0) / x1 - (v2 - v0) / x2) / (v2 - v1);
     const double b = (v1 - v0) / x1 + c * v1;
     const double v = (v0 + b * x) / (1 + c * x);
@@ -47,12 +49,18 @@ inline double batterySlopeOf(const Column& battery, std::size_t at)
     return std::max(leastBatterySlope, static_cast<double>(battery.batterySlope[at]));
 }
 
+// What the battery's own voltage is moved by for its posts to read so, V.
+inline double batteryShift(const Column& battery, std::size_t at, double posts_V)
+{
+    const double is = static_cast<double>(battery.value[at]);
+    return std::isnan(is) ? 0 : std::clamp((posts_V - is) / batterySlopeOf(battery, at), -3.0, 3.0);
+}
+
 // A column's reading with the battery's own voltage that its posts show under the same fault.
 inline double shiftedTo(const Column& column, std::size_t at, const Column& battery, double posts_V)
 {
-    const double is = static_cast<double>(battery.value[at]);
-    const double shift = std::isnan(is) ? 0 : std::clamp((posts_V - is) / batterySlopeOf(battery, at), -3.0, 3.0);
-    return static_cast<double>(column.value[at]) + shift * static_cast<double>(column.batterySlope[at]);
+    return static_cast<double>(column.value[at]) +
+           batteryShift(battery, at, posts_V) * static_cast<double>(column.batterySlope[at]);
 }
 
 // The same where the observation knows what the posts showed.

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "belief/trial.h"
 #include "machine/paths.h"
@@ -98,12 +99,31 @@ std::vector<Suspect> otherEndsOf(const Map& map, const std::vector<Suspect>& sus
     return out;
 }
 
-std::vector<Suspect> explainingOtherEnds(const Search& in)
+namespace {
+
+// A wire that ends elsewhere shows where it should have ended: where a wrong map explains no more than a sound machine
+// does, none is looked for.
+void keepWhereInDoubt(const Search& in, std::vector<Suspect>& ends)
+{
+    const double sound = in.belief.logLikelihood(0);
+    std::set<int> inDoubt;
+    for (std::size_t i = 0; i < in.singles; ++i) {
+        const bool wrong = in.suspects[i].kind == SuspectKind::MapWrong;
+        if (wrong && in.belief.logLikelihood(static_cast<int>(i)) > sound) inDoubt.insert(in.suspects[i].node);
+    }
+    std::erase_if(ends, [&](const Suspect& s) { return !inDoubt.contains(s.node); });
+}
+
+}  // namespace
+
+std::vector<Suspect> explainingOtherEnds(const Search& in, bool everywhere)
 {
     std::vector<Wanted> wanted = wantedBy(in.map, in.observations);
     std::stable_sort(wanted.begin(), wanted.end(),
                      [&](const Wanted& a, const Wanted& b) { return surprise(in, a.setup) > surprise(in, b.setup); });
     std::vector<Suspect> ends = otherEndsOf(in.map, in.suspects);
+    if (!everywhere) keepWhereInDoubt(in, ends);
+    if (ends.empty()) return {};
     const std::vector<Wanted> few(wanted.begin(),
                                   wanted.begin() + static_cast<std::ptrdiff_t>(std::min(firstSetups, wanted.size())));
     ends = best(ends, weighed(in, ends, few), keptForAll, -1e300);

@@ -3,9 +3,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 
+#include "base/parallel.h"
 #include "base/stop.h"
+#include "choice/posts.h"
 #include "suspects/sights.h"
 
 namespace ilvek {
@@ -68,7 +71,11 @@ std::vector<Way> waysOf(const std::vector<Suspect>& suspects, const Belief& beli
 struct Range {
     double low = 1e300, high = -1e300;
     bool free = false;  // anything may be read
-    bool excludes(double v) const { return !free && low <= high && (v < low || v > high); }
+};
+
+// How one test would exclude a group: the chance that it does, and what it must read less or more than for that.
+struct Excluding {
+    double chance = 0, low = 1e300, high = -1e300;
 };
 
 class Search {
@@ -79,12 +86,18 @@ public:
           belief_(belief),
           ways_(waysOf(suspects, belief, groups, most)),
           value_(ways_.size()),
-          ranges_(std::min(most, groups.size()))
+          ranges_(std::min(most, groups.size())),
+          of_(ranges_.size(), 0.0)
     {
+        for (const Way& way : ways_) {
+            weight_.push_back(way.h.weight);
+            for (std::size_t g = 0; g < of_.size(); ++g)
+                of_[g] += way.group != g ? way.h.weight : 0.0;
+        }
     }
 
-    // Chance, by group, that a reading excludes it; the ranges are those of this reading.
-    std::vector<double> chances(const Column& column, const Column* battery)
+    // By group, of a reading.
+    std::vector<Excluding> ofReading(const Column& column, const BatteryShifts* posts)
     {
         const double sigma = std::hypot(meterSigma(column), static_cast<double>(column.tolerance));
         ranges_.assign(ranges_.size(), {});
@@ -92,19 +105,28 @@ public:
             const Way& way = ways_[i];
             Range& range = ranges_[way.group];
             double off = 0;
-            value_[i] = belief_.valueAt(column, way.h, battery, &off);
+            value_[i] = belief_.valueAt(column, way.h, posts, &off);
             const bool free = std::isnan(value_[i]) ||
                               (way.freeAt >= 0 && (column.probe.red == way.freeAt || column.probe.black == way.freeAt));
             range.free = range.free || free;
             range.low = std::min(range.low, value_[i] - excludesAt * sigma - off);
             range.high = std::max(range.high, value_[i] + excludesAt * sigma + off);
         }
-        return shares(
-            [&](std::size_t group, std::size_t way) { return ranges_[group].excludes(value_[way]) ? 1.0 : 0.0; });
+        std::vector<Excluding> out(ranges_.size());
+        for (std::size_t g = 0; g < out.size(); ++g) {
+            const Range& range = ranges_[g];
+            out[g] = {0, range.low, range.high};
+            if (range.free || range.low > range.high || of_[g] <= 0) continue;
+            double sum = 0;  // its own ways lie within
+            for (std::size_t i = 0; i < value_.size(); ++i)
+                sum += value_[i] < range.low || value_[i] > range.high ? weight_[i] : 0.0;
+            out[g].chance = sum / of_[g];
+        }
+        return out;
     }
 
     // The same of a look that finds the terminal as drawn.
-    std::vector<double> chances(int terminal)
+    std::vector<Excluding> ofLook(int terminal) const
     {
         const auto asDrawn = [&](const Way& way) {
             return chanceOfFinding(suspects_[static_cast<std::size_t>(way.h.suspect)], terminal, Found::AsDrawn);
@@ -112,35 +134,23 @@ public:
         std::vector<double> most(ranges_.size(), 0.0);
         for (const Way& way : ways_)
             most[way.group] = std::max(most[way.group], asDrawn(way));
-        return shares([&](std::size_t group, std::size_t way) {
-            return most[group] < lookExcludesAt ? asDrawn(ways_[way]) : 0.0;
-        });
-    }
-
-    const Range& range(std::size_t group) const { return ranges_[group]; }
-
-private:
-    template <class Excludes>
-    std::vector<double> shares(const Excludes& excludes) const
-    {
-        std::vector<double> out(ranges_.size(), 0.0), of(ranges_.size(), 0.0);
-        for (std::size_t i = 0; i < ways_.size(); ++i) {
-            for (std::size_t g = 0; g < out.size(); ++g) {
-                if (g == ways_[i].group) continue;
-                of[g] += ways_[i].h.weight;
-                out[g] += ways_[i].h.weight * excludes(g, i);
-            }
+        std::vector<Excluding> out(ranges_.size());
+        for (std::size_t g = 0; g < out.size(); ++g) {
+            if (most[g] >= lookExcludesAt || of_[g] <= 0) continue;
+            for (const Way& way : ways_)
+                out[g].chance += way.group != g ? way.h.weight * asDrawn(way) / of_[g] : 0.0;
         }
-        for (std::size_t g = 0; g < out.size(); ++g)
-            out[g] = of[g] > 0 ? out[g] / of[g] : 0.0;
         return out;
     }
 
+private:
     const std::vector<Suspect>& suspects_;
     const Belief& belief_;
     std::vector<Way> ways_;
-    std::vector<double> value_;  // by way, of the column in hand
-    std::vector<Range> ranges_;  // by group
+    std::vector<double> value_;   // by way, of the column in hand
+    std::vector<double> weight_;  // likewise
+    std::vector<Range> ranges_;   // by group
+    std::vector<double> of_;      // by group, the weight of all others
 };
 
 bool isBetter(double chance, double minutes, const Exclusion& than)
@@ -168,26 +178,34 @@ std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::ve
                                                    const WayOfWorking& working, const Standing& standing,
                                                    std::size_t most)
 {
-    Search search(suspects, belief, groups, most);
+    const Search start(suspects, belief, groups, most);
+    // By candidate, then by group; candidates are tried side by side.
+    std::vector<std::vector<Excluding>> all(candidates.size());
+    std::atomic<std::size_t> next = 0;
+    onSeveralCores(8, [&] {
+        Search search = start;
+        Posts posts(map, table);
+        for (std::size_t i = next++; i < candidates.size(); i = next++) {
+            stopPoint();
+            const Candidate& c = candidates[i];
+            if (!takenBefore(belief, c).empty()) continue;
+            const bool look = c.kind == Candidate::Kind::Look;
+            const Column* column = look ? nullptr : table.find(c.setup, probeOf(c));
+            if (!look && (!column || std::isnan(column->value[0]))) continue;
+            all[i] = look ? search.ofLook(c.terminal) : search.ofReading(*column, posts.shifts(c.setup.state));
+        }
+    });
     std::vector<std::optional<Exclusion>> out(std::min(most, groups.size()));
     std::vector<const Candidate*> chosen(out.size(), nullptr);
-    for (const Candidate& c : candidates) {
-        stopPoint();
-        if (!takenBefore(belief, c).empty()) continue;
-        const bool look = c.kind == Candidate::Kind::Look;
-        const Column* column = look ? nullptr : table.find(c.setup, probeOf(c));
-        if (!look && (!column || std::isnan(column->value[0]))) continue;
-        Condition bare;
-        bare.state = c.setup.state;
-        const auto chance =
-            look ? search.chances(c.terminal) : search.chances(*column, table.find(bare, batteryProbeOf(map)));
-        const double minutes = minutesOf(map, c, standing);
-        for (std::size_t g = 0; g < out.size(); ++g) {
-            if (chance[g] < worthNaming || groups[g].members.empty()) continue;
-            if (out[g] && !isBetter(chance[g], minutes, *out[g])) continue;
-            const Range range = look ? Range{} : search.range(g);
-            out[g] =
-                Exclusion{chance[g], minutes, range.low, range.high, c.kind == Candidate::Kind::Ohms, look, {}, {}};
+    for (std::size_t i = 0; i < candidates.size(); ++i) {
+        const Candidate& c = candidates[i];
+        for (std::size_t g = 0; g < all[i].size(); ++g) {
+            const auto& [chance, low, high] = all[i][g];
+            if (chance < worthNaming || groups[g].members.empty()) continue;
+            const double minutes = minutesOf(map, c, standing);
+            if (out[g] && !isBetter(chance, minutes, *out[g])) continue;
+            const bool look = c.kind == Candidate::Kind::Look;
+            out[g] = Exclusion{chance, minutes, low, high, c.kind == Candidate::Kind::Ohms, look, {}, {}};
             chosen[g] = &c;
         }
     }

@@ -3,9 +3,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <numeric>
 
+#include "base/parallel.h"
 #include "base/stop.h"
 
 namespace ilvek {
@@ -144,13 +146,20 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
     while (!order.empty() && (order.size() > mostNamed || p[static_cast<std::size_t>(order.back())] < worthNaming))
         order.pop_back();
     const std::vector<const Column*> columns = columnsOf(table, candidates);
+    std::vector<Signature> signatures(order.size());
+    std::atomic<std::size_t> next = 0;
+    onSeveralCores(8, [&] {
+        for (std::size_t k = next++; k < order.size(); k = next++)
+            signatures[k] = signatureOf(belief, belief.likeliest(order[k]), columns);
+    });
     std::vector<SuspectGroup> groups;
     std::vector<Signature> leaders;
     double named = 0;
-    for (const int s : order) {
+    for (std::size_t k = 0; k < order.size(); ++k) {
+        const int s = order[k];
         const auto i = static_cast<std::size_t>(s);
         named += p[i];
-        const auto mine = signatureOf(belief, belief.likeliest(s), columns);
+        const Signature& mine = signatures[k];
         std::size_t g = 0;
         // A wrong map is no fault of a part: it stays on its own.
         const auto isAlone = [](const Suspect& x) {

@@ -4,14 +4,16 @@
 
 #include <algorithm>
 #include <atomic>
-#include <climits>
 #include <cmath>
+#include <cstdint>
 #include <map>
+#include <numeric>
 #include <optional>
 
 #include "base/parallel.h"
 #include "base/stop.h"
 #include "belief/doubt.h"
+#include "choice/posts.h"
 #include "suspects/sights.h"
 
 namespace ilvek {
@@ -22,6 +24,7 @@ constexpr double leastBits = 0.002;
 constexpr double sameBin = 0.03;       // nearer to the sound reading than this is no outcome of its own
 constexpr double otherWayShare = 0.6;  // a test of the other way of working is worth this share
 constexpr double worthCase = 3e-6;     // of the belief
+constexpr long beyondAll = 1L << 30U;  // the bin of what is no figure
 
 double plogp(double p)
 {
@@ -30,7 +33,8 @@ double plogp(double p)
 
 class Ranking {
 public:
-    Ranking(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups)
+    Ranking(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<SuspectGroup>& groups,
+            const std::vector<Belief::Hypothesis>& hypotheses)
         : suspects_(suspects), belief_(belief), groups_(groups)
     {
         std::vector<int> groupOf(suspects.size(), -1);
@@ -39,7 +43,7 @@ public:
                 groupOf[static_cast<std::size_t>(m)] = static_cast<int>(g);
         }
         all_.assign(groups.size(), 0.0);
-        for (const Belief::Hypothesis& h : belief.hypotheses()) {
+        for (const Belief::Hypothesis& h : hypotheses) {
             if (h.weight < worthCase) continue;
             // Whoever is too unlikely to be named is still to be found: each for himself.
             int& group = groupOf[static_cast<std::size_t>(h.suspect)];
@@ -63,8 +67,8 @@ public:
     }
 
     // H(group) − Σ P(outcome) H(group | outcome), outcomes in bins of three sigma, each case shared by the two nearest.
-    // `battery`: its posts in the same state, which are read beside it.
-    double bits(const Column& column, const Column* battery) const
+    // `posts`: in the same state, which are read beside it.
+    double bits(const Column& column, const BatteryShifts* posts) const
     {
         const double healthy = static_cast<double>(column.value[0]);
         const double perBin = 1.0 / (3.0 * std::hypot(meterSigma(column), static_cast<double>(column.tolerance)));
@@ -75,7 +79,7 @@ public:
             double& left = left_[static_cast<std::size_t>(way.group)];
             if (left == all_[static_cast<std::size_t>(way.group)]) touched.push_back(way.group);
             left -= share * way.h.weight;
-            others.push_back({bin, way.group, share * way.h.weight});
+            others.push_back(shareOf(bin, way.group, share * way.h.weight));
         };
         for (const int c : column.moved)
             isMoved_[static_cast<std::size_t>(c)] = 1;
@@ -83,14 +87,14 @@ public:
         for (std::size_t i = 0; i < ways_.size(); ++i) {
             const auto [low, high, wrongAt] = places_[i];
             if (wrongAt >= 0) {
-                if (wrongAt == column.probe.red) move(ways_[i], LONG_MAX, 1);
+                if (wrongAt == column.probe.red) move(ways_[i], beyondAll, 1);
                 continue;
             }
             if (!isMoved(low) && !isMoved(high)) continue;
             const Way& way = ways_[i];
-            const double v = belief_.valueAt(column, way.h, battery);
+            const double v = belief_.valueAt(column, way.h, posts);
             if (std::isnan(v)) {
-                move(way, LONG_MAX, 1);
+                move(way, beyondAll, 1);
                 continue;
             }
             const double at = (v - healthy) * perBin;
@@ -147,23 +151,28 @@ public:
     }
 
     // Where the likeliest groups put the reading.
-    std::vector<std::pair<int, double>> outcomes(const Column& column, const Column* battery) const
+    std::vector<std::pair<int, double>> outcomes(const Column& column) const
     {
         std::vector<std::pair<int, double>> out;
         for (std::size_t g = 0; g < groups_.size() && out.size() < 3; ++g) {
             if (groups_[g].members.empty()) continue;
             const int s = groups_[g].members.front();
-            out.emplace_back(static_cast<int>(g), belief_.valueAt(column, belief_.likeliest(s), battery));
+            out.emplace_back(static_cast<int>(g), belief_.valueAt(column, belief_.likeliest(s)));
         }
         return out;
     }
 
 private:
     struct Share {
-        long bin;
-        int group;
+        std::uint64_t key;  // the bin, and behind it the group: one comparison sorts by both
         double weight;
+        std::uint64_t bin() const { return key >> 32U; }
     };
+    static Share shareOf(long bin, int group, double weight)
+    {
+        const auto whole = static_cast<std::uint64_t>(std::clamp(bin, -beyondAll, beyondAll) + beyondAll);
+        return {whole << 32U | static_cast<std::uint32_t>(group), weight};
+    }
 
     // What two readings t bins apart tell grows with t² while t is small, as for two normal densities: many faults that
     // move a reading by a tenth of its sigma are no information.
@@ -185,16 +194,14 @@ private:
     // The same, summed over bins.
     static double entropyOf(std::vector<Share>& shares)
     {
-        std::sort(shares.begin(), shares.end(),
-                  [](const Share& a, const Share& b) { return a.bin != b.bin ? a.bin < b.bin : a.group < b.group; });
+        std::sort(shares.begin(), shares.end(), [](const Share& a, const Share& b) { return a.key < b.key; });
         double result = 0;
         for (std::size_t i = 0; i < shares.size();) {
             double whole = 0, logs = 0;
-            const long bin = shares[i].bin;
-            while (i < shares.size() && shares[i].bin == bin) {
+            const std::uint64_t bin = shares[i].bin();
+            while (i < shares.size() && shares[i].bin() == bin) {
                 double one = 0;
-                for (const int g = shares[i].group; i < shares.size() && shares[i].bin == bin && shares[i].group == g;
-                     ++i)
+                for (const std::uint64_t key = shares[i].key; i < shares.size() && shares[i].key == key; ++i)
                     one += shares[i].weight;
                 whole += one;
                 logs += plogp(one);
@@ -212,7 +219,7 @@ private:
         Belief::Hypothesis h;
         int group = -1;
     };
-    std::vector<Way> ways_;  // those worth counting
+    std::vector<Way> ways_;  // those worth counting, each with all that is asked of it: they are passed in a row
     struct Place {
         int low = 0, high = 0;  // cases of the table
         int wrongAt = -1;       // the node of a suspect map entry
@@ -274,6 +281,23 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
     return fmt::format("{}{}; about {:.0f} min.", again, what, std::max(1.0, test.minutes));
 }
 
+// Each suspect at its likeliest severity alone.
+std::vector<Belief::Hypothesis> roughly(const std::vector<Belief::Hypothesis>& all)
+{
+    std::vector<Belief::Hypothesis> out;
+    for (std::size_t i = 0; i < all.size();) {
+        Belief::Hypothesis best = all[i];
+        double sum = 0;
+        for (const int suspect = best.suspect; i < all.size() && all[i].suspect == suspect; ++i) {
+            sum += all[i].weight;
+            if (all[i].weight > best.weight) best = all[i];
+        }
+        best.weight = sum;
+        out.push_back(best);
+    }
+    return out;
+}
+
 // The same leads in another state tell much the same again: the best of them stands for all.
 void dropRepeats(const std::vector<Candidate>& candidates, std::size_t most, std::vector<RankedTest>& tests)
 {
@@ -293,17 +317,25 @@ void dropRepeats(const std::vector<Candidate>& candidates, std::size_t most, std
     tests = std::move(kept);
 }
 
-}  // namespace
-
-std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
-                                  const std::vector<SuspectGroup>& groups, const PredictionTable& table,
-                                  const std::vector<Candidate>& candidates, const WayOfWorking& working,
-                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver)
+bool isBefore(const RankedTest& a, const RankedTest& b)
 {
-    const Ranking ranking(suspects, belief, groups);
-    const int likeliest = groups.empty() || groups.front().members.empty() ? -1 : groups.front().members.front();
-    // What one candidate is worth; nothing when it tells nothing.
-    const auto weighed = [&](const Ranking& by, std::size_t i) -> std::optional<RankedTest> {
+    return a.again != b.again ? a.again : a.worth > b.worth;
+}
+
+// Weighs candidates side by side; each thread has a scratch of its own.
+struct Weighing {
+    const Map& map;
+    const Belief& belief;
+    const PredictionTable& table;
+    const std::vector<Candidate>& candidates;
+    const WayOfWorking& working;
+    const Standing& standing;
+    const std::vector<char>& passedOver;
+    int likeliest;
+
+    // Nothing when it tells less than `least`.
+    std::optional<RankedTest> one(const Ranking& by, Posts& posts, std::size_t i, double least) const
+    {
         if (i < passedOver.size() && passedOver[i]) return std::nullopt;
         const Candidate& c = candidates[i];
         RankedTest test;
@@ -317,38 +349,79 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
         } else {
             const Column* column = table.find(c.setup, probeOf(c));
             if (!column || std::isnan(column->value[0])) return std::nullopt;
-            Condition bare;
-            bare.state = c.setup.state;
-            test.bits = by.bits(*column, table.find(bare, batteryProbeOf(map)));
+            test.bits = by.bits(*column, posts.shifts(c.setup.state));
         }
-        if (test.bits < leastBits && !test.again) return std::nullopt;
+        if (test.bits < least && !test.again) return std::nullopt;
         test.minutes = minutesOf(map, c, standing);
         test.worth = test.bits / test.minutes * schoolShare(map, c, working);
         return test;
-    };
-    // Candidates are weighed side by side; each thread has a scratch of its own.
-    std::vector<std::optional<RankedTest>> all(candidates.size());
-    std::atomic<std::size_t> next = 0;
-    onSeveralCores(8, [&] {
-        const Ranking own = ranking;
-        for (std::size_t i = next++; i < candidates.size(); i = next++) {
-            stopPoint();
-            all[i] = weighed(own, i);
-        }
-    });
-    std::vector<RankedTest> out;
-    for (auto& test : all) {
-        if (test) out.push_back(std::move(*test));
     }
-    std::stable_sort(out.begin(), out.end(), [](const RankedTest& a, const RankedTest& b) {
-        return a.again != b.again ? a.again : a.worth > b.worth;
-    });
-    dropRepeats(candidates, most, out);
+
+    // Of these candidates, best first.
+    std::vector<RankedTest> of(const Ranking& ranking, const std::vector<std::size_t>& which, double least) const
+    {
+        std::vector<std::optional<RankedTest>> all(which.size());
+        std::atomic<std::size_t> next = 0;
+        onSeveralCores(8, [&] {
+            const Ranking own = ranking;
+            Posts posts(map, table);
+            for (std::size_t i = next++; i < which.size(); i = next++) {
+                stopPoint();
+                all[i] = one(own, posts, which[i], least);
+            }
+        });
+        std::vector<RankedTest> out;
+        for (auto& test : all) {
+            if (test) out.push_back(std::move(*test));
+        }
+        std::stable_sort(out.begin(), out.end(), isBefore);
+        return out;
+    }
+};
+
+// The best of all candidates. Weighing one by every severity of every suspect takes long on a large machine: all are
+// weighed roughly first, and in full from the best of those on, until none of the rest can be among the best.
+std::vector<RankedTest> bestOf(const Weighing& weighing, const Ranking& rough, const Ranking& ranking, std::size_t most)
+{
+    constexpr std::size_t atOnce = 200;
+    constexpr double safely = 2;  // what is weighed roughly may be worth so many times more
+    std::vector<std::size_t> every(weighing.candidates.size());
+    std::iota(every.begin(), every.end(), 0);
+    const std::vector<RankedTest> order = weighing.of(rough, every, 0);
+    std::vector<RankedTest> all, best;
+    for (std::size_t i = 0; i < order.size();) {
+        std::vector<std::size_t> next;
+        for (; i < order.size() && next.size() < atOnce; ++i)
+            next.push_back(static_cast<std::size_t>(order[i].candidate));
+        for (RankedTest& test : weighing.of(ranking, next, leastBits))
+            all.push_back(std::move(test));
+        std::stable_sort(all.begin(), all.end(), [](const RankedTest& a, const RankedTest& b) {
+            return isBefore(a, b) || (!isBefore(b, a) && a.candidate < b.candidate);
+        });
+        best = all;
+        dropRepeats(weighing.candidates, most, best);
+        const bool full = best.size() == most && i < order.size();
+        if (full && best.back().worth > safely * order[i].worth) break;
+    }
+    return best;
+}
+
+}  // namespace
+
+std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
+                                  const std::vector<SuspectGroup>& groups, const PredictionTable& table,
+                                  const std::vector<Candidate>& candidates, const WayOfWorking& working,
+                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver)
+{
+    const std::vector<Belief::Hypothesis> hypotheses = belief.hypotheses();
+    const Ranking ranking(suspects, belief, groups, hypotheses), rough(suspects, belief, groups, roughly(hypotheses));
+    const int likeliest = groups.empty() || groups.front().members.empty() ? -1 : groups.front().members.front();
+    const Weighing weighing{map, belief, table, candidates, working, standing, passedOver, likeliest};
+    std::vector<RankedTest> out = bestOf(weighing, rough, ranking, most);
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
         test.ohms = c.kind == Candidate::Kind::Ohms;
-        test.outcomes =
-            test.look ? ranking.sights(c.terminal) : ranking.outcomes(*table.find(c.setup, probeOf(c)), nullptr);
+        test.outcomes = test.look ? ranking.sights(c.terminal) : ranking.outcomes(*table.find(c.setup, probeOf(c)));
         test.reason = reasonFor(groups, test);
     }
     return out;

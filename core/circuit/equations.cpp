@@ -2,6 +2,9 @@
 
 #include <suitesparse/klu.h>
 #include <algorithm>
+#include <bit>
+
+#include "base/expects.h"
 
 namespace ilvek {
 
@@ -13,6 +16,31 @@ struct Equations::Factors {
     std::vector<int> starts, rows;  // compressed columns
     std::vector<double> values;
     std::vector<double> kept;  // slopes of the linear devices
+    // Where each couple stands among the values, by a hash of both nodes; the table is at most half full.
+    struct Place {
+        int node = -1, byNode = -1, at = -1;
+    };
+    std::vector<Place> places;
+
+    std::size_t hashed(int node, int byNode) const
+    {
+        return (static_cast<std::size_t>(node) * 2654435761U ^ static_cast<std::size_t>(byNode) * 40503U) &
+               (places.size() - 1);
+    }
+    void findPlaces()
+    {
+        places.resize(std::bit_ceil(2 * rows.size() + 1));
+        for (int column = 0; column + 1 < static_cast<int>(starts.size()); ++column) {
+            for (int k = starts[static_cast<std::size_t>(column)]; k < starts[static_cast<std::size_t>(column) + 1];
+                 ++k) {
+                const int node = rows[static_cast<std::size_t>(k)];
+                std::size_t h = hashed(node, column);
+                while (places[h].at >= 0)
+                    h = (h + 1) & (places.size() - 1);
+                places[h] = {node, column, k};
+            }
+        }
+    }
     Factors()
     {
         klu_defaults(&common);
@@ -65,6 +93,7 @@ Equations::Equations(int nodes, std::vector<std::pair<int, int>> couples)
         f.starts.push_back(static_cast<int>(f.rows.size()));
     }
     f.values.assign(f.rows.size(), 0.0);
+    f.findPlaces();
     f.symbolic = klu_analyze(nodes_, f.starts.data(), f.rows.data(), &f.common);
 }
 
@@ -104,9 +133,12 @@ void Equations::slope(int node, int byNode, double conductance_S)
 {
     if (node < 0 || byNode < 0) return;
     Factors& f = *factors_;
-    const auto begin = f.rows.begin() + f.starts[static_cast<std::size_t>(byNode)];
-    const auto end = f.rows.begin() + f.starts[static_cast<std::size_t>(byNode) + 1];
-    f.values[static_cast<std::size_t>(std::lower_bound(begin, end, node) - f.rows.begin())] += conductance_S;
+    std::size_t h = f.hashed(node, byNode);
+    while (f.places[h].node != node || f.places[h].byNode != byNode) {
+        EXPECTS(f.places[h].at >= 0);
+        h = (h + 1) & (f.places.size() - 1);
+    }
+    f.values[static_cast<std::size_t>(f.places[h].at)] += conductance_S;
 }
 
 bool Equations::factorise()

@@ -14,13 +14,16 @@ namespace ilvek {
 
 namespace {
 
-using Matrix = Eigen::MatrixXd;
-using Vector = Eigen::VectorXd;
-
 constexpr int mostSteps = 40;
 constexpr int mostRounds = 6;
 constexpr int mostNodes = 60;  // beyond this a new factorisation is as cheap
+
+// Nearly all edits are of two or three nodes: nothing is allocated for them.
+using Matrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::ColMajor, mostNodes, mostNodes>;
+using Vector = Eigen::Matrix<double, Eigen::Dynamic, 1, Eigen::ColMajor, mostNodes, 1>;
+
 constexpr double settled_V = 1e-9;
+constexpr double still_V = 1e-13;    // rounding
 constexpr double departs_A = 1e-10;  // a device further from its healthy law than this joins the edit
 // Of I + G ΔJ. Below it, as where a part opens and leaves others on their leak alone, rounding is magnified too much.
 constexpr double leastPivot = 1e-8;
@@ -28,6 +31,7 @@ constexpr double leastPivot = 1e-8;
 constexpr double leastPivotNear = 3e-12, leastPivotForMeter = 3e-11;
 // Below it a tenth more or less changes a meter of megohms by less than it shows.
 constexpr double unseenSource_ohm = 2e4;
+constexpr double smallSource_ohm = 200;
 // A circuit of which nothing but its leak leads to battery minus has an inverse of gigaohms. Differences of a few ohms
 // in it are noise as soon as an edit magnifies them this much.
 constexpr double floating_ohm = 1e7, firmPivot = 1e-2, moved = 1e-3;
@@ -72,7 +76,7 @@ struct FaultSweep::Part {
         K.resize(0, 0);
         byBattery.clear();
         anew = nullptr;
-        meterByEdit = rough = near = false;
+        meterAsHealthy = meterByEdit = rough = near = false;
         pivot = 1;
     }
 
@@ -102,6 +106,13 @@ struct FaultSweep::Part {
     {
         const auto& devices = base.network.devices();
         return index < static_cast<int>(devices.size()) ? &devices[static_cast<std::size_t>(index)] : nullptr;
+    }
+
+    // Its law is a straight line, with the fault and without.
+    bool isStraight(int index) const
+    {
+        const Device* was = baseDevice(index);
+        return now.devices()[static_cast<std::size_t>(index)].isLinear() && (!was || was->isLinear());
     }
 
     // δ and D of the edited devices at v.
@@ -136,26 +147,32 @@ struct FaultSweep::Part {
     {
         findGUU();
         const auto m = static_cast<Eigen::Index>(nodes.size());
+        const bool straight = std::all_of(edited.begin(), edited.end(), [&](int index) { return isStraight(index); });
         for (int step = 0; step < mostSteps; ++step) {
             departures();
-            A = Matrix::Identity(m, m) + GUU * D;
-            Vector r = GUU * delta;
+            Vector r = GUU.lazyProduct(delta);
             for (Eigen::Index i = 0; i < m; ++i) {
                 const auto node = static_cast<std::size_t>(nodes[static_cast<std::size_t>(i)]);
                 r(i) += v[node] - base.v[node];
             }
-            lu.compute(A);
-            pivot = std::min(pivot, lu.matrixLU().diagonal().cwiseAbs().minCoeff());
-            if (!(pivot > leastPivotNear)) return false;
-            rough = rough || !(pivot > leastPivot);
+            // Straight laws have the same slopes from step to step.
+            if (step == 0 || !straight) {
+                A = Matrix::Identity(m, m);
+                A += GUU.lazyProduct(D);
+                lu.compute(A);
+                pivot = std::min(pivot, lu.matrixLU().diagonal().cwiseAbs().minCoeff());
+                if (!(pivot > leastPivotNear)) return false;
+                rough = rough || !(pivot > leastPivot);
+            }
             const Vector back = lu.solve(r);
             const double share = step < mostSteps / 2 ? 1.0 : 0.5;
-            const std::vector<double> before = v;
+            if (!straight) before = v;
             for (Eigen::Index i = 0; i < m; ++i)
                 v[static_cast<std::size_t>(nodes[static_cast<std::size_t>(i)])] -= share * back(i);
             if (!(back.cwiseAbs().maxCoeff() < 1e6)) return false;
-            for (const int index : edited)
-                limitJump(now.devices()[static_cast<std::size_t>(index)], before, v);
+            for (const int index : edited) {
+                if (!straight) limitJump(now.devices()[static_cast<std::size_t>(index)], before, v);
+            }
             if (back.cwiseAbs().maxCoeff() < settled_V) {
                 departures();
                 return true;
@@ -200,12 +217,14 @@ struct FaultSweep::Part {
         if (meterByEdit) K = lu.solve(D);
     }
 
-    // K = (I + D G_UU)⁻¹ D, so that the edited inverse is G − G_:U K G_U:.
+    // K = (I + D G_UU)⁻¹ D = D (I + G_UU D)⁻¹, so that the edited inverse is G − G_:U K G_U:.
     // False where parts that hang on their leak alone make it singular to rounding.
     bool invertEdit()
     {
-        const auto m = static_cast<Eigen::Index>(nodes.size());
-        K = (Matrix::Identity(m, m) + D * GUU).partialPivLu().solve(D);
+        const Matrix slopes = D.transpose();
+        K.resize(D.rows(), D.cols());
+        K = lu.transpose().solve(slopes);
+        K.transposeInPlace();
         return K.allFinite();
     }
 
@@ -217,15 +236,22 @@ struct FaultSweep::Part {
             to[k] += from[k] * times;
     }
 
+    bool standsStill(const Device& d) const
+    {
+        const law::Voltages at(v), at0(base.v);
+        return std::all_of(d.nodes.begin(), d.nodes.begin() + d.nodeCount,
+                           [&](int node) { return std::abs(at[node] - at0[node]) < still_V; });
+    }
+
     // Devices with curved laws that left their straight line join the edit. True when one did.
     bool gatherDepartures()
     {
         bool more = false;
         const law::Voltages at(v), at0(base.v);
         for (const int index : curved) {
-            if (std::find(edited.begin(), edited.end(), index) != edited.end()) continue;
             const Device& d = now.devices()[static_cast<std::size_t>(index)];
-            if (!d.on) continue;
+            if (!d.on || standsStill(d)) continue;
+            if (std::find(edited.begin(), edited.end(), index) != edited.end()) continue;
             const Linearised is = linearised(d, at);
             const Linearised& line = lines[static_cast<std::size_t>(index)];
             double off = 0;
@@ -264,6 +290,7 @@ struct FaultSweep::Part {
             if (now.follow(at, touched) || now.trip(at, touched)) continue;
             // Near enough to begin the exact solution from.
             near = rough || !invertEdit();
+            meterAsHealthy = !near && leavesMeter(faults);
             return !near;
         }
         changed.insert(changed.end(), touched.begin(), touched.end());
@@ -287,9 +314,18 @@ struct FaultSweep::Part {
         }
         Solution* next = spare.get();
         if (spare->network.devices().size() != base.network.devices().size()) {
-            // A part was added, where the pattern of the matrix may have no place for it.
-            grown = std::make_unique<Solution>(Solution{spare->network, spare->v, nullptr, false});
-            grown->equations = std::make_unique<Equations>(grown->network.equations(), grown->network.couples());
+            // A part was added, where the pattern of the matrix may have no place for it. The next severity adds the
+            // same one.
+            auto couples = spare->network.couples();
+            if (!grown || couples != grownCouples) {
+                grown = std::make_unique<Solution>(Solution{spare->network, spare->v, nullptr, false});
+                grown->equations = std::make_unique<Equations>(grown->network.equations(), couples);
+                grownCouples = std::move(couples);
+            } else {
+                grown->network = spare->network;
+                grown->v = spare->v;
+                grown->chatters = false;
+            }
             next = grown.get();
         }
         return solveAgain(*next) && !next->network.hangsOnHistory(law::Voltages(next->v)) ? next : nullptr;
@@ -365,8 +401,25 @@ struct FaultSweep::Part {
         return terms > mostCancelled * std::abs(t);
     }
 
+    // R_ab of a network of resistances grows by at most what is added to one of them, and only falls when two nodes are
+    // joined. SOURCE: Rayleigh's law of monotonicity.
+    bool leavesMeter(const std::vector<Fault>& faults) const
+    {
+        double added = 0;
+        for (const Fault& f : faults) {
+            if (f.kind == Fault::Kind::AddedResistance) added += f.resistance_ohm;
+            if (f.kind != Fault::Kind::AddedResistance && f.kind != Fault::Kind::ShortBetween) return false;
+        }
+        return added <= smallSource_ohm &&
+               std::all_of(edited.begin(), edited.end(), [&](int i) { return isStraight(i); });
+    }
+
     double sourceSeenByMeter_ohm(int red, int black) const
     {
+        if (meterAsHealthy) {
+            const double t0 = g(red, red) - g(red, black) - g(black, red) + g(black, black);
+            if (t0 < smallSource_ohm) return t0;
+        }
         if (anew && !meterByEdit && !isAsHealthy(red, black)) return transfer(red, black, red, black);
         const double roughly = transferByEdit(red, black, red, black);
         const bool enough = !anew || isAsHealthy(red, black) || std::abs(roughly) < unseenSource_ohm;
@@ -429,15 +482,17 @@ struct FaultSweep::Part {
     int batteryPlus = -1;
 
     std::vector<int> edited, nodes, local;
-    std::vector<int> changed;  // devices of `now` that are not as in the healthy network
-    std::vector<double> v;
+    std::vector<int> changed;       // devices of `now` that are not as in the healthy network
+    std::vector<double> v, before;  // before: the last step
     Vector delta;
     Matrix D, K, GUU, A;
     mutable Vector left, right;
     Eigen::PartialPivLU<Matrix> lu;
     mutable std::vector<double> byBattery;  // the column of J⁻¹ for the battery's plus, once asked for
     std::unique_ptr<Solution> spare, grown, cold;
+    std::vector<std::pair<int, int>> grownCouples;
     const Solution* anew = nullptr;  // one of these, when the edit would not do
+    bool meterAsHealthy = false;     // the edit adds nothing that a meter's own current would find
     bool meterByEdit = false;        // K holds for it nonetheless
     bool rough = false;              // the edit magnifies rounding too much to be the answer
     bool near = false;               // but it came to rest

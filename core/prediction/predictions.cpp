@@ -1,9 +1,13 @@
 #include "prediction/predictions.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <map>
+#include <mutex>
+#include <thread>
 
+#include "base/parallel.h"
 #include "base/stop.h"
 #include "circuit/fault_sweep.h"
 #include "circuit/operating_point.h"
@@ -25,10 +29,21 @@ constexpr float moved_V = 1e-3F;
 // Above this an added resistance shows through the meter's own current even where none flowed.
 constexpr double seenByMeter_ohm = 2e4;
 
+// The battery that feeds a conductor from where it should not, or -1.
+int feedingBattery(const Map& map, const Suspect& s)
+{
+    for (std::size_t i = 0; s.kind == SuspectKind::BackFeed && i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        if (e.kind == ElementKind::Battery && e.nodes[0] == s.node2) return static_cast<int>(i);
+    }
+    return -1;
+}
+
+// Several of them fill one prediction, each its own cases.
 class Sweeper {
 public:
     Sweeper(const Map& map, FaultSweep& sweep, Prediction& prediction)
-        : map_(map), sweep_(sweep), prediction_(prediction)
+        : map_(map), sweep_(sweep), prediction_(prediction), lists_(prediction.columns.size())
     {
         sweep_.apply({});
         for (std::size_t i = 0; i < map.elements.size(); ++i)
@@ -47,6 +62,7 @@ public:
 
     void sound(std::size_t at) const
     {
+        if (at == 0) return;
         for (Column& c : prediction_.columns) {
             c.value[at] = c.value[0];
             c.batterySlope[at] = c.batterySlope[0];
@@ -59,8 +75,8 @@ public:
             return sound(at);
         if (!sweep_.apply(faults)) return sound(at);
         if (sweep_.chatters()) {
-            for (Column& c : prediction_.columns)
-                c.chattering.push_back(static_cast<int>(at));
+            for (Lists& lists : lists_)
+                lists.chattering.push_back(static_cast<int>(at));
         }
         // What a meter's own current would find is looked for only where a part may have become that resistive.
         const bool resistive = std::any_of(faults.begin(), faults.end(), [](const Fault& f) {
@@ -85,11 +101,33 @@ public:
         both.push_back(higher);
         if (!sweep_.apply(both)) return;
         for (std::size_t i = 0; i < prediction_.columns.size(); ++i) {
-            Column& c = prediction_.columns[i];
+            const Column& c = prediction_.columns[i];
             const double moved = read(c.probe) - static_cast<double>(c.value[at]) - sound[i];
             // More than that is no feed, but something that turned.
             if (std::abs(moved) > 1e-3 && std::abs(moved) < 1)
-                c.fed.emplace_back(static_cast<int>(at), static_cast<float>(moved));
+                lists_[i].fed.emplace_back(static_cast<int>(at), static_cast<float>(moved));
+        }
+    }
+
+    void suspect(const Suspect& s, std::size_t at)
+    {
+        const int battery = feedingBattery(map_, s);
+        for (const auto& faults : s.severities) {
+            stopPoint();
+            faulty(faults, at);
+            if (s.kind == SuspectKind::EmptyCavity) nothingAt(s.node, at);
+            if (battery >= 0) fedFrom(battery, faults, at);
+            ++at;
+        }
+    }
+
+    // What it found beside the figures, into the columns.
+    void giveLists()
+    {
+        for (std::size_t i = 0; i < lists_.size(); ++i) {
+            Column& c = prediction_.columns[i];
+            c.chattering.insert(c.chattering.end(), lists_[i].chattering.begin(), lists_[i].chattering.end());
+            c.fed.insert(c.fed.end(), lists_[i].fed.begin(), lists_[i].fed.end());
         }
     }
 
@@ -223,9 +261,15 @@ private:
         }
     }
 
+    struct Lists {  // of a column
+        std::vector<int> chattering;
+        std::vector<std::pair<int, float>> fed;
+    };
+
     const Map& map_;
     FaultSweep& sweep_;
     Prediction& prediction_;
+    std::vector<Lists> lists_;
     std::vector<double> current_, potential_;
     std::map<int, std::vector<double>> movedBy_;  // by battery, by column
     bool hasOhms_ = false;
@@ -352,14 +396,42 @@ std::vector<int> firstCases(const std::vector<Suspect>& suspects)
 
 namespace {
 
-// The battery that feeds a conductor from where it should not, or -1.
-int feedingBattery(const Map& map, const Suspect& s)
+constexpr std::size_t blockOfSuspects = 16, mostCores = 4;
+constexpr int worthSharing = 2000;  // cases
+
+// Each core has a circuit of its own and every so many-th block of suspects, so that the figures do not depend on which
+// is faster.
+void sweepAll(const Map& map, const std::vector<Suspect>& suspects, Sweeper& first, Prediction& prediction)
 {
-    for (std::size_t i = 0; s.kind == SuspectKind::BackFeed && i < map.elements.size(); ++i) {
-        const Element& e = map.elements[i];
-        if (e.kind == ElementKind::Battery && e.nodes[0] == s.node2) return static_cast<int>(i);
+    const std::vector<int> cases = firstCases(suspects);
+    const std::size_t cores =
+        cases.back() < worthSharing ? 1 : std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, mostCores);
+    const auto sweepShare = [&](std::size_t share, Sweeper& sweeper) {
+        for (std::size_t i = share * blockOfSuspects; i < suspects.size(); i += cores * blockOfSuspects) {
+            for (std::size_t k = i; k < std::min(i + blockOfSuspects, suspects.size()); ++k)
+                sweeper.suspect(suspects[k], static_cast<std::size_t>(cases[k]));
+        }
+    };
+    std::atomic<std::size_t> next = 0;
+    std::mutex giving;
+    onSeveralCores(cores, [&] {
+        for (std::size_t share = next++; share < cores; share = next++) {
+            std::optional<Result<FaultSweep>> circuit;
+            std::optional<Sweeper> own;
+            if (share > 0) {
+                circuit.emplace(FaultSweep::of(map, prediction.setup));
+                own.emplace(map, **circuit, prediction);
+            }
+            Sweeper& sweeper = own ? *own : first;
+            sweepShare(share, sweeper);
+            const std::lock_guard lock(giving);
+            sweeper.giveLists();
+        }
+    });
+    for (Column& c : prediction.columns) {
+        std::sort(c.chattering.begin(), c.chattering.end());
+        std::sort(c.fed.begin(), c.fed.end());
     }
-    return -1;
 }
 
 }  // namespace
@@ -376,17 +448,7 @@ Result<Prediction> predict(const Map& map, const std::vector<Suspect>& suspects,
         prediction.columns.push_back({probe, std::vector<float>(cases), std::vector<float>(cases), {}, {}, {}, 0, {}});
     Sweeper sweeper(map, *sweep, prediction);
     sweeper.healthy();
-    std::size_t at = 0;
-    for (const Suspect& s : suspects) {
-        const int battery = feedingBattery(map, s);
-        for (const auto& faults : s.severities) {
-            stopPoint();
-            sweeper.faulty(faults, at);
-            if (s.kind == SuspectKind::EmptyCavity) sweeper.nothingAt(s.node, at);
-            if (battery >= 0) sweeper.fedFrom(battery, faults, at);
-            ++at;
-        }
-    }
+    sweepAll(map, suspects, sweeper, prediction);
     if (tolerances) sweeper.tolerances();
     for (Column& column : prediction.columns)
         findMoved(column);

@@ -259,10 +259,11 @@ double Reasoner::mapDoubt() const
 bool Reasoner::addFurther()
 {
     const bool unexplained = belief_->worstMisfit() > misfit;
-    if (!unexplained && mapDoubt() < mapInDoubt && !restsOnShorts(suspects_, *belief_)) return false;
+    const bool everywhere = unexplained || restsOnShorts(suspects_, *belief_);
+    if (!everywhere && mapDoubt() < mapInDoubt) return false;
     furtherAt_ = observations_.size();
     const Search search{map_, suspects_, singles_, *belief_, table_, observations_};
-    std::vector<Suspect> more = explainingOtherEnds(search);
+    std::vector<Suspect> more = explainingOtherEnds(search, everywhere);
     if (unexplained) {
         for (Suspect& pair : explainingPairs(search))
             more.push_back(std::move(pair));

@@ -342,11 +342,12 @@ TEST_F(PlainBayes, BitsOfATestAreThoseOfIntegration)
         Condition bare;
         bare.state = c.setup.state;
         const Column* battery = reasoner.table().find(bare, batteryProbeOf(map));
+        const BatteryShifts posts = battery ? shiftsOf(*battery) : BatteryShifts{};
         const double sigma = std::hypot(meterSigma(column), static_cast<double>(column.tolerance));
         PlainInformation information(groups.size() + reasoner.suspects().size());
         for (const auto& h : belief.hypotheses()) {
             const Suspect& s = reasoner.suspects()[static_cast<std::size_t>(h.suspect)];
-            const double v = belief.valueAt(column, h, battery);
+            const double v = belief.valueAt(column, h, battery ? &posts : nullptr);
             const std::size_t g = groupOf[static_cast<std::size_t>(h.suspect)];
             const bool free = s.kind == SuspectKind::MapWrong && s.node == column.probe.red;
             if (free || std::isnan(v))
