@@ -28,6 +28,7 @@
 #include "machine/map_reader.h"
 #include "models/job_list.h"
 #include "models/shop_link.h"
+#include "procedures/in_words.h"
 #include "proving/own_current.h"
 #include "proving/rules.h"
 #include "screens/job/job_screen.h"
@@ -49,7 +50,6 @@
 #include "widgets/tell_dialogs.h"
 #include "widgets/text_area.h"
 #include "widgets/top_bar.h"
-#include "wording/wording.h"
 
 namespace ilvek::app {
 

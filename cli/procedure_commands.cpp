@@ -10,7 +10,7 @@
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
 #include "opened_job.h"
-#include "wording/wording.h"
+#include "procedures/in_words.h"
 
 namespace ilvek::cli {
 
@@ -49,11 +49,16 @@ json procedureJson(const Map& map, const Procedure& p)
     return out;
 }
 
-void printAsked(const Map& map, const Asked& asked)
+void printAsked(const OpenJob& open, std::int64_t now_ms, const Asked& asked)
 {
+    const Map& map = open.job.map;
     switch (asked.kind) {
         case Asked::Kind::Reading:
-            if (const auto step = stepOf(map, asked)) fmt::print("      read at: {}\n", setUpLine(map, *step));
+            if (const auto step = stepOf(map, asked)) {
+                const auto first = batteryFirst(map, open.assessment, {now_ms, open.job.state}, *step);
+                if (first) fmt::print("      first the battery of the minute: {}\n", setUpLine(map, *first));
+                fmt::print("      read at: {}\n", setUpLine(map, *step));
+            }
             break;
         case Asked::Kind::Statement:
             fmt::print("      tell: {}\n", asked.statement);
@@ -67,8 +72,9 @@ void printAsked(const Map& map, const Asked& asked)
     }
 }
 
-void printProcedure(const Map& map, const Procedure& p)
+void printProcedure(const OpenJob& open, std::int64_t now_ms, const Procedure& p)
 {
+    const Map& map = open.job.map;
     fmt::print("{}\n  {}\n", procedureTitle(map, p), procedurePurpose(p));
     for (const Fact& caution : p.cautions)
         fmt::print("  Caution: {}\n", sentence(caution));
@@ -76,7 +82,7 @@ void printProcedure(const Map& map, const Procedure& p)
         fmt::print("  {:<10} {}\n", stageWord(s.state), sentence(s.title));
         for (const Fact& fact : s.says)
             fmt::print("             {}\n", sentence(fact));
-        if (s.state == Stage::State::Next && s.asked) printAsked(map, *s.asked);
+        if (s.state == Stage::State::Next && s.asked) printAsked(open, now_ms, *s.asked);
     }
     if (p.ending) fmt::print("  End, {}: {}\n", gradeWords(p.ending->grade), sentence(p.ending->fact));
 }
@@ -103,7 +109,7 @@ int jobProcedures(const std::string& file, const std::string& id, const std::str
             out.push_back(procedureJson(map, p));
         return fmt::print("{}\n", out.dump(1, ' ', false, json::error_handler_t::replace)), Ok;
     }
-    if (!id.empty()) return printProcedure(map, shown.front()), Ok;
+    if (!id.empty()) return printProcedure(opened->open, opened->now_ms, shown.front()), Ok;
     for (const Procedure& p : shown) {
         const std::string state = p.ending      ? sentence(p.ending->fact)
                                   : p.isBegun() ? "begun"

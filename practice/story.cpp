@@ -8,18 +8,19 @@
 
 #include "base/file.h"
 #include "bench_map/sheet_map.h"
+#include "job/hand_over.h"
 #include "open_job/procedure_step.h"
 #include "open_job/setup_line.h"
 #include "open_job/taking.h"
 #include "papers/shared_branches.h"
 #include "papers/told.h"
+#include "procedures/in_words.h"
 #include "quantity/fields.h"
 #include "repair/behind.h"
 #include "repair/closing.h"
 #include "repair/repeated.h"
 #include "repair/ways.h"
 #include "report/report.h"
-#include "wording/wording.h"
 
 namespace ilvek::practice {
 
@@ -86,6 +87,7 @@ private:
         step.works = f.texts("works", Need::Optional), step.fails = f.texts("fails", Need::Optional);
         step.close = f.text("close", Need::Optional), step.reasons = f.text("reasons", Need::Optional);
         if (!step.close.empty() && !closingFromId(step.close)) f.problem("close", "is no end of a job");
+        step.isHandedOver = f.flag("handed_over");
         step.isSlip = f.flag("slip"), step.isDanger = f.flag("danger");
         for (const json* entry : f.objects("enter", Need::Optional)) {
             Fields e(*entry, item + ", enter", problems_);
@@ -180,6 +182,7 @@ public:
         if (!opened) return failAll(opened.error());
         open_ = std::move(*opened);
         for (const StoryStep& step : story_.steps) {
+            if (step.isHandedOver && !handOver(step)) return std::move(run_);
             if (!enter(step)) return std::move(run_);
             weigh();
             if (!step.read.empty()) checkReading(step);
@@ -212,6 +215,24 @@ private:
         content_.events.push_back({id, now_ms_, std::move(*read)});
         return true;
     }
+
+    // Whoever takes it over has the file and nothing else, and is told the same.
+    bool handOver(const StoryStep& step)
+    {
+        const std::string before = ranking(), gateBefore = gate_.sentence;
+        auto taken = readHandOver(writeHandOver(content_), step.item);
+        if (!taken) return failAll(taken.error()), false;
+        content_ = std::move(*taken);
+        auto opened = OpenJob::of(content_);
+        if (!opened) return failAll(opened.error()), false;
+        open_ = std::move(*opened);
+        reasoner_.reset();
+        weigh();
+        if (gate_.sentence != gateBefore) failed(step, fmt::format("handed over “{}” is “{}”", gateBefore, gate_.sentence));
+        if (first(ranking()) != first(before)) failed(step, "handed over the suspects are " + ranking());
+        return true;
+    }
+    static std::string first(const std::string& ranking) { return ranking.substr(0, ranking.find(';')); }
 
     bool enter(const StoryStep& step)
     {

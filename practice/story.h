@@ -49,6 +49,7 @@ struct StoryStep {
     std::vector<std::string> works, fails;  // functions tried in the set-up `at`
     std::string at, read;                   // or a reading: its set-up as a line, and the figure as it is typed
     std::string close, reasons;             // the end of the job: its verdict in files, why
+    bool isHandedOver = false;              // the job goes on with another technician, from its hand-over file
     bool isSlip = false;                    // a figure that was read wrongly on purpose
     bool isDanger = false;                  // done as it must not be, on purpose
     Told told;

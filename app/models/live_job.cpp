@@ -7,8 +7,8 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "open_job/taking.h"
+#include "procedures/in_words.h"
 #include "proving/walk.h"
-#include "wording/wording.h"
 
 namespace ilvek::app {
 
@@ -230,6 +230,12 @@ void LiveJob::planStep()
         // What the reading is for, where the step itself was made of its set-up alone.
         // What it is for stands first; where the leads go is on the card anyhow.
         if (step_ && next->asked->step.title.empty()) step_->why = std::exchange(step_->title, sentence(next->title));
+        // A reading that is held against the battery of the minute decides nothing without it; a maker's chart has its
+        // own order.
+        if (step_ && !touchedStage() && procedure_->id != "chart") {
+            if (auto battery = batteryFirst(open_.job.map, open_.assessment, moment, *step_))
+                step_ = std::move(battery);
+        }
     }
     solveExpected();
     emit changed();

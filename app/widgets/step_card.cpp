@@ -10,12 +10,12 @@
 #include <cmath>
 
 #include "bench_map/kept_sheet.h"
+#include "procedures/in_words.h"
 #include "proving/own_current.h"
 #include "proving/plan.h"
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
-#include "wording/wording.h"
 
 namespace ilvek::app {
 

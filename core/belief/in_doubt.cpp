@@ -8,6 +8,7 @@
 #include "base/text.h"
 #include "quantity/quantity.h"
 #include "suspects/suspects.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -26,7 +27,7 @@ double rounded(double x)
 
 std::string figures(double is, double was, Unit unit)
 {
-    return fmt::format("about {}, not {}", formatQuantity({rounded(is), unit}), formatQuantity({rounded(was), unit}));
+    return inWords("in-doubt.about-not", formatQuantity({rounded(is), unit}), formatQuantity({rounded(was), unit}));
 }
 
 // The terminal whose own feed or part it is, or -1.
@@ -62,11 +63,11 @@ std::string assumedWords(const Map& map, int element, double factor)
             return fmt::format("{} takes {}", place, figures(was / factor, was, Unit::Watt));
         }
         case ElementKind::Battery:
-            return fmt::format("{} stands at {}", place, figures(e.value("emf") * factor, e.value("emf"), Unit::Volt));
+            return inWords("in-doubt.stands-at", place, figures(e.value("emf") * factor, e.value("emf"), Unit::Volt));
         case ElementKind::Sensor:
-            return fmt::format("{} stands elsewhere than assumed", place);
+            return inWords("in-doubt.stands-elsewhere-assumed", place);
         case ElementKind::Thermistor:
-            return fmt::format("{} is {} than assumed", place, factor > 1 ? "colder" : "warmer");
+            return inWords("in-doubt.is-than-assumed", place, factor > 1 ? "colder" : "warmer");
         case ElementKind::Wire:
         case ElementKind::Contact:
         case ElementKind::Joint:
@@ -79,7 +80,7 @@ std::string assumedWords(const Map& map, int element, double factor)
         default: {
             const double was = e.value("resistance");
             if (was > 0) return fmt::format("{} has {}", place, figures(was * factor, was, Unit::Ohm));
-            return fmt::format("{} is {:.2g} times what was assumed", place, factor);
+            return inWords("in-doubt.times-assumed", place, factor);
         }
     }
 }
@@ -91,11 +92,11 @@ std::string settledBy(const Map& map, int element)
     const bool load = specOf(e.kind).isLoad && e.kind != ElementKind::SupplyPort;
     if (terminal >= 0 &&
         (e.kind == ElementKind::SupplyPort || e.kind == ElementKind::Motor || e.kind == ElementKind::Lamp))
-        return "a clamp on " + map.terminal(terminal).id;
+        return inWords("in-doubt.a-clamp-on") + map.terminal(terminal).id;
     if (e.kind == ElementKind::Winding || e.kind == ElementKind::Resistor)
-        return fmt::format("an ohmmeter on {}, unplugged", partWords(map, element));
-    if (e.kind == ElementKind::Thermistor) return "its temperature";
-    return load && terminal >= 0 ? "a clamp on " + map.terminal(terminal).id : "";
+        return inWords("in-doubt.ohmmeter-unplugged", partWords(map, element));
+    if (e.kind == ElementKind::Thermistor) return inWords("in-doubt.its-temperature");
+    return load && terminal >= 0 ? inWords("in-doubt.a-clamp-on") + map.terminal(terminal).id : "";
 }
 
 std::string fitsIf(const Map& map, const Fit& fit, std::size_t most)
@@ -106,7 +107,7 @@ std::string fitsIf(const Map& map, const Fit& fit, std::size_t most)
         if (words.size() < most && off >= (settledBy(map, element).empty() ? farOff : worthSaying))
             words.push_back(assumedWords(map, element, factor));
     }
-    return words.empty() ? "" : "fits if " + listed(words);
+    return words.empty() ? "" : inWords("in-doubt.fits-if") + listed(words);
 }
 
 std::string inDoubtWords(const Map& map, const Fit& fit)
@@ -114,9 +115,7 @@ std::string inDoubtWords(const Map& map, const Fit& fit)
     for (const auto& [element, factor] : fit.assumed) {
         if (std::max(factor, 1 / factor) < worthSaying) break;
         const std::string by = settledBy(map, element);
-        if (!by.empty())
-            return fmt::format("A figure in doubt: perhaps {}; {} would settle it.", assumedWords(map, element, factor),
-                               by);
+        if (!by.empty()) return inWords("in-doubt.figure-doubt-perhaps-would", assumedWords(map, element, factor), by);
     }
     return "";
 }

@@ -11,6 +11,7 @@
 #include "proving/lamp.h"
 #include "proving/plausible.h"
 #include "proving/trend.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -207,7 +208,7 @@ std::optional<Observation> reportedSeen(const Map& map, const Reading& r, Observ
     const Group group = groupOf(*map.terminal(terminal).role);
     if (group != Group::Supplies && group != Group::Inputs) return std::nullopt;
     o.probe = levelProbe(map, terminal);
-    o.words = r.terminal + ", as the module reports it";
+    o.words = r.terminal + inWords("observations.module-reports");
     o.value = r.value.value;
     o.sigma = std::hypot(reported_V, r.value.resolution / 2);
     o.petty_V = 0;
@@ -351,7 +352,7 @@ void standsSeen(const Map& map, const Reading& r, Observation o, std::vector<Obs
     constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05;
     if (o.value < low_V || o.value > high_V) return;
     o.kind = Observation::Kind::FunctionWorks;
-    o.words = fmt::format("{}, stands between its rails", r.terminal);
+    o.words = inWords("observations.stands-between-rails", r.terminal);
     o.needs = {{{red, black, r.instrument.inputResistance_ohm, -1}, low_V, high_V, soft_V}};
     const bool there = std::any_of(out.begin(), out.end(), [&](const Observation& b) {
         return b.kind == o.kind && b.setup == o.setup && b.needs.size() == 1 && b.needs[0].probe == o.needs[0].probe;
@@ -454,7 +455,7 @@ void weakerSince(const Map& map, const TraceSeen& t, int element, int drive, int
 {
     Observation o;
     o.kind = Observation::Kind::FunctionWorks;
-    o.words = t.element + ", recorded current, weaker since";
+    o.words = t.element + inWords("observations.recorded-current-weaker-since");
     o.setup.state = state, o.setup.commands[drive] = 1;
     const auto point = operatingPoint(map, o.setup);
     if (!point) return;
@@ -491,13 +492,14 @@ void traceSeen(const Map& map, const TraceSeen& t, const Trend* trend, std::vect
         const auto point = operatingPoint(map, on);
         if (!point) return;
         seen(true, {-1, -1, 10e6, element}, std::copysign(*t.current_A, point->currentThrough(element)),
-             std::hypot(t.currentSigma_A, clampShare * *t.current_A, clampZero_A), t.element + ", recorded current");
+             std::hypot(t.currentSigma_A, clampShare * *t.current_A, clampZero_A),
+             t.element + inWords("observations.recorded-current"));
     }
     const int lead = map.nodeIndex(t.lead);
     if (lead < 0) return;
     const Probe at{lead, map.batteryMinus(), 10e6, -1};
-    if (t.off_V) seen(false, at, *t.off_V, recordedLevel_V, t.lead + ", recorded before it is driven");
-    if (t.on_V) seen(true, at, *t.on_V, recordedLevel_V, t.lead + ", recorded while it is driven");
+    if (t.off_V) seen(false, at, *t.off_V, recordedLevel_V, t.lead + inWords("observations.recorded-before-driven"));
+    if (t.on_V) seen(true, at, *t.on_V, recordedLevel_V, t.lead + inWords("observations.recorded-while-driven"));
 }
 
 }  // namespace
@@ -529,7 +531,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         if (in(reports.dead)) out.push_back(functionSeen(map, f, false));
         if (in(reports.weak)) {
             out.push_back(functionSeen(map, f, false));
-            out.back().words = f.name + " is weak";
+            out.back().words = f.name + inWords("observations.is-weak");
             out.back().isVague = true;
         }
         if (in(reports.works)) out.push_back(functionSeen(map, f, true));

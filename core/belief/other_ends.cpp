@@ -7,6 +7,7 @@
 #include "belief/trial.h"
 #include "machine/paths.h"
 #include "suspects/sights.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -30,9 +31,9 @@ Suspect endsAt(const Map& map, const Suspect& wrong, const WireEnd& wire, const 
     s.severities = {
         {Fault{Fault::Kind::Open, wire.element}, Fault{Fault::Kind::ShortBetween, -1, here.a, there.a, otherWire_ohm}}};
     s.graded = false;
-    s.id = here.id + " ends at " + there.id;
+    s.id = here.id + inWords("other-ends.ends-at") + there.id;
     s.place = here.id;
-    s.words = fmt::format("{}: its wire ends where that of {} does, against what the map shows", here.id, there.id);
+    s.words = inWords("other-ends.wire-ends-where-does", here.id, there.id);
     s.sights = sightsOf(map, s);
     return s;
 }

@@ -170,6 +170,41 @@ void readLooseRow(PinRow row, PinSheet& sheet)
     sheet.rows.push_back(std::move(row));
 }
 
+// What the way of a wire and its far end tell of its role: "supply" behind K2, "speed input" of a pick-up.
+std::string toldBesides(const PinRow& row)
+{
+    std::string told;
+    const auto route = parseRoute(row.route);
+    for (const RoutePlace& place : route ? *route : std::vector<RoutePlace>{}) {
+        if (place.kind == RoutePlace::Kind::Relay) told += ", by relay " + place.id;
+        if (place.kind == RoutePlace::Kind::KeySwitch) told += ", with key";
+    }
+    if (!row.relay.empty()) told += ", by relay " + row.relay;
+    switch (parseFarEnd(row.otherEnd).kind) {
+        case FarEnd::Kind::Hall:
+            return told + ", hall";
+        case FarEnd::Kind::PickUp:
+            return told + ", pick-up";
+        case FarEnd::Kind::Switch:
+            return told + ", switch";
+        case FarEnd::Kind::Thermistor:
+            return told + ", thermistor";
+        case FarEnd::Kind::Sensor:
+            return told + ", sensor";
+        default:
+            return told;
+    }
+}
+
+Result<SheetRole> roleOf(const PinRow& row)
+{
+    auto role = parseRole(row.role);
+    const std::string besides = toldBesides(row);
+    if (role || row.role.empty() || besides.empty()) return role;
+    auto told = parseRole(row.role + besides);
+    return told ? told : role;
+}
+
 void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
              PinSheet& sheet)
 {
@@ -192,7 +227,7 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     };
     if (cavity.empty()) return readLooseRow(std::move(row), sheet);
     if (!readCavity(cavity, row)) return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
-    const auto role = parseRole(row.role);
+    const auto role = roleOf(row);
     if (!role) return refuse("role", "“" + row.role + "” " + role.error().reason);
     row.role = roleName(role->role);
     if (!role->relay.empty()) row.relay = role->relay;

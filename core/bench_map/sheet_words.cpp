@@ -22,7 +22,9 @@ bool isLetter(char c)
     return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
 }
 
-std::vector<std::string> wordsOf(std::string_view text)
+}  // namespace
+
+std::vector<std::string> wordsIn(std::string_view text)
 {
     std::vector<std::string> words;
     std::string word;
@@ -37,6 +39,8 @@ std::vector<std::string> wordsOf(std::string_view text)
     if (!word.empty()) words.push_back(std::move(word));
     return words;
 }
+
+namespace {
 
 template <class... Names>
 bool isOneOf(std::string_view word, Names... names)
@@ -137,106 +141,15 @@ std::optional<Range> rangeIn(std::string_view text, Unit unit)
     return std::nullopt;
 }
 
-std::vector<std::string> partedAtArrows(std::string_view text)
-{
-    std::string plain(text);
-    for (const std::string_view arrow : {"->", "→", "»"}) {
-        for (std::size_t at = 0; (at = plain.find(arrow, at)) != std::string::npos;)
-            plain.replace(at, arrow.size(), ">");
-    }
-    std::vector<std::string> parts;
-    std::size_t from = 0;
-    for (std::size_t at = 0; at <= plain.size(); ++at) {
-        if (at < plain.size() && plain[at] != '>') continue;
-        parts.emplace_back(trimmed(std::string_view(plain).substr(from, at - from)));
-        from = at + 1;
-    }
-    return parts;
-}
+}  // namespace
 
-using Kind = RoutePlace::Kind;
-
-std::optional<Kind> kindByWord(std::string_view word)
-{
-    if (isOneOf(word, "fuse", "breaker", "link")) return Kind::Fuse;
-    if (isOneOf(word, "relay", "contactor")) return Kind::Relay;
-    if (isOneOf(word, "splice", "joint", "stud")) return Kind::Splice;
-    if (isOneOf(word, "ground", "earth")) return Kind::Ground;
-    if (isOneOf(word, "connector", "plug", "coupler", "coupling")) return Kind::Connector;
-    return std::nullopt;
-}
-
-std::optional<Kind> kindByLetters(const std::string& id)
-{
-    std::size_t letters = 0;
-    while (letters < id.size() && isLetter(id[letters]))
-        ++letters;
-    const std::string low = lowered(id.substr(0, letters));
-    const bool hasCavity = id.find_first_of("-.:/", letters) != std::string::npos;
-    if (low.empty()) return std::nullopt;
-    if (hasCavity && !isOneOf(low, "f", "k")) return Kind::Connector;
-    if (isOneOf(low, "f", "fu", "fl", "cb", "mf")) return Kind::Fuse;
-    if (isOneOf(low, "k", "r", "ry", "rl")) return Kind::Relay;
-    if (isOneOf(low, "s", "sp", "j")) return Kind::Splice;
-    if (isOneOf(low, "g", "gp", "gnd", "e", "m")) return Kind::Ground;
-    if (isOneOf(low, "x", "c", "p", "w")) return Kind::Connector;
-    return std::nullopt;
-}
-
-std::optional<RoutePlace> placeByName(const std::string& low)
-{
-    if (isOneOf(low, "battery", "battery plus", "battery +", "battery+", "b+", "plus"))
-        return RoutePlace{Kind::Battery, "plus", std::nullopt};
-    if (isOneOf(low, "battery minus", "battery -", "battery-", "b-", "minus"))
-        return RoutePlace{Kind::Battery, "minus", std::nullopt};
-    if (isOneOf(low, "key", "key switch", "ignition", "ignition switch", "key on"))
-        return RoutePlace{Kind::KeySwitch, "KEY", std::nullopt};
-    if (isOneOf(low, "body", "chassis", "frame", "ground", "earth", "gnd"))
-        return RoutePlace{Kind::Ground, "G", std::nullopt};
-    return std::nullopt;
-}
-
-Result<RoutePlace> parsePlace(const std::string& text)
-{
-    if (const auto named = placeByName(lowered(text))) return *named;
-    const auto words = wordsOf(text);
-    if (words.empty()) return fail("route", "two arrows with nothing between them");
-    RoutePlace place;
-    const auto byWord = kindByWord(lowered(words.front()));
-    std::size_t behind = 1;
-    place.id = words.front();
-    if (byWord && words.size() > 1) {
-        // "fuse 12" keeps its word: 12 alone would say nothing.
-        place.id = isDigit(words[1].front()) ? words[0] + " " + words[1] : words[1];
-        behind = 2;
-    }
-    std::string rest;
-    for (std::size_t i = behind; i < words.size(); ++i)
-        rest += (rest.empty() ? "" : " ") + words[i];
-    if (!rest.empty()) {
-        const auto rating = parseQuantity(rest, Unit::Ampere);
-        if (rating && !rating->overLimit && rating->value > 0) place.rating_A = rating->value;
-    }
-    const auto byLetters = byWord ? byWord : place.rating_A ? std::optional(Kind::Fuse) : kindByLetters(place.id);
-    if (!byLetters)
-        return fail(text,
-                    fmt::format("is it a fuse, a relay, a splice, a ground or a connector? Write as “fuse {0}” or "
-                                "“splice {0}”",
-                                place.id));
-    place.kind = *byLetters;
-    if (!rest.empty() && !place.rating_A)
-        return fail(text, fmt::format("“{}” behind {} is no rating in amperes", rest, place.id));
-    return place;
-}
-
-// The word behind the given ones, in the letters of the text; empty when they are not there.
 std::string behindWords(std::string_view text, std::initializer_list<std::string_view> phrases)
 {
     const std::string low = lowered(text);
     for (const std::string_view phrase : phrases) {
         const std::size_t at = low.find(phrase);
         if (at == std::string::npos) continue;
-        const auto words = wordsOf(text.substr(at + phrase.size()));
+        const auto words = wordsIn(text.substr(at + phrase.size()));
         if (!words.empty()) return words.front();
     }
     return "";
@@ -244,8 +157,15 @@ std::string behindWords(std::string_view text, std::initializer_list<std::string
 
 std::string relayIn(std::string_view text)
 {
-    return behindWords(text, {"contact of relay ", "contact of ", "coil of relay ", "coil of ", "relay "});
+    static constexpr std::array<std::string_view, 19> besides{
+        "output", "coil",   "control", "contact", "fed",  "feed",   "supply",  "driver", "drive", "drives",
+        "return", "ground", "signal",  "side",    "live", "switch", "command", "input",  "and"};
+    const std::string name =
+        behindWords(text, {"contact of relay ", "contact of ", "coil of relay ", "coil of ", "relay "});
+    return std::find(besides.begin(), besides.end(), lowered(name)) == besides.end() ? name : "";
 }
+
+namespace {
 
 bool has(const std::vector<std::string>& words, std::string_view word)
 {
@@ -256,48 +176,6 @@ template <class... Names>
 bool hasAny(const std::vector<std::string>& words, Names... names)
 {
     return (has(words, names) || ...);
-}
-
-// By the words in it, in any order.
-std::optional<Role> roleByWords(const std::vector<std::string>& words, bool hasRelay)
-{
-    const bool coil = has(words, "coil");
-    if (hasAny(words, "drive", "drives", "driver", "output") || coil) {
-        if (hasAny(words, "return")) return Role::DriveReturn;
-        if (hasAny(words, "high", "high-side", "plus")) return Role::HighSideDrive;
-        if (hasAny(words, "duty", "pwm")) return Role::DutyDrive;
-        return Role::LowSideDrive;
-    }
-    if (hasAny(words, "supply", "feed", "fed")) {
-        if (hasRelay) return Role::RelayFedSupply;
-        if (hasAny(words, "sensor", "sensors")) return Role::Reference;
-        if (hasAny(words, "always", "permanent", "memory", "battery")) return Role::PermanentFeed;
-        if (hasAny(words, "key", "switched", "ignition", "keyed")) return Role::SwitchedFeed;
-        return std::nullopt;
-    }
-    if (!hasRelay && words.size() == 1) {
-        if (hasAny(words, "always", "permanent")) return Role::PermanentFeed;
-        if (hasAny(words, "key", "keyed", "ignition")) return Role::SwitchedFeed;
-    }
-    if (hasRelay && words.size() <= 3 && has(words, "relay")) return Role::RelayFedSupply;
-    if (hasAny(words, "input", "signal")) {
-        if (has(words, "switch")) return Role::SwitchInput;
-        if (has(words, "thermistor")) return Role::ThermistorInput;
-        if (has(words, "sense")) return Role::SenseInput;
-        if (hasAny(words, "pick-up", "reluctance")) return Role::ReluctanceInput;
-        if (has(words, "hall")) return Role::HallInput;
-        if (hasAny(words, "duty", "pwm")) return Role::DutyInput;
-        if (hasAny(words, "analogue", "analog", "sensor")) return Role::AnalogueInput;
-    }
-    if (hasAny(words, "bus", "network")) {
-        if (hasAny(words, "single-wire", "single", "one")) return Role::SingleWireBus;
-        return Role::DifferentialBus;
-    }
-    if (hasAny(words, "return", "ground")) {
-        if (hasAny(words, "sensor", "sensors", "reference")) return Role::ReferenceReturn;
-        return Role::Return;
-    }
-    return std::nullopt;
 }
 
 // Parted at commas that stand in no figure.
@@ -367,41 +245,7 @@ bool tellsName(const std::string& word)
 
 std::vector<std::string> loweredWords(std::string_view text)
 {
-    return wordsOf(lowered(text));
-}
-
-Result<std::vector<RoutePlace>> parseRoute(std::string_view text)
-{
-    std::vector<RoutePlace> out;
-    if (trimmed(text).empty()) return out;
-    for (const std::string& part : partedAtArrows(text)) {
-        auto place = parsePlace(part);
-        if (!place) return tl::unexpected(place.error());
-        out.push_back(std::move(*place));
-    }
-    return out;
-}
-
-Result<SheetRole> parseRole(std::string_view text)
-{
-    SheetRole out;
-    const auto words = loweredWords(text);
-    out.highLine = has(words, "high") || has(words, "high-line");
-    out.lowLine = has(words, "low") || has(words, "low-line");
-    if (const auto plain = roleFromText(text)) {
-        out.role = *plain;
-        return out;
-    }
-    out.relay = relayIn(text);
-    const auto role = roleByWords(words, !out.relay.empty());
-    if (!role)
-        return fail(std::string(text),
-                    fmt::format("is no role that is known here; write as “{}”, “supply, by relay K2” or "
-                                "“drive, low side”",
-                                roleName(Role::Return)));
-    out.role = *role;
-    if (groupOf(out.role) == Group::Drives) out.fedBy = behindWords(text, {"fed by ", "fed from "});
-    return out;
+    return wordsIn(lowered(text));
 }
 
 std::optional<LooseRow> looseRowFromText(std::string_view text)

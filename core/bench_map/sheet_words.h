@@ -19,8 +19,9 @@ struct RoutePlace {
     std::string id;  // as written: "X2-3", "S1", "F5"
     std::optional<double> rating_A;
 };
-// "X2-3 > S1 > F5 30 A > K2": parted by >, → or ->. What a name is, is told by its first letters (F fuse, K relay,
-// S splice, G ground, X or C with a cavity: connector), or by a word before it ("fuse 12", "splice J5").
+// "X2-3 > S1 > F5 30 A > K2": parted by >, → or ->, or where there is none of them by commas, "/" or "via". What a name
+// is, is told by its first letters (F fuse, K relay, S splice, G ground, X or C with a cavity: connector), or by a word
+// beside it ("fuse 12", "splice J5", "main relay", "left frame ground", "C101 pin 3").
 // ERRORS: a place that is none of these, with what to write instead.
 Result<std::vector<RoutePlace>> parseRoute(std::string_view text);
 
@@ -35,8 +36,13 @@ struct SheetRole {
 // ERRORS: no role that is known, with what can be written.
 Result<SheetRole> parseRole(std::string_view text);
 
-// Its words, in small letters.
+// Its words as written, parted at blanks, commas and brackets; and in small letters.
+std::vector<std::string> wordsIn(std::string_view text);
 std::vector<std::string> loweredWords(std::string_view text);
+// The word behind the first of these phrases that is there, in the letters of the text; empty: none of them is.
+std::string behindWords(std::string_view text, std::initializer_list<std::string_view> phrases);
+// The relay that a text names, "K2" of "coil of K2"; empty: none.
+std::string relayIn(std::string_view text);
 
 // Rows without a cavity.
 enum class LooseRow { Consumer, Source, BusNode, Function, Code, Weak };

@@ -9,6 +9,7 @@
 #include "circuit/operating_point.h"
 #include "proving/plan.h"
 #include "proving/walk.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -358,9 +359,9 @@ Step stepFor(const Map& map, const WayOfWorking& working, const Candidate& c)
                 const bool own = std::any_of(wire.nodes.begin(), wire.nodes.end(),
                                              [&](int n) { return n == port.nodes[0] || n == port.nodes[1]; });
                 if (!own) continue;
-                step.title += fmt::format(" with {} unplugged", port.name);
+                step.title += inWords("candidates.with-unplugged", port.name);
                 step.instructions.insert(step.instructions.begin() + 1,
-                                         fmt::format("{}: unplugged from the network", port.name));
+                                         inWords("candidates.unplugged-network", port.name));
             }
             return step;
         }

@@ -10,6 +10,7 @@
 #include "base/stop.h"
 #include "choice/posts.h"
 #include "suspects/sights.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -164,9 +165,9 @@ std::string beyond(const Exclusion& e)
     const auto figure = [&](double v) {
         return formatQuantity(e.ohms ? ohms(ohmsOf(v)) : volts(std::round(100 * v) / 100));
     };
-    if (e.ohms && e.low < noughtDecades) return "more than " + figure(e.high);
-    if (e.ohms && e.high > openDecades) return "less than " + figure(e.low);
-    return fmt::format("less than {} or more than {}", figure(e.low), figure(e.high));
+    if (e.ohms && e.low < noughtDecades) return inWords("exclusion.more-than") + figure(e.high);
+    if (e.ohms && e.high > openDecades) return inWords("exclusion.less-than") + figure(e.low);
+    return inWords("exclusion.less-more", figure(e.low), figure(e.high));
 }
 
 }  // namespace
@@ -214,10 +215,10 @@ std::vector<std::optional<Exclusion>> exclusionsOf(const Map& map, const std::ve
         Exclusion& e = *out[g];
         e.step = stepFor(map, working, *chosen[g]);
         if (e.look) e.step.state = map.state(standing.state).id;  // any will do
-        e.words = e.look ? fmt::format("Excluded if “{}” finds it as drawn", e.step.title)
-                         : fmt::format("Excluded if “{}” ({}) reads {}", e.step.title,
-                                       map.state(chosen[g]->setup.state).name, beyond(e));
-        e.words += fmt::format(" – {:.0f} in 100 if the fault is another one.", std::floor(100 * e.chance));
+        e.words = e.look ? inWords("exclusion.excluded-if-finds-drawn", e.step.title)
+                         : inWords("exclusion.excluded-if-reads", e.step.title, map.state(chosen[g]->setup.state).name,
+                                   beyond(e));
+        e.words += inWords("exclusion.if-fault-another-one", std::floor(100 * e.chance));
         e.step.why = e.words + " " + e.step.why;
     }
     return out;

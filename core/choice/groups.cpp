@@ -9,6 +9,7 @@
 
 #include "base/parallel.h"
 #include "base/stop.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -88,11 +89,11 @@ std::vector<std::string> placesOf(const std::vector<Suspect>& suspects, const Su
 std::string wordsOf(const std::vector<Suspect>& suspects, const SuspectGroup& g)
 {
     const Suspect& first = suspects[static_cast<std::size_t>(g.members.front())];
-    if (first.kind == SuspectKind::Nothing && g.members.size() > 1) return "No fault that a test of this map shows now";
+    if (first.kind == SuspectKind::Nothing && g.members.size() > 1) return inWords("groups.fault-test-map-shows");
     const std::vector<std::string> places = placesOf(suspects, g);
     if (places.size() == 1) return first.words;
     if (places.size() == 2) return fmt::format("{}, or {}", first.words, places[1]);
-    return fmt::format("{}, or {} other places beside it", first.words, places.size() - 1);
+    return inWords("groups.other-places-beside", first.words, places.size() - 1);
 }
 
 void describe(const std::vector<Suspect>& suspects, SuspectGroup& g)
@@ -187,7 +188,7 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
     for (SuspectGroup& g : groups)
         describe(suspects, g);
     sortByProbability(groups);
-    if (1 - named > worthNaming) groups.push_back({{}, 1 - named, false, false, "anything else"});
+    if (1 - named > worthNaming) groups.push_back({{}, 1 - named, false, false, inWords("groups.anything-else")});
     return groups;
 }
 
@@ -201,7 +202,7 @@ std::string everyPlaceOf(const std::vector<Suspect>& suspects, const SuspectGrou
     places.resize(places.size() - left);
     const std::string last = left > 0 ? fmt::format("{} more", left) : places.back();
     if (left == 0) places.pop_back();
-    return fmt::format("{}, or {} or {}", first.words, fmt::join(places.begin() + 1, places.end(), ", "), last);
+    return inWords("groups.or-or", first.words, fmt::join(places.begin() + 1, places.end(), ", "), last);
 }
 
 std::vector<SuspectGroup> joinedAtAnySeverity(std::vector<SuspectGroup> groups, const std::vector<Suspect>& suspects,

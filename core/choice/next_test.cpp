@@ -15,6 +15,7 @@
 #include "belief/doubt.h"
 #include "choice/posts.h"
 #include "suspects/sights.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -249,22 +250,21 @@ std::string reasonForLook(const std::vector<SuspectGroup>& groups, const RankedT
     std::string what;
     for (const auto& [g, chance] : test.outcomes) {
         const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
-        what += fmt::format("{} {:.0f} in 100 if it is “{}” ({:.0f} %)", what.empty() ? "Shows something in" : ", in",
-                            100 * chance, group.words, 100 * group.probability);
+        what += inWords("next-test.in-if-it-is", what.empty() ? inWords("next-test.shows-something") : ", in",
+                        100 * chance, group.words, 100 * group.probability);
     }
-    return fmt::format("{}; about {:.0f} min.", what, std::max(1.0, test.minutes));
+    return inWords("next-test.about-min", what, std::max(1.0, test.minutes));
 }
 
 std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest& test)
 {
     if (test.look) return reasonForLook(groups, test);
-    const std::string again = test.again ? "Once more, for what it read is a slip, or the likeliest is wrong. " : "";
+    const std::string again = test.again ? inWords("next-test.once-more-read-slip") : "";
     const auto part = [&](std::size_t i) {
         const auto& [g, v] = test.outcomes[i];
         const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
-        return fmt::format("about {} if it is “{}” ({:.0f} %)",
-                           test.ohms ? formatQuantity(ohms(ohmsOf(v))) : formatQuantity(volts(v)), group.words,
-                           100 * group.probability);
+        return inWords("next-test.about-if", test.ohms ? formatQuantity(ohms(ohmsOf(v))) : formatQuantity(volts(v)),
+                       group.words, 100 * group.probability);
     };
     std::string what;
     if (test.outcomes.size() >= 2) {
@@ -272,13 +272,12 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
         std::size_t other = 1;
         while (other < test.outcomes.size() && std::abs(test.outcomes[other].second - test.outcomes[0].second) < 0.05)
             ++other;
-        what = other < test.outcomes.size()
-                   ? fmt::format("Reads {}, {}", part(0), part(other))
-                   : fmt::format("Reads {}, and something else for less likely faults", part(0));
+        what = other < test.outcomes.size() ? fmt::format("Reads {}, {}", part(0), part(other))
+                                            : inWords("next-test.reads-something-else-less", part(0));
     } else if (!test.outcomes.empty()) {
         what = "Reads " + part(0);
     }
-    return fmt::format("{}{}; about {:.0f} min.", again, what, std::max(1.0, test.minutes));
+    return inWords("next-test.about-min-2", again, what, std::max(1.0, test.minutes));
 }
 
 // Each suspect at its likeliest severity alone.

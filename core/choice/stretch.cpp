@@ -1,4 +1,5 @@
 #include "choice/stretch.h"
+#include "wording/words.h"
 
 #include <fmt/format.h>
 
@@ -92,7 +93,7 @@ std::string betweenWords(const Map& map, Ends ends)
     };
     if (ends.first == map.batteryMinus() || ends.second == map.batteryPlus() || isFuse(ends.second))
         std::swap(ends.first, ends.second);
-    return fmt::format("etween {} and {}", bareName(map, ends.first), bareName(map, ends.second));
+    return inWords("stretch.etween-and", bareName(map, ends.first), bareName(map, ends.second));
 }
 
 // Sound parts that lie between two of these are part of the piece.
@@ -122,8 +123,7 @@ std::string stretchOf(const Map& map, const std::vector<Suspect>& suspects, cons
         if (!ends || pieces == 2) return "";
         words += (words.empty() ? "B" : ", or b") + betweenWords(map, *ends);
     }
-    return fmt::format("{}: added resistance in one of {} places ({:.0f} %).", words, lying->places.size(),
-                       100 * lying->probability);
+    return inWords("stretch.added-resistance-one-places", words, lying->places.size(), 100 * lying->probability);
 }
 
 }  // namespace ilvek

@@ -12,6 +12,7 @@
 #include "prediction/predictions.h"
 #include "quantity/quantity.h"
 #include "suspects/suspects.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -28,8 +29,8 @@ std::string setByWords(const Map& map, const CodeCondition& c)
 {
     std::string words = map.terminal(c.terminal).id;
     if (c.quiet >= 0)
-        return fmt::format("{}, no current in {}, {}", words, partWords(map, c.quiet),
-                           lowered(map.state(c.state).name));
+        return inWords("codes-on-paper.no-current-in", words, partWords(map, c.quiet),
+                       lowered(map.state(c.state).name));
     if (c.below_V) words += " below " + formatQuantity(volts(*c.below_V));
     if (c.below_V && c.above_V) words += " or";
     if (c.above_V) words += " above " + formatQuantity(volts(*c.above_V));

@@ -11,6 +11,7 @@
 #include "papers/common_cause.h"
 #include "prediction/predictions.h"
 #include "suspects/suspects.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -196,15 +197,15 @@ Explained explaining(const std::vector<Branch>& branches, const OnPaper& told)
 
 std::string explainedWords(const Explained& e, std::size_t fails)
 {
-    std::string out = fmt::format("explains {} of {}", e.explains, fails);
+    std::string out = inWords("shared-branches.explains-of", e.explains, fails);
     if (e.explains == 0) return out;
-    if (e.starved) out += " where it carries too little";
+    if (e.starved) out += inWords("shared-branches.where-carries-too-little");
     if (e.maybe > 0)
-        out += e.maybe == 1 ? ", one of them only if it feeds that"
-                            : fmt::format(", {} of them only if it feeds those", e.maybe);
-    if (e.against == 0) return out + ", nothing against it";
-    return out + (e.against == 1 ? ", but one that works needs it too"
-                                 : fmt::format(", but {} that work need it too", e.against));
+        out += e.maybe == 1 ? inWords("shared-branches.one-them-only-if")
+                            : inWords("shared-branches.them-only-if-feeds", e.maybe);
+    if (e.against == 0) return out + inWords("shared-branches.nothing-against");
+    return out + (e.against == 1 ? inWords("shared-branches.one-works-needs-too")
+                                 : inWords("shared-branches.work-need-too", e.against));
 }
 
 }  // namespace ilvek

@@ -8,6 +8,7 @@
 #include "base/text.h"
 #include "bench_map/pin_sheet.h"
 #include "papers/common_cause.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -127,25 +128,22 @@ std::vector<std::string> notWeighed(const Job& job)
     std::vector<std::string> out;
     for (const auto* list : {&c.fails, &c.weak, &c.comesAndGoes, &c.stillWorks}) {
         for (const std::string& words : *list) {
-            if (!isKnown(job.map, words))
-                out.push_back(fmt::format("“{}” is no function of this map: say what it needs.", words));
+            if (!isKnown(job.map, words)) out.push_back(inWords("told.function-map-say-needs", words));
         }
     }
     for (const Function& f : job.map.functions) {
-        if (holds(c.comesAndGoes, f))
-            out.push_back(fmt::format("“{}” comes and goes: it counts once something is read while it fails.", f.name));
+        if (holds(c.comesAndGoes, f)) out.push_back(inWords("told.comes-goes-counts-once", f.name));
     }
-    if (!c.when.empty()) out.push_back(fmt::format("When, “{}”: kept for the watch, weighed nowhere.", c.when));
+    if (!c.when.empty()) out.push_back(inWords("told.when-kept-watch-weighed", c.when));
     for (const std::string& words : job.notWeighed)
-        out.push_back(fmt::format("“{}”, done before, names nothing on this map.", words));
+        out.push_back(inWords("told.done-before-names-nothing", words));
     for (const Code& code : job.codes) {
         const auto kept = std::find_if(job.map.keptCodes.begin(), job.map.keptCodes.end(),
                                        [&](const KeptCode& k) { return isSameCode(k.code, code.code); });
         if (kept != job.map.keptCodes.end())
-            out.push_back(
-                fmt::format("Code {}, {}: no circuit shows that, so it is kept only.", code.code, kept->setBy));
+            out.push_back(inWords("told.code-circuit-shows-kept", code.code, kept->setBy));
         else if (!isKnownCode(job.map, code.code))
-            out.push_back(fmt::format("Code {}: nobody said what sets it.", code.code));
+            out.push_back(inWords("told.code-nobody-said-sets", code.code));
     }
     return out;
 }

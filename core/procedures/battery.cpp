@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "procedures/flow.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
@@ -16,13 +17,6 @@ struct Charge {
     double volts;
 };
 constexpr std::array<Charge, 5> charges{{{100, 12.65}, {75, 12.45}, {50, 12.24}, {25, 12.06}, {0, 11.89}}};
-// Six cells of 0.2 mV/K. SOURCE: thermodynamics of the lead-acid cell, customary figure.
-constexpr double restPerKelvin_V = 0.0012;
-// Limits of the trade for 12 V; other systems in proportion.
-constexpr double crankingAtLeast_V = 9.6, chargedAtLeast_V = 13.2, chargedAtMost_V = 15.0, loadedAtLeast_V = 12.6;
-constexpr double fullFrom_V = 12.60, usableFrom_V = 12.24, chargerAbove_V = 13.0;
-// An evening with the key on: ten millivolts a minute, and it is another battery.
-constexpr double longKeyOn_min = 15;
 
 class Battery {
 public:
@@ -70,7 +64,7 @@ private:
                 flow_.says({"battery.others.second", {{"part", nameOf(flow_.map(), static_cast<int>(i))}}});
         }
         if (told && told->found != "none" && told->found != "no") flow_.says({"battery.others.lift", {}});
-        if (const double minutes = keyOnMinutes(); minutes >= longKeyOn_min)
+        if (const double minutes = keyOnMinutes(); minutes >= trade::longKeyOn_min)
             flow_.says({"battery.key-on", {{"minutes", std::to_string(std::lround(minutes))}}});
     }
 
@@ -104,14 +98,14 @@ private:
         const Seen seen =
             flow_.reading("rest", {"battery.rest", {}}, batteryStep(map, map.states.front().id), atRest());
         if (!seen) return;
-        const double cold_V = restPerKelvin_V * (celsius() - 25);
+        const double cold_V = trade::restPerKelvin_V * (celsius() - 25);
         const double twelve_V = seen.volts() / scale_ - cold_V;
         const std::string share = std::to_string(chargeOf(twelve_V));
         const bool strict = flow_.bay().assessment.evidence.working.strictBattery;
-        const double least = strict ? limit(fullFrom_V) : atLeast(0, usableFrom_V);
+        const double least = strict ? limit(trade::fullFrom_V) : atLeast(0, trade::usableFrom_V);
         const std::vector<std::pair<std::string, std::string>> of{
             {"figure", seen.figure()}, {"percent", share}, {"limit", voltsText(least)}};
-        if (seen.volts() > limit(chargerAbove_V)) {
+        if (seen.volts() > limit(trade::chargerAbove_V)) {
             flow_.says({"battery.rest.high", of});
         } else if (seen.volts() < least) {
             weak_ = true;
@@ -149,7 +143,7 @@ private:
             "cranking", {"battery.cranking", {}}, batteryStep(map, map.state(state).id),
             [&](const Reading& r) { return r.test == TestKind::Battery && r.state == map.state(state).id; });
         if (!seen) return;
-        const double least = atLeast(state, crankingAtLeast_V);
+        const double least = atLeast(state, trade::crankingAtLeast_V);
         const std::vector<std::pair<std::string, std::string>> of{{"figure", seen.figure()},
                                                                   {"limit", voltsText(least)}};
         if (seen.volts() >= least) return flow_.says({"battery.cranking.right", of});
@@ -166,7 +160,7 @@ private:
         const Seen open = flow_.reading(
             "running", {"battery.running", {}}, batteryStep(map, id),
             [&](const Reading& r) { return r.test == TestKind::Battery && r.state == id && r.load.empty(); });
-        if (open) judgeCharging(open, "running", atLeast(state, chargedAtLeast_V));
+        if (open) judgeCharging(open, "running", atLeast(state, trade::chargedAtLeast_V));
         Step loaded = batteryStep(map, id);
         loaded.load = "motor";
         loaded.loadFrom = map.node(map.batteryPlus()), loaded.loadTo = map.node(map.batteryMinus());
@@ -174,15 +168,16 @@ private:
         const Seen under = flow_.reading("loaded", {"battery.loaded", {}}, loaded, [&](const Reading& r) {
             return r.test == TestKind::Battery && r.state == id && !r.load.empty();
         });
-        if (under) judgeCharging(under, "loaded", limit(loadedAtLeast_V));
+        if (under) judgeCharging(under, "loaded", limit(trade::loadedAtLeast_V));
     }
 
     void judgeCharging(const Seen& seen, const std::string& stage, double least_V)
     {
-        const std::vector<std::pair<std::string, std::string>> of{
-            {"figure", seen.figure()}, {"limit", voltsText(least_V)}, {"most", voltsText(limit(chargedAtMost_V))}};
+        const std::vector<std::pair<std::string, std::string>> of{{"figure", seen.figure()},
+                                                                  {"limit", voltsText(least_V)},
+                                                                  {"most", voltsText(limit(trade::chargedAtMost_V))}};
         const bool low = seen.volts() < least_V;
-        const bool high = seen.volts() > limit(chargedAtMost_V);
+        const bool high = seen.volts() > limit(trade::chargedAtMost_V);
         if (!low && !high) return flow_.says({"battery." + stage + ".right", of});
         flow_.fails({"battery." + stage + (low ? ".low" : ".high"), of});
         // With a heavy load on top it may just be small for it.

@@ -5,6 +5,7 @@
 
 #include "machine/copper.h"
 #include "procedures/flow.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
@@ -14,8 +15,6 @@ constexpr double farLow = 0.7, farHigh = 1.4;    // of its ohms at its temperatu
 constexpr double anyLow = 0.6, anyHigh = 1.5;    // at any temperature of a machine
 constexpr double newLow = 0.85, newHigh = 1.15;  // of a new one's
 constexpr double togetherWithin = 0.3;           // of ohms by meter and by volts and amperes: contact and warmth
-constexpr double insulated_ohm = 1e5;            // SOURCE: custom of the trade for parts of these voltages
-constexpr double junctionFrom_V = 0.15, junctionTo_V = 1.2;
 
 bool isBenchPart(const Element& e)
 {
@@ -155,7 +154,8 @@ private:
         }
         if (!ways[0] || !ways[1]) return void(allDone_ = false);
         const auto passes = [](const Seen& s) {
-            return !s.reading->value.overLimit && s.volts() >= junctionFrom_V && s.volts() <= junctionTo_V;
+            return !s.reading->value.overLimit && s.volts() >= trade::junctionFrom_V &&
+                   s.volts() <= trade::junctionTo_V;
         };
         const auto blocks = [](const Seen& s) { return s.reading->value.overLimit; };
         const bool right = (passes(ways[0]) && blocks(ways[1])) || (passes(ways[1]) && blocks(ways[0]));
@@ -169,7 +169,7 @@ private:
         if (!told) return void(allDone_ = false);
         const auto figure = parseQuantity(told->found, Unit::Ohm);
         if (!figure || figure->overLimit) return;
-        if (figure->value >= insulated_ohm) return flow_.says({"bench.case.right", with(told->found)});
+        if (figure->value >= trade::insulated_ohm) return flow_.says({"bench.case.right", with(told->found)});
         isDead_ = true;
         flow_.fails({"bench.case.leaks", with(told->found)});
     }

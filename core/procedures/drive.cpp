@@ -15,6 +15,7 @@
 #include <cmath>
 
 #include "machine/paths.h"
+#include "procedures/trade.h"
 #include "procedures/work_cautions.h"
 
 namespace ilvek {
@@ -28,7 +29,6 @@ constexpr double lostShare = 0.1;              // of the battery, in the wire be
 constexpr double groundShare = 0.05;           // of the battery, that a ground side may lose under its own load
 
 constexpr double warmShare = 0.6, coldShare = 1.15;  // of U / R, that a warm winding and its wires leave
-constexpr double insulated_ohm = 1e5;                // of a winding to its case, by a meter
 constexpr double dutySteps[] = {0.25, 0.5, 0.75};
 constexpr double dutyWithin = 0.12;  // of what full duty gives
 
@@ -388,7 +388,7 @@ private:
         if (!figure) return true;  // not measured, in words
         auto says = of();
         says.emplace_back("figure", told->found);
-        if (figure->overLimit || figure->value >= insulated_ohm) {
+        if (figure->overLimit || figure->value >= trade::insulated_ohm) {
             flow_.says({"drive.case.right", says});
             return true;
         }

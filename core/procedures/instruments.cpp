@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "procedures/flow.h"
+#include "procedures/trade.h"
 #include "proving/lamp.h"
 #include "proving/rules.h"
 
@@ -12,7 +13,6 @@ namespace ilvek {
 namespace {
 
 constexpr double oddLow = 0.6, oddHigh = 1.4;  // of the system's voltage: no battery of this machine
-constexpr double clampZeroAtMost_A = 0.05;
 
 bool isNotUsed(const std::string& found)
 {
@@ -105,7 +105,7 @@ private:
         if (!found) return;
         const double scale = flow_.bay().assessment.evidence.instrument.clampScale_mVPerA;
         const auto figure = parseQuantity(found->found, Unit::Ampere, scale > 0 ? std::optional(scale) : std::nullopt);
-        if (!figure || std::abs(figure->value) > clampZeroAtMost_A)
+        if (!figure || std::abs(figure->value) > trade::clampZeroAtMost_A)
             flow_.fails({"instruments.clamp.offset", {{"figure", found->found}}});
         else
             flow_.says({"instruments.clamp.zero", {{"figure", formatQuantity(*figure)}}});

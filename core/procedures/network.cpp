@@ -9,6 +9,7 @@
 #include "machine/paths.h"
 #include "procedures/bus_nodes.h"
 #include "procedures/module_feeds.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
@@ -16,16 +17,8 @@ namespace {
 
 // Of the ohms that all plugged terminations give together.
 constexpr double shortBelow = 0.7, oneMissingFrom = 1.5, openFrom = 3;
-constexpr double pair_ohm = 120;
-constexpr double terminationFrom = 0.5;      // of a pair's 120 Ω, that a node may have by its termination alone
-constexpr double bareFrom_ohm = 1000;        // between the lines where no termination is left
-constexpr double toGroundAtLeast_ohm = 500;  // a line to ground asleep; transceivers have tens of kilohms
-// Awake. SOURCE: ISO 11898-2: both lines recessive at 2 V to 3 V, dominant 3.5 V and 1.5 V; a meter shows the mean
-// between.
-constexpr double highFrom_V = 1.8, highTo_V = 3.9, lowFrom_V = 1.1, lowTo_V = 3.2;
-constexpr double none_V = 0.5, supplyFrom_V = 5.3;  // nothing of a module that makes five volts stands above
+constexpr double terminationFrom = 0.5;  // of a pair's 120 Ω, that a node may have by its termination alone
 constexpr double comesBack_V = 0.4;
-constexpr double sum_V = 5, sumWithin_V = 1.2;
 
 struct Lines {
     int high = -1, low = -1;  // terminals
@@ -135,9 +128,9 @@ private:
         // Of a sheet nobody knows which units hold a termination: one or two of the customary 120 Ω.
         const double is = partOhms(*seen.reading);
         if (flow_.map().isOfSheet())
-            return is < shortBelow * pair_ohm / 2   ? Ohms::Short
-                   : is < oneMissingFrom * pair_ohm ? Ohms::Right
-                                                    : Ohms::Unknown;
+            return is < shortBelow * trade::termination_ohm / 2   ? Ohms::Short
+                   : is < oneMissingFrom * trade::termination_ohm ? Ohms::Right
+                                                                  : Ohms::Unknown;
         const double share = is / *sound;
         return share < shortBelow       ? Ohms::Short
                : share < oneMissingFrom ? Ohms::Right
@@ -196,7 +189,7 @@ private:
 
     bool isFree(const Seen& seen) const
     {
-        return seen.reading->value.overLimit || partOhms(*seen.reading) >= toGroundAtLeast_ohm;
+        return seen.reading->value.overLimit || partOhms(*seen.reading) >= trade::lineToGround_ohm;
     }
 
     Step levelStep(int terminal) const
@@ -208,7 +201,8 @@ private:
 
     bool isLevel(int terminal, double v) const
     {
-        return terminal == lines_.high ? v >= highFrom_V && v <= highTo_V : v >= lowFrom_V && v <= lowTo_V;
+        return terminal == lines_.high ? v >= trade::highFrom_V && v <= trade::highTo_V
+                                       : v >= trade::lowFrom_V && v <= trade::lowTo_V;
     }
 
     void levels()
@@ -229,8 +223,8 @@ private:
             }
             // Between a level and none: what nobody stated of the nodes may make that, and unplugging them moves it.
             const double level = seen.volts();
-            const bool none = level < none_V;
-            const bool supply = level > supplyFrom_V;
+            const bool none = level < trade::none_V;
+            const bool supply = level > trade::supplyFrom_V;
             const Fact fact{none ? "network.level.none" : supply ? "network.level.supply" : "network.level.odd", title};
             if (!none && !supply) {
                 odd_ = true;
@@ -246,7 +240,8 @@ private:
         }
         Named says = of();
         says.emplace_back("sum", voltsText(sum));
-        flow_.says({std::abs(sum - sum_V) <= sumWithin_V ? "network.sum.right" : "network.sum.odd", says});
+        flow_.says(
+            {std::abs(sum - trade::sum_V) <= trade::sumWithin_V ? "network.sum.right" : "network.sum.odd", says});
         answers();
     }
 
@@ -269,16 +264,18 @@ private:
             return isLevel(flow_.map().nodeIndex(step.red) == node(lines_.low) ? lines_.low : lines_.high,
                            seen.volts());
         if (flow_.map().nodeIndex(step.black) == flow_.map().batteryMinus()) return isFree(seen);
-        const double all = flow_.map().isOfSheet() ? pair_ohm / 2 : soundOhms(pairStep()).value_or(pair_ohm / 2);
+        const double all = flow_.map().isOfSheet() ? trade::termination_ohm / 2
+                                                   : soundOhms(pairStep()).value_or(trade::termination_ohm / 2);
         // Between one termination and none lies no sound bus: something else still joins the lines.
         const bool open = seen.reading->value.overLimit;
         const double is = partOhms(*seen.reading);
-        const bool neither = flow_.map().isOfSheet() && is > oneMissingFrom * pair_ohm && is < bareFrom_ohm;
+        const bool neither =
+            flow_.map().isOfSheet() && is > oneMissingFrom * trade::termination_ohm && is < trade::bareFrom_ohm;
         if (!open && (is < shortBelow * all || neither)) return false;
         // A sound node takes its termination along, and all ohms rise by that (T10): what was unplugged must have had
         // fewer. 1/R_node = 1/R_before − 1/R_after
         const double node = 1 / std::max(1e-9, 1 / std::max(0.1, was_ohm_) - (open ? 0 : 1 / is));
-        return node < terminationFrom * pair_ohm;
+        return node < terminationFrom * trade::termination_ohm;
     }
 
     Seen released(const BusNode& n, const Step& step, const Fact& asks, bool byOhms)

@@ -1,7 +1,7 @@
 // The procedures that a technician follows step by step. Each is a file of its own: from the map and what was read it
 // says which of its stages are shown, which is next, and what stands at its end. Nothing of it is stored: it can be
 // left and taken up at any time, and takes readings that are there already. What is said of it are facts; the sentences
-// are made in wording/.
+// are made of the tables of wording/.
 #pragma once
 
 #include <optional>

@@ -5,14 +5,13 @@
 
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
 namespace {
 
 constexpr double bridgeFuse_A = 2;
-constexpr double levelFrom_V = 3, noneBelow_V = 1;
-constexpr double closedShare = 0.25, openShare = 0.75;  // of the open level
 
 }  // namespace
 
@@ -39,13 +38,13 @@ std::optional<double> PulledLine::stated_V(const Step& open) const
 bool PulledLine::isLevel(double v, const Step& open) const
 {
     const auto stated = stated_V(open);
-    return v >= (stated ? openShare * *stated : levelFrom_V);
+    return v >= (stated ? trade::openShare * *stated : trade::pulledUpFrom_V);
 }
 
 bool PulledLine::isNone(double v, const Step& open) const
 {
     const auto stated = stated_V(open);
-    return v <= (stated ? closedShare * *stated : noneBelow_V);
+    return v <= (stated ? trade::closedShare * *stated : trade::notPulledUpBelow_V);
 }
 
 // The part's own end, and all of its way to battery minus.
@@ -117,7 +116,7 @@ bool PulledLine::isFed(const Step& closed)
     step.black = map.node(map.batteryMinus());
     const Seen seen = flow_.reading("fed", {"line.fed", of()}, step);
     if (!seen) return true;
-    if (seen.volts() < noneBelow_V) {
+    if (seen.volts() < trade::notPulledUpBelow_V) {
         flow_.says({"line.fed.not", with(seen)});
         return false;
     }
@@ -128,7 +127,7 @@ bool PulledLine::isFed(const Step& closed)
 
 void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
 {
-    const bool little = high.volts() < openShare * open.volts();
+    const bool little = high.volts() < trade::openShare * open.volts();
     flow_.fails({kind_ + (little ? ".high.little" : ".high"), with(high)});
     const Map& map = flow_.map();
     if (pullsByOhms() && isFed(closed)) return;
@@ -136,7 +135,7 @@ void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
     step.jumpers = {{map.node(signal_), map.node(ground_), bridgeFuse_A}};
     const Seen bridged = flow_.reading("bridged", {"line.bridge", of()}, step);
     if (!bridged) return;
-    if (bridged.volts() <= closedShare * std::max(levelFrom_V, high.volts())) {
+    if (bridged.volts() <= trade::closedShare * std::max(trade::pulledUpFrom_V, high.volts())) {
         flow_.says({"line.bridge.falls", with(bridged)});
         return flow_.end(Ending::Kind::Found, {kind_ + ".end.never-closes", with(bridged)}, {map.element(part_).id});
     }
@@ -145,7 +144,7 @@ void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
     plug.red = map.node(signal_);
     const Seen at = flow_.reading("at-part", {"line.at-part", of()}, plug);
     if (!at) return;
-    const bool arrives = at.volts() >= openShare * high.volts();
+    const bool arrives = at.volts() >= trade::openShare * high.volts();
     flow_.says({arrives ? "line.at-part.there" : "line.at-part.away", with(at)});
     flow_.end(Ending::Kind::Found, {arrives ? "line.end.ground" : "line.end.wire", with(at)},
               arrives ? groundPlaces() : wayOf(map, terminal_, signal_));

@@ -6,17 +6,15 @@
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
 #include "procedures/pulled_line.h"
+#include "procedures/trade.h"
 #include "procedures/work_cautions.h"
 
 namespace ilvek {
 
 namespace {
 
-constexpr double supplyShare = 0.9;      // of what it should be fed with
-constexpr double movesShare = 0.4;       // of the level that it is pulled up to, between low and high
-constexpr double pickUpAtLeast_V = 0.2;  // alternating, at cranking speed. SOURCE: custom of the trade
+constexpr double movesShare = 0.4;  // of the level that it is pulled up to, between low and high
 constexpr const char* turnedFaster = "turned faster";
-constexpr double growsShare = 1.2;             // from cranking to running, at least
 constexpr double farLow = 0.6, farHigh = 1.6;  // of its stated ohms
 
 int partOf(const Map& map, int terminal)
@@ -84,7 +82,8 @@ private:
                    : *r.shows == Shown::StuckLow  ? Motion::Low
                                                   : Motion::Nothing;
         if (r.test == TestKind::Frequency) return r.value.value > 0 ? Motion::Moves : Motion::Nothing;
-        if (r.test == TestKind::Alternating) return r.value.value >= pickUpAtLeast_V ? Motion::Moves : Motion::Low;
+        if (r.test == TestKind::Alternating)
+            return r.value.value >= trade::pickUpAtLeast_V ? Motion::Moves : Motion::Low;
         if (r.test == TestKind::Duty) return r.value.value > 1 && r.value.value < 99 ? Motion::Moves : Motion::Nothing;
         if (isVoltageTest(r.test) && r.most)
             return standing(std::abs(*r.most - r.value.value), std::abs(*r.most), leastSwing_V());
@@ -130,7 +129,7 @@ private:
         for (const double v : t.most)
             if (std::isfinite(v)) most = std::max(most, v);
         constexpr double swingOfAlternating = 2.83;  // lowest to highest of a sine of one volt
-        return standing(most - least, most, isHall_ ? leastSwing_V() : swingOfAlternating * pickUpAtLeast_V);
+        return standing(most - least, most, isHall_ ? leastSwing_V() : swingOfAlternating * trade::pickUpAtLeast_V);
     }
 
     void moves()
@@ -188,7 +187,7 @@ private:
         stage.entries = {fast.reading->id};
         auto says = line_.with(fast);
         says.emplace_back("was", slow.figure());
-        if (fast.volts() >= growsShare * slow.volts()) {
+        if (fast.volts() >= trade::pickUpGrows * slow.volts()) {
             flow_.says({"pulses.faster.grows", says});
             return flow_.end(Ending::Kind::Sound, {"pulses.end.moves", line_.with(fast)});
         }
@@ -230,7 +229,7 @@ private:
         const Step fed = placed(flow_.map(), element_.nodes[0], element_.nodes[2], state_);
         const Seen supply = flow_.reading("supply", {"pulses.supply", line_.of()}, fed);
         if (!supply) return;
-        if (supply.volts() < supplyShare * supply_V()) {
+        if (supply.volts() < trade::fedFrom * supply_V()) {
             flow_.fails({"pulses.supply.low", line_.with(supply)});
             return flow_.end(Ending::Kind::Elsewhere, {"pulses.end.supply", line_.with(supply)}, {element_.id});
         }

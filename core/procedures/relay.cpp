@@ -2,15 +2,13 @@
 // the drop across the contact under load.
 #include "machine/paths.h"
 #include "procedures/flow.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
 namespace {
 
-// Across a closed contact under its own load. SOURCE: customary limit of the trade.
-constexpr double contactDropAtMost_V = 0.2;
 constexpr double standInFuse_A = 5;
-constexpr double pullsInFrom = 0.75;  // of the battery: every relay of that system pulls in there
 
 bool joined(const Map& map, int a, int b)
 {
@@ -168,7 +166,7 @@ private:
             driven.red = flow_.map().node(node(2)), driven.black = flow_.map().node(node(3));
             const Seen coil = flow_.reading("coil", {"relay.coil", relay()}, driven);
             if (!coil) return;
-            if (coil.volts() < pullsInFrom * batteryNow_V(flow_.bay())) {
+            if (coil.volts() < trade::pullsInFrom * batteryNow_V(flow_.bay())) {
                 flow_.fails({"relay.coil.starved", with(coil)});
                 return flow_.end(Ending::Kind::Elsewhere, {"relay.end.starved", with(coil)}, {relay_.id});
             }
@@ -189,8 +187,8 @@ private:
         const Seen seen = flow_.reading("drop", {"relay.drop", relay()}, across);
         if (!seen) return;
         auto of = with(seen);
-        of.emplace_back("limit", voltsText(contactDropAtMost_V));
-        if (seen.volts() <= contactDropAtMost_V) return flow_.says({"relay.drop.right", of});
+        of.emplace_back("limit", voltsText(trade::contactDropAtMost_V));
+        if (seen.volts() <= trade::contactDropAtMost_V) return flow_.says({"relay.drop.right", of});
         flow_.fails({"relay.drop.high", of});
         flow_.end(Ending::Kind::Found, {"relay.end.drop", of}, {relay_.id});
     }

@@ -10,14 +10,13 @@
 #include "machine/paths.h"
 #include "procedures/flow.h"
 #include "procedures/module_feeds.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
 namespace {
 
-constexpr double railShare = 0.04;                   // of the supply, from either rail
-constexpr double alike_V = 0.08, alikeShare = 0.04;  // of two places of one conductor at a meter's current
-constexpr double supplyShare = 0.9, liftedShare = 1.15;
+constexpr double alikeShare = 0.04;   // of two places of one conductor at a meter's current
 constexpr double openFrom_ohm = 5e3;  // of a signal wire to ground, both ends free
 constexpr double trackShare = 0.06;   // of ratio or sum, that two tracks may move by
 
@@ -121,7 +120,7 @@ private:
 
     bool isAlike(const Seen& a, const Seen& b) const
     {
-        return std::abs(a.volts() - b.volts()) <= std::max(alike_V, alikeShare * std::max(a.volts(), b.volts()));
+        return std::abs(a.volts() - b.volts()) <= std::max(trade::alike_V, alikeShare * std::max(a.volts(), b.volts()));
     }
 
     void supply()
@@ -131,7 +130,7 @@ private:
         const Seen seen =
             flow_.reading("supply", {"sensor.supply", of()}, across(element_.nodes[0], element_.nodes[2]));
         if (!seen) return;
-        isFed_ = seen.volts() >= supplyShare * nominal_V();
+        isFed_ = seen.volts() >= trade::fedFrom * nominal_V();
         if (*isFed_) return flow_.says({"sensor.supply.there", with(seen)});
         isWrong_ = true;
         flow_.fails({"sensor.supply.low", with(seen)});
@@ -139,11 +138,11 @@ private:
                                           across(element_.nodes[0], flow_.map().batteryMinus()));
         if (!ground) return;
         // With the module's own ground lifted all that it gives stands high.
-        if (ground.volts() > liftedShare * nominal_V()) {
+        if (ground.volts() > trade::lifted * nominal_V()) {
             flow_.says({"sensor.supply-ground.high", with(ground)});
             return flow_.end(Ending::Kind::Elsewhere, {"sensor.end.lifted", with(ground)});
         }
-        if (ground.volts() >= supplyShare * nominal_V()) {
+        if (ground.volts() >= trade::fedFrom * nominal_V()) {
             flow_.says({"sensor.supply-ground.there", with(ground)});
             return flow_.end(Ending::Kind::Found, {"sensor.end.return", with(ground)}, returnPlaces());
         }
@@ -156,7 +155,7 @@ private:
                                           across(flow_.map().terminal(reference).a, flow_.map().batteryMinus()));
         if (!module) return;
         title.emplace_back("figure", module.figure());
-        const bool there = module.volts() >= supplyShare * nominal_V();
+        const bool there = module.volts() >= trade::fedFrom * nominal_V();
         flow_.says({there ? "sensor.reference.there" : "sensor.reference.low", title});
         if (there)
             flow_.end(Ending::Kind::Found, {"sensor.end.supply-wire", title},
@@ -195,8 +194,8 @@ private:
     {
         const Verdict v = seen.judgement->verdict;
         if (v == Verdict::Good || v == Verdict::OpenOnly) return Level::Right;
-        if (seen.volts() <= railShare * nominal_V()) return Level::Low;
-        if (seen.volts() >= (1 - railShare) * nominal_V()) return Level::High;
+        if (seen.volts() <= trade::rail * nominal_V()) return Level::Low;
+        if (seen.volts() >= (1 - trade::rail) * nominal_V()) return Level::High;
         return v == Verdict::Low ? Level::Low : v == Verdict::High ? Level::High : Level::Between;
     }
 
@@ -223,8 +222,8 @@ private:
         // Another level at the sensor itself, off its rails, shows feed and return at once.
         const Step there = across(element_.nodes[1], element_.nodes[2]);
         const Seen other = flow_.latest(asFound(there));
-        const bool tells = other && !isAlike(other, seen) && other.volts() > railShare * nominal_V() &&
-                           other.volts() < (1 - railShare) * nominal_V();
+        const bool tells = other && !isAlike(other, seen) && other.volts() > trade::rail * nominal_V() &&
+                           other.volts() < (1 - trade::rail) * nominal_V();
         if (!tells) supply();
         if (tells || isFed_.value_or(false)) atSensor(seen);
     }
@@ -356,7 +355,7 @@ private:
         } else {
             const Seen seen = flow_.reading("wire", {"sensor.wire-volts", of()}, step);
             if (!seen) return;
-            const bool shorted = seen.volts() > railShare * nominal_V() + alike_V;
+            const bool shorted = seen.volts() > trade::rail * nominal_V() + trade::alike_V;
             flow_.says({shorted ? "sensor.wire.fed" : "sensor.wire.dead", with(seen)});
             conclude(shorted, with(seen));
         }

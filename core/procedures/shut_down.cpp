@@ -3,14 +3,11 @@
 #include <cmath>
 
 #include "procedures/flow.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
 namespace {
-
-// How long a module that dislikes what it senses mostly waits before it switches off. SOURCE: customary; the maker's
-// figure comes first where there is one.
-constexpr double window_s = 10;
 
 class ShutDown {
 public:
@@ -42,7 +39,7 @@ private:
     {
         return {{"terminal", flow_.map().terminal(terminal_).id},
                 {"state", flow_.map().state(state_).name},
-                {"seconds", std::to_string(std::lround(window_s))}};
+                {"seconds", std::to_string(std::lround(trade::shutDownAfter_s))}};
     }
 
     int onState() const
@@ -60,7 +57,7 @@ private:
     static bool isInside(const Reading& r, const StateSeen& on)
     {
         const double after_s = static_cast<double>(r.time_ms - on.time_ms) / 1000;
-        return r.id > on.id && after_s >= 0 && after_s <= window_s;
+        return r.id > on.id && after_s >= 0 && after_s <= trade::shutDownAfter_s;
     }
 
     // The last time that this state was entered from key off.
@@ -88,7 +85,7 @@ private:
         Asked asked;
         asked.kind = Asked::Kind::States;
         asked.states = {flow_.map().states.front().id, flow_.map().state(state_).id};
-        asked.within_s = window_s;
+        asked.within_s = trade::shutDownAfter_s;
         flow_.ask(stage, std::move(asked));
         if (late) flow_.says({"shut-down.late", of()});
     }
@@ -103,8 +100,8 @@ private:
         const Map& map = flow_.map();
         Asked asked;
         asked.step = tableStep(map, terminal_, {TestKind::Level, state_, ""});
-        asked.within_s = window_s;
-        if (on) asked.step.effort_s = window_s;
+        asked.within_s = trade::shutDownAfter_s;
+        if (on) asked.step.effort_s = trade::shutDownAfter_s;
         flow_.ask(stage, std::move(asked));
     }
 

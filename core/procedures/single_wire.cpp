@@ -7,13 +7,12 @@
 #include "machine/paths.h"
 #include "procedures/bus_nodes.h"
 #include "procedures/module_feeds.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
 namespace {
 
-// Of what the line is pulled up to. SOURCE: ISO 17987, recessive above 0.6, dominant below 0.4 of the supply.
-constexpr double recessiveFrom = 0.6, dominantTo = 0.4;
 constexpr double movesShare = 0.15;  // between lowest and highest, of the same
 
 class SingleWire {
@@ -64,7 +63,8 @@ private:
     bool isMean(const Reading& r) const
     {
         const double v = std::abs(r.value.value);
-        return isVoltageTest(r.test) && !r.most && v > dominantTo * pulledTo_V() && v < recessiveFrom * pulledTo_V();
+        return isVoltageTest(r.test) && !r.most && v > trade::dominantTo * pulledTo_V() &&
+               v < trade::recessiveFrom * pulledTo_V();
     }
 
     void level()
@@ -89,7 +89,7 @@ private:
         }
         const bool low = seen.reading->shows ? *seen.reading->shows == Shown::StuckLow
                                              : std::abs(seen.reading->most.value_or(seen.reading->value.value)) <
-                                                   recessiveFrom * pulledTo_V();
+                                                   trade::recessiveFrom * pulledTo_V();
         if (!low) {
             flow_.says({"single-wire.level.rest", with(seen)});
             return flow_.end(Ending::Kind::Open, {"single-wire.end.rest", with(seen)});
@@ -107,7 +107,10 @@ private:
         flow_.end(Ending::Kind::Sound, {"single-wire.end.sound", of()});
     }
 
-    bool isBack(const Seen& seen) const { return moves(*seen.reading) || seen.volts() >= recessiveFrom * pulledTo_V(); }
+    bool isBack(const Seen& seen) const
+    {
+        return moves(*seen.reading) || seen.volts() >= trade::recessiveFrom * pulledTo_V();
+    }
 
     void release()
     {

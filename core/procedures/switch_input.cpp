@@ -7,14 +7,12 @@
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
 #include "procedures/pulled_line.h"
+#include "procedures/trade.h"
 #include "procedures/work_cautions.h"
 
 namespace ilvek {
 
 namespace {
-
-constexpr double noneBelow_V = 1;     // a module that holds no level
-constexpr double closedShare = 0.25;  // of the open level
 
 int switchOf(const Map& map, int terminal)
 {
@@ -79,7 +77,7 @@ private:
         Step step = placed(map, map.terminal(terminal_).a, map.batteryMinus(), state);
         step.commands = {{element_.id, 0.0}};
         const auto volts = healthyVolts(map, step);
-        return volts && *volts > noneBelow_V;
+        return volts && *volts > trade::notPulledUpBelow_V;
     }
 
     bool isClosedIn(const SetUp& setUp) const
@@ -109,7 +107,7 @@ private:
     void decide(const Seen& open, const Seen& closed)
     {
         const double high = open.volts(), low = closed.volts();
-        if (isLevel(high) && low <= closedShare * high) {
+        if (isLevel(high) && low <= trade::closedShare * high) {
             flow_.says({"switch.moves", with(closed)});
             return reported();
         }

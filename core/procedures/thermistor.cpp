@@ -11,21 +11,15 @@
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
 #include "procedures/pulled_line.h"
+#include "procedures/trade.h"
 
 namespace ilvek {
 
 namespace {
 
-// Pull-ups that modules have, where nobody stated one.
-constexpr double leastPullUp_ohm = 470, mostPullUp_ohm = 33e3, pullUpWithin = 0.1;
-constexpr double told_K = 12;  // that a person may be wrong by about the warmth of a part
-constexpr double coldest_C = -40, hottest_C = 150;
-constexpr double partWithin = 0.25;   // of the ohms that its kind has
-constexpr double margin = 0.05;       // of U: battery, regulator and meter
-constexpr double railShare = 0.04;    // of U
-constexpr double liftedShare = 1.15;  // of U, against battery minus
-constexpr double shorted_ohm = 8;     // none that is whole has as little
-constexpr double alike_V = 0.08;      // of two places of one conductor
+constexpr double pullUpWithin = 0.1;
+constexpr double partWithin = 0.25;  // of the ohms that its kind has
+constexpr double margin = 0.05;      // of U: battery, regulator and meter
 constexpr double leastMove_V = 0.05;
 
 struct Range {
@@ -116,7 +110,7 @@ private:
             if (e.assumed || e.knownOf("resistance") != Known::Stated) break;
             return {(1 - pullUpWithin) * e.value("resistance"), (1 + pullUpWithin) * e.value("resistance")};
         }
-        return {leastPullUp_ohm, mostPullUp_ohm};
+        return {trade::leastPullUp_ohm, trade::mostPullUp_ohm};
     }
 
     bool isStated() const
@@ -127,7 +121,8 @@ private:
 
     Range ohmsAt(double celsius) const
     {
-        const double cold = std::max(coldest_C, celsius - told_K), hot = std::min(hottest_C, celsius + told_K);
+        const double cold = std::max(trade::coldest_C, celsius - trade::told_K),
+                     hot = std::min(trade::hottest_C, celsius + trade::told_K);
         return {(1 - partWithin) * thermistor_ohm(element_, hot), (1 + partWithin) * thermistor_ohm(element_, cold)};
     }
 
@@ -154,7 +149,7 @@ private:
         Step step = atTerminal();
         step.state = state;
         const auto volts = healthyVolts(flow_.map(), step);
-        return volts && *volts > railShare * pulledTo_V_;
+        return volts && *volts > trade::rail * pulledTo_V_;
     }
 
     static std::optional<double> warmed(const Reading& r, const std::string& id)
@@ -174,7 +169,7 @@ private:
         });
         if (!seen) return;
         const double v = seen.volts();
-        const bool low = v <= railShare * pulledTo_V_, high = v >= (1 - railShare) * pulledTo_V_;
+        const bool low = v <= trade::rail * pulledTo_V_, high = v >= (1 - trade::rail) * pulledTo_V_;
         flow_.says({low    ? "thermistor.level.low"
                     : high ? "thermistor.level.high"
                            : "thermistor.level.between",
@@ -213,7 +208,7 @@ private:
             return flow_.end(Ending::Kind::Found, {"thermistor.end.open", with(seen)}, {element_.id});
         }
         const double R = partOhms(*seen.reading);
-        if (R < shorted_ohm) {
+        if (R < trade::shortedThermistor_ohm) {
             isWrong_ = true;
             flow_.fails({"thermistor.ohms.shorted", with(seen)});
             return flow_.end(Ending::Kind::Found, {"thermistor.end.shorted", with(seen)}, {element_.id});
@@ -223,7 +218,7 @@ private:
         if (range.holds(level.volts())) return byOhms(seen);
         isWrong_ = true;
         if (level.volts() < range.least) return low();
-        if (level.volts() >= (1 - railShare) * pulledTo_V_) return line_.raised(level, level, atTerminal());
+        if (level.volts() >= (1 - trade::rail) * pulledTo_V_) return line_.raised(level, level, atTerminal());
         lostOnTheWay(level);
     }
 
@@ -237,7 +232,7 @@ private:
         if (!seen) return;
         const int own = map.terminal(terminal_).ownReturn;
         // With the module's own ground lifted all that it gives stands high.
-        if (seen.volts() > liftedShare * pulledTo_V_) {
+        if (seen.volts() > trade::lifted * pulledTo_V_) {
             flow_.says({"thermistor.ground.high", with(seen)});
             return flow_.end(Ending::Kind::Elsewhere, {"thermistor.end.lifted", with(seen)});
         }
@@ -270,7 +265,7 @@ private:
         const Step step = placed(flow_.map(), element_.nodes[near_], element_.nodes[1 - near_], state_);
         const Seen seen = flow_.reading("at-part", {"thermistor.at-part", of()}, step);
         if (!seen) return;
-        if (level.volts() - seen.volts() > alike_V) {
+        if (level.volts() - seen.volts() > trade::alike_V) {
             flow_.says({"thermistor.at-part.differs", with(seen)});
             return flow_.end(Ending::Kind::Found, {"thermistor.end.wire", with(seen)}, wires());
         }

@@ -5,16 +5,12 @@
 #include "choice/hunt.h"
 #include "machine/paths.h"
 #include "procedures/flow.h"
+#include "procedures/trade.h"
 #include "proving/lamp.h"
 
 namespace ilvek {
 
 namespace {
-
-constexpr double openFrom_ohm = 1e5;  // to ground: nothing that matters
-constexpr double endToEndAtMost_ohm = 1.0;
-constexpr double muchFor_ohm = 0.5;       // no wire of a loom has it
-constexpr double lossShareAtMost = 0.05;  // of the lamp's own feed
 
 class WireTest {
 public:
@@ -69,7 +65,7 @@ private:
         if (through) {
             const double r = through.reading->value.overLimit ? INFINITY : partOhms(*through.reading);
             auto says = with(through);
-            if (r > endToEndAtMost_ohm) {
+            if (r > trade::endToEndAtMost_ohm) {
                 flow_.fails({"wire.through.high", says});
                 tooHigh_ = Fact{std::isinf(r) ? "wire.end.open" : "wire.end.high", says};
             } else {
@@ -78,7 +74,7 @@ private:
         }
         const Seen ground = flow_.ohms("ground", {"wire.ground", of()}, freed(e.nodes[0], map.batteryMinus(), 0));
         if (!ground) return;
-        const bool clear = ground.reading->value.overLimit || ground.reading->value.value >= openFrom_ohm;
+        const bool clear = ground.reading->value.overLimit || ground.reading->value.value >= trade::toGroundAtLeast_ohm;
         if (clear) return flow_.says({"wire.ground.clear", with(ground)});
         flow_.fails({"wire.ground.leaks", with(ground)});
         flow_.end(Ending::Kind::Found, {"wire.end.ground", with(ground)}, {e.id});
@@ -149,11 +145,11 @@ private:
         const bool knownOwn = own.has_value();
         const double resistance = current > 0 ? lost / current : 0;
         const double atOwn = knownOwn ? resistance * *own : 0;
-        if (!knownOwn && lost > lossShareAtMost * battery && resistance < muchFor_ohm) {
+        if (!knownOwn && lost > trade::lampLossAtMost * battery && resistance < trade::muchForAWire_ohm) {
             flow_.undecided({"wire.lamp.carries", says});
             return flow_.end(Ending::Kind::Open, {"wire.end.unsure", says}, {map.element(wire_).id});
         }
-        if (knownOwn ? atOwn > lossShareAtMost * battery : lost > lossShareAtMost * battery) {
+        if (knownOwn ? atOwn > trade::lampLossAtMost * battery : lost > trade::lampLossAtMost * battery) {
             flow_.fails({"wire.lamp.loses", says});
             return flow_.end(Ending::Kind::Found, {"wire.end.loses", says}, {map.element(wire_).id});
         }

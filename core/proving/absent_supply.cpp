@@ -7,6 +7,7 @@
 
 #include "machine/paths.h"
 #include "proving/rules.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -74,8 +75,7 @@ Coil coilOf(const Map& map, const Element& relay)
 Step relayStep(const Map& map, const Element& relay, int red, int black, int state, int terminal)
 {
     Step step = pointStep(map, red, black, state, {}, terminal);
-    step.cautions.push_back(
-        fmt::format("A probe spreads the sockets of {}: touch beside them, or use an adapter.", relay.id));
+    step.cautions.push_back(inWords("absent-supply.probe-spreads-sockets-touch", relay.id));
     return step;
 }
 
@@ -86,8 +86,7 @@ std::optional<Step> contactStep(const Map& map, const Assessment& a, int termina
     if (read(map, a, node, map.batteryMinus(), state)) return std::nullopt;
     if (e.kind == ElementKind::Fuse) return fuseStep(map, terminal, part, far, state);
     Step step = relayStep(map, e, node, map.batteryMinus(), state, terminal);
-    step.why = far ? "Live before the contact and dead behind it: the relay does not close, or is not driven."
-                   : "Dead here too: the fault lies before the relay. Live here: its contact or its coil.";
+    step.why = far ? inWords("absent-supply.live-before-contact-dead") : inWords("absent-supply.dead-here-too-fault");
     return step;
 }
 
@@ -99,45 +98,35 @@ std::optional<Step> coilStep(const Map& map, const Assessment& a, int terminal, 
     const auto across = read(map, a, relay.nodes[2], relay.nodes[3], state);
     if (!across) {
         Step step = relayStep(map, relay, relay.nodes[2], relay.nodes[3], state, terminal);
-        step.title = fmt::format("Coil of {}", relay.id);
-        step.why =
-            "The battery's voltage across the coil and a contact that passes nothing is the relay itself. Nothing "
-            "across it: it is not fed, or not driven.";
+        step.title = inWords("absent-supply.coil-of", relay.id);
+        step.why = inWords("absent-supply.battery-voltage-across-coil");
         return step;
     }
     if (isDriven(map, relay, *across)) return std::nullopt;
     const auto fed = read(map, a, coil.fed, minus, state);
     if (!fed) {
         Step step = relayStep(map, relay, coil.fed, minus, state, terminal);
-        step.why = "Dead here: the coil is not fed. Live here: the other end is not switched.";
+        step.why = inWords("absent-supply.dead-here-coil-fed");
         return step;
     }
     if (!isLive(map, *fed) || coil.terminal < 0) return std::nullopt;
     const Terminal& control = map.terminal(coil.terminal);
     if (!read(map, a, control.a, minus, state)) {
         Step step = pointStep(map, control.a, minus, state, {}, terminal);
-        step.why = fmt::format(
-            "Switched here and not at {}: the wire between them. Not switched here either: the module does not drive "
-            "it, and first its own needs are proven.",
-            relay.id);
+        step.why = inWords("absent-supply.switched-here-wire-between", relay.id);
         return step;
     }
     if (!read(map, a, coil.switched, minus, state)) {
         Step step = relayStep(map, relay, coil.switched, minus, state, terminal);
-        step.why =
-            fmt::format("Against what was read at {}: equal at both ends, or the wire between is open.", control.id);
+        step.why = inWords("absent-supply.against-read-equal-both", control.id);
         return step;
     }
     if (!isLive(map, *read(map, a, coil.switched, minus, state)) ||
         !isLive(map, *read(map, a, control.a, minus, state)))
         return std::nullopt;
     Step step = openStep(map, a.evidence.working, terminal, state);
-    step.title += fmt::format(" with a lead in place of {}", control.id);
-    step.why = fmt::format(
-        "{} is fed and {} does not switch it. With a lead that stands in for the module the relay has to close: then "
-        "what it feeds can be proven, and what is left is whether the module has all that it needs. A click proves the "
-        "coil only.",
-        relay.id, control.id);
+    step.title += inWords("absent-supply.lead-place", control.id);
+    step.why = inWords("absent-supply.fed-does-switch-lead", relay.id, control.id);
     return withStandIn(map, std::move(step), {{map.node(coil.switched), map.node(minus), standInFuse_A}});
 }
 
@@ -149,16 +138,15 @@ std::optional<std::string> faultOf(const Map& map, const Assessment& a, const El
     if (!across || !before || !behind) return std::nullopt;
     const auto figure = [](double v) { return formatQuantity(volts(v)); };
     if (isDriven(map, relay, *across))
-        return fmt::format(
-            "{} across the coil of {}, {} before its contact and {} behind it: the relay does not close.",
-            figure(*across), relay.id, figure(*before), figure(*behind));
+        return inWords("absent-supply.across-coil-before-contact", figure(*across), relay.id, figure(*before),
+                       figure(*behind));
     const Coil coil = coilOf(map, relay);
     if (coil.terminal < 0) return std::nullopt;
     const Terminal& control = map.terminal(coil.terminal);
     const auto atModule = read(map, a, control.a, minus, state), atRelay = read(map, a, coil.switched, minus, state);
     if (!atModule || !atRelay || isLive(map, *atModule) || !isLive(map, *atRelay)) return std::nullopt;
-    return fmt::format("{} at {} and {} at {}, the two ends of one conductor: it does not carry.", figure(*atModule),
-                       control.id, figure(*atRelay), map.nodeWords(coil.switched));
+    return inWords("absent-supply.two-ends-one-conductor", figure(*atModule), control.id, figure(*atRelay),
+                   map.nodeWords(coil.switched));
 }
 
 // The part that is live before and dead behind; −1 when none was found. Where something is still to be read, `next`.
@@ -195,10 +183,9 @@ Step withStandIn(const Map& map, Step step, const std::vector<FusedLead>& leads)
     step.jumpers = leads;
     for (const FusedLead& lead : leads)
         step.instructions.front() +=
-            fmt::format("; a lead with a {} fuse from {} to {}", formatQuantity(amperes(lead.fuse_A)),
-                        map.nodeWords(map.nodeIndex(lead.from)), map.nodeWords(map.nodeIndex(lead.to)));
-    step.cautions.push_back(
-        "To the switched end of the coil only: the fed end would be a short. What hangs on the relay comes alive.");
+            inWords("absent-supply.lead-fuse", formatQuantity(amperes(lead.fuse_A)),
+                    map.nodeWords(map.nodeIndex(lead.from)), map.nodeWords(map.nodeIndex(lead.to)));
+    step.cautions.push_back(inWords("absent-supply.switched-end-coil-only"));
     step.expectation = expectedWords(map, step);
     return step;
 }

@@ -8,6 +8,7 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "quantity/quantity.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -83,9 +84,7 @@ void addFed(const Map& map, const Condition& set, const std::set<int>& conductor
         isFeed = isFeed || isSupply(*terminal.role);
         if (!isSupply(*terminal.role) && conductor.contains(terminal.b)) plugged.push_back(terminal.id);
     }
-    if (!plugged.empty())
-        out.push_back(fmt::format("Battery power into {} of the plugged module can kill it: part the connector first.",
-                                  fmt::join(plugged, ", ")));
+    if (!plugged.empty()) out.push_back(inWords("dangers.battery-power-into-plugged", fmt::join(plugged, ", ")));
     if (isFeed) return;
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const Element& e = map.elements[i];
@@ -97,11 +96,7 @@ void addFed(const Map& map, const Condition& set, const std::set<int>& conductor
         if (std::any_of(e.nodes.begin(), e.nodes.end(), [&](int n) { return conductor.contains(n); }))
             others.push_back(e.name.empty() ? e.id : e.name);
     }
-    if (!others.empty())
-        out.push_back(
-            fmt::format("{} hangs on this conductor too and gets the battery's power: free it at its plug "
-                        "first.",
-                        fmt::join(others, ", ")));
+    if (!others.empty()) out.push_back(inWords("dangers.hangs-conductor-too-gets", fmt::join(others, ", ")));
 }
 
 }  // namespace
@@ -113,15 +108,14 @@ std::vector<std::string> dangersOf(const Map& map, const SetUp& setUp)
     if (!set) return out;
     for (const Jumper& jumper : set->jumpers) {
         const std::string lead =
-            fmt::format("The bridge from {} to {}", map.nodeWords(jumper.from), map.nodeWords(jumper.to));
-        if (jumper.rating_A <= 0) out.push_back(lead + " has no fuse in it: a short burns the lead and the loom.");
+            inWords("dangers.the-bridge-from-to", map.nodeWords(jumper.from), map.nodeWords(jumper.to));
+        if (jumper.rating_A <= 0) out.push_back(lead + inWords("dangers.fuse-short-burns-lead"));
         const bool fromLive = isLive(map, *set, jumper.from), toLive = isLive(map, *set, jumper.to);
         const int fed = fromLive ? jumper.to : toLive ? jumper.from : -1;
         const auto conductor = conductorFrom(map, *set, fed < 0 ? jumper.to : fed);
         if (const auto fuse = fuseFor(map, jumper, conductor); fuse && jumper.rating_A > fuse->second)
-            out.push_back(fmt::format("{} is rated {}, more than the {} of {}: never a larger one.", lead,
-                                      formatQuantity(amperes(jumper.rating_A)), formatQuantity(amperes(fuse->second)),
-                                      fuse->first));
+            out.push_back(inWords("dangers.rated-more-never-larger", lead, formatQuantity(amperes(jumper.rating_A)),
+                                  formatQuantity(amperes(fuse->second)), fuse->first));
         if (fromLive != toLive) addFed(map, *set, conductor, out);
     }
     return out;

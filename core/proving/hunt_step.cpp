@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "proving/step.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -30,21 +31,17 @@ Step lampForFuseStep(const Map& map, int fuse, const SubstituteLoad& lamp, int s
     step.load = lamp.id;
     step.loadFrom = map.node(e.nodes[0]);
     step.loadTo = map.node(e.nodes[1]);
-    step.title = fmt::format("{} in place of {}", lamp.name, e.id);
+    step.title = inWords("hunt-step.in-place-of", lamp.name, e.id);
     if (!step.unplugged.empty()) step.title += fmt::format(", {} apart", listed(step.unplugged));
     if (!names.empty()) step.title += fmt::format(", {} unplugged", listed(names));
-    step.instructions[0] += fmt::format("; {} out, the {} in its place", e.id, lamp.name);
+    step.instructions[0] += inWords("hunt-step.out-place", e.id, lamp.name);
     if (!names.empty()) step.instructions[0] += "; " + listed(names) + " unplugged";
     step.expectation = expectedWords(map, step);
-    step.why =
-        "The lamp limits the current and shows the fault: bright while the short is fed, dimmer once what was "
-        "unplugged "
-        "took the current. Then go on beyond that connector.";
-    step.cautions.push_back("Never a larger fuse, never foil. Keep the hot lamp off plastic and out of the way.");
+    step.why = inWords("hunt-step.lamp-limits-current-shows");
+    step.cautions.push_back(inWords("hunt-step.never-larger-fuse-never"));
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         if (map.elements[i].kind == ElementKind::Battery && static_cast<int>(i) != map.battery)
-            step.cautions.push_back(fmt::format("Disconnect {} first: it may feed the branch from behind.",
-                                                partName(map, static_cast<int>(i))));
+            step.cautions.push_back(inWords("hunt-step.disconnect-first-may-feed", partName(map, static_cast<int>(i))));
     }
     return step;
 }
@@ -64,19 +61,18 @@ Step isolatedWireStep(const Map& map, int wire, const IsolatedWire& way)
         const std::string words = map.nodeWords(node);
         return words.substr(0, words.find(','));
     };
-    step.title = fmt::format("Wire from {} to {} on its own, with the {}", end(fed), end(read), way.lamp.name);
+    step.title = inWords("hunt-step.wire-own", end(fed), end(read), way.lamp.name);
     std::string free = step.unplugged.empty() ? "" : "connector " + listed(step.unplugged) + " apart";
     for (const int part : way.parts)
         free += (free.empty() ? "" : ", ") + partName(map, part) + " unplugged";
-    step.instructions = {fmt::format("{}; {}. Prove that both ends go nowhere else", map.state(way.state).name, free),
-                         fmt::format("A lead with a {} fuse from battery plus to {}; the {} from {} to battery minus",
-                                     formatQuantity(amperes(way.fuse_A)), end(fed), way.lamp.name, end(read)),
-                         fmt::format("Red lead on {}, black lead on battery minus", end(read))};
+    step.instructions = {inWords("hunt-step.prove-both-ends-go", map.state(way.state).name, free),
+                         inWords("hunt-step.lead-fuse-battery-plus", formatQuantity(amperes(way.fuse_A)), end(fed),
+                                 way.lamp.name, end(read)),
+                         inWords("hunt-step.red-lead-black-lead", end(read))};
     step.expectation = expectedWords(map, step);
-    step.why =
-        "Only current shows what a wire can carry: one strand left reads the same as seven at a meter's microampere.";
-    step.cautions = {"Never into a module: both ends are free before the feed goes on.",
-                     "Fused lead; the lamp gets hot.", "A probe pushed into a female terminal spreads it."};
+    step.why = inWords("hunt-step.only-current-shows-wire");
+    step.cautions = {inWords("hunt-step.never-into-module-both"), inWords("hunt-step.fused-lead-lamp-gets"),
+                     inWords("hunt-step.probe-pushed-into-female")};
     step.effort_s = 180;
     return step;
 }

@@ -7,6 +7,7 @@
 #include "proving/dangers.h"
 #include "proving/judge_context.h"
 #include "proving/plausible.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -76,11 +77,11 @@ std::string boundsWords(const Expected& expected)
     const Unit unit = unitOf(expected.measure);
     const auto figure = [unit](double value) { return formatQuantity({value, unit}); };
     const bool below = expected.measure == Measure::BelowBattery;
-    const std::string tail = below ? " below battery" : "";
+    const std::string tail = below ? inWords("judge.below-battery") : "";
     if (expected.low && expected.high && !below && expected.measure != Measure::Drop)
         return figure(*expected.low) + " to " + figure(*expected.high);
-    if (expected.high) return "at most " + figure(*expected.high) + tail;
-    return "at least " + figure(*expected.low) + tail;
+    if (expected.high) return inWords("judge.at-most") + figure(*expected.high) + tail;
+    return inWords("judge.at-least") + figure(*expected.low) + tail;
 }
 
 }  // namespace
@@ -240,14 +241,14 @@ bool needsTerminal(TestKind test)
 // What must be asked before the figure is looked at; nullopt where the reading can be judged.
 std::optional<Judgement> notToBeJudged(const Map& map, const JudgeContext& c, const Reading& reading)
 {
-    if (c.state < 0) return undecided("Unknown state", "The map has no operating state “" + reading.state + "”.");
+    if (c.state < 0)
+        return undecided(inWords("judge.unknown-state"), inWords("judge.map-operating-state") + reading.state + "”.");
     if (needsTerminal(reading.test) && c.terminal < 0)
-        return undecided("Unknown terminal", "The map has no terminal “" + reading.terminal + "”.");
+        return undecided(inWords("judge.unknown-terminal"), inWords("judge.map-terminal") + reading.terminal + "”.");
     if (c.terminal >= 0 && c.self().asFound == AsFound::Empty)
-        return undecided("Cavity is empty", "As found, there is no terminal in this cavity.");
+        return undecided(inWords("judge.cavity-empty"), inWords("judge.found-terminal-cavity"));
     if (reading.value.overLimit && unitAsked(reading.test) == Unit::Volt && reading.test != TestKind::Junction)
-        return undecided("Over limit",
-                         "OL on a voltage range means the range is too small; choose a larger one and read again.");
+        return undecided(inWords("judge.over-limit"), inWords("judge.ol-voltage-range-means"));
     const auto noEvidence = [](std::string word, std::string doubt, std::string arithmetic) {
         Judgement j = undecided(std::move(word), std::move(doubt));
         j.verdict = Verdict::NoEvidence;
@@ -255,20 +256,18 @@ std::optional<Judgement> notToBeJudged(const Map& map, const JudgeContext& c, co
         return j;
     };
     if (const auto why = implausible(map, reading))
-        return noEvidence("Can that be?", "Kept as it was read, and evidence of nothing. Read it again.", *why);
+        return noEvidence(inWords("judge.can-that-be"), inWords("judge.kept-read-evidence-nothing"), *why);
     if (const auto dangers = dangersOf(map, reading); !dangers.empty()) {
-        Judgement j =
-            noEvidence("Not to be done so", "Anything: taken so it is evidence of nothing.", figureOf(reading) + ".");
+        Judgement j = noEvidence(inWords("judge.not-to-be-done"), inWords("judge.anything-taken-evidence-nothing"),
+                                 figureOf(reading) + ".");
         for (const std::string& danger : dangers)
             j.doesNotProve.push_back(danger);
         return j;
     }
     if (reading.inShutDown) {
-        Judgement j = noEvidence("Shut down meanwhile",
-                                 "Anything: the module had shut something down to protect itself. Key off and on, and "
-                                 "read at once.",
+        Judgement j = noEvidence(inWords("judge.shut-down-meanwhile"), inWords("judge.anything-module-had-shut"),
                                  figureOf(reading) + ".");
-        j.traps.push_back({"T13", "What protected itself reads as if it were dead."});
+        j.traps.push_back({"T13", inWords("judge.protected-itself-reads-if")});
         return j;
     }
     return std::nullopt;
@@ -288,10 +287,10 @@ Judgement worseOfBoth(const Map& map, const Evidence& evidence, const Reading& r
     const double spread = std::abs(*reading.most - reading.value.value);
     if (spread <= std::max(steadyWithin_V, steadyShare * std::abs(reading.value.value))) return j;
     if (j.verdict == Verdict::Good) j.verdict = Verdict::OpenOnly;
-    j.word = isFailure(j.verdict) ? j.word : "It moves";
-    j.proves.push_back("Something in this circuit changes while it is read.");
-    j.doesNotProve.push_back(reading.touched.empty() ? "What moves it: touch one place after the other and watch."
-                                                     : "That it is only what was touched: " + reading.touched + ".");
+    j.word = isFailure(j.verdict) ? j.word : inWords("judgement.it-moves");
+    j.proves.push_back(inWords("judge.something-circuit-changes-while"));
+    j.doesNotProve.push_back(reading.touched.empty() ? inWords("judge.moves-touch-one-place")
+                                                     : inWords("judge.only-touched") + reading.touched + ".");
     return j;
 }
 
@@ -305,8 +304,7 @@ Judgement judge(const Map& map, const Evidence& evidence, const Reading& reading
     const bool isSignal = c.terminal >= 0 && !c.self().moves.empty() && reading.test == TestKind::Level;
     if (reading.most && !isSignal) return worseOfBoth(map, evidence, reading);
     Judgement j = judgeFor(reading.test)(c);
-    if (c.leadsReversed)
-        j.traps.push_back({"T4", "The sign says that red and black are exchanged; judged with the sign put right."});
+    if (c.leadsReversed) j.traps.push_back({"T4", inWords("judge.sign-says-red-black")});
     sayAround(c, j);
     return j;
 }

@@ -7,6 +7,7 @@
 #include "circuit/operating_point.h"
 #include "proving/judge_context.h"
 #include "proving/lamp.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -17,12 +18,10 @@ constexpr double clampShare = 0.15, clampAtLeast_A = 0.05;
 // The module's own figure has a last digit of a tenth.
 constexpr double reportedDigit_V = 0.1;
 
-const std::string kept = "It is kept with the job.";
-
 // "from A2 wire side to A2 pin": the way the current is counted.
 std::string wayOf(const Map& map, const Element& e)
 {
-    return fmt::format("from {} to {}", map.nodeWords(e.nodes[0]), map.nodeWords(e.nodes[1]));
+    return inWords("anywhere.from-to", map.nodeWords(e.nodes[0]), map.nodeWords(e.nodes[1]));
 }
 
 // What feeds the conductor or takes its current is nobody's figure.
@@ -46,8 +45,8 @@ std::string pairWords(const JudgeContext& c)
 Judgement placeUnknown()
 {
     Judgement j;
-    j.word = "Place unknown";
-    j.doesNotProve.push_back("Anything: a place of this reading is not on the map.");
+    j.word = inWords("judgement.place-unknown");
+    j.doesNotProve.push_back(inWords("anywhere.anything-place-reading-map"));
     return j;
 }
 
@@ -56,33 +55,31 @@ Judgement lampSeen(const LampPlace& lamp, const OperatingPoint& healthy, Shown s
     Judgement j;
     const double sound_V = std::abs(healthy.voltage(lamp.from, lamp.to));
     const Shown expected = lampAt(sound_V, lamp.rated_V);
-    j.limits = fmt::format("{} across it if all were sound", volts2(sound_V));
-    j.arithmetic = fmt::format("{}; a sound circuit puts {} across it: {}.", shownWords(seen), volts2(sound_V),
-                               shownWords(expected));
+    j.limits = inWords("anywhere.across-if-all-were", volts2(sound_V));
+    j.arithmetic =
+        inWords("anywhere.sound-circuit-puts-across", shownWords(seen), volts2(sound_V), shownWords(expected));
     if (seen == Shown::Bright) {
         j.verdict = expected == Shown::Bright ? Verdict::OpenOnly : Verdict::High;
-        j.word = expected == Shown::Bright ? "Lamp bright" : "Lit, must be dark";
+        j.word = expected == Shown::Bright ? inWords("anywhere.lamp-bright") : inWords("anywhere.lit-must-dark");
         if (expected == Shown::Bright) {
-            j.proves.push_back("Feed and return of the lamp carry its current together.");
-            j.doesNotProve.push_back(
-                "The last tenth of the voltage: the eye does not see it. Read the volts across it.");
-            j.traps.push_back({"T6", "The lamp's current is what was tried, not the circuit's own."});
+            j.proves.push_back(inWords("anywhere.feed-return-lamp-carry"));
+            j.doesNotProve.push_back(inWords("anywhere.last-tenth-voltage-eye"));
+            j.traps.push_back({"T6", inWords("anywhere.lamp-current-tried-circuit")});
         } else {
-            j.proves.push_back("Something feeds this lamp that should not.");
+            j.proves.push_back(inWords("anywhere.something-feeds-lamp-should"));
         }
         return j;
     }
     if (expected == Shown::Dark) {
         j.verdict = seen == Shown::Dark ? Verdict::Noted : Verdict::High;
-        j.word = seen == Shown::Dark ? "Dark, as it should" : "Glows, must be dark";
+        j.word = seen == Shown::Dark ? inWords("anywhere.dark-should") : inWords("anywhere.glows-must-dark");
         return j;
     }
     j.verdict = Verdict::FailsLoaded;
-    j.word = seen == Shown::Dark ? "Lamp stays dark" : "Lamp is dim";
-    j.proves.push_back("The circuit cannot feed this lamp.");
-    j.doesNotProve.push_back(
-        "Which side is bad, the feed or the return. Hold the lamp to battery minus, then to plus.");
-    j.doesNotProve.push_back("Anything, if the lamp itself is bad: hold it to the battery first.");
+    j.word = seen == Shown::Dark ? inWords("anywhere.lamp-stays-dark") : inWords("anywhere.lamp-dim");
+    j.proves.push_back(inWords("anywhere.circuit-cannot-feed-lamp"));
+    j.doesNotProve.push_back(inWords("anywhere.side-bad-feed-return"));
+    j.doesNotProve.push_back(inWords("anywhere.anything-if-lamp-itself"));
     return j;
 }
 
@@ -90,8 +87,8 @@ Judgement breakerSeen(const JudgeContext& c, const OperatingPoint& healthy, Show
 {
     Judgement j;
     if (c.reading.jumpers.empty()) {
-        j.word = "No breaker in it";
-        j.doesNotProve.push_back("Anything: the set-up has no breaker or fused lead.");
+        j.word = inWords("anywhere.no-breaker-in-it");
+        j.doesNotProve.push_back(inWords("anywhere.anything-set-up-breaker"));
         return j;
     }
     std::vector<std::string> ratings;
@@ -100,19 +97,18 @@ Judgement breakerSeen(const JudgeContext& c, const OperatingPoint& healthy, Show
     const std::string rating = fmt::format("{}", fmt::join(ratings, " or "));
     const bool trips = seen == Shown::Tripped;
     const bool expected = healthy.jumperBlew();
-    j.arithmetic = fmt::format("{} of {}; a sound circuit would {}.", shownWords(seen), rating,
-                               expected ? "trip it too" : "hold it");
+    j.arithmetic = inWords("anywhere.sound-circuit-would", shownWords(seen), rating,
+                           expected ? inWords("anywhere.trip-too") : inWords("anywhere.hold-it"));
     if (trips == expected) {
         j.verdict = Verdict::Noted;
-        j.word = trips ? "Trips, as it should" : "Breaker holds";
-        if (!trips) j.doesNotProve.push_back("That it never trips: hot, wet and moving it may.");
+        j.word = trips ? inWords("anywhere.trips-should") : inWords("anywhere.breaker-holds");
+        if (!trips) j.doesNotProve.push_back(inWords("anywhere.never-trips-hot-wet"));
     } else {
         j.verdict = trips ? Verdict::High : Verdict::Low;
-        j.word = trips ? "More than it may carry" : "Should have tripped";
-        j.proves.push_back(
-            trips ? fmt::format("More than {} flows behind it: a short, or a load that takes too much.", rating)
-                  : "Less flows than in a sound circuit.");
-        j.doesNotProve.push_back("Where. Free the loads behind it one after the other.");
+        j.word = trips ? inWords("anywhere.more-may-carry") : inWords("anywhere.should-have-tripped");
+        j.proves.push_back(trips ? inWords("anywhere.more-flows-behind-short", rating)
+                                 : inWords("anywhere.less-flows-sound-circuit"));
+        j.doesNotProve.push_back(inWords("anywhere.where-free-loads-behind"));
     }
     return j;
 }
@@ -130,33 +126,31 @@ Judgement judgeCurrent(const JudgeContext& c)
     const double read = c.reading.value.value;
     j.current_A = std::abs(read);
     j.verdict = Verdict::Noted;
-    j.word = "Current noted";
+    j.word = inWords("anywhere.current-noted");
     j.arithmetic = fmt::format("{} {}", amps(read), wayOf(c.map, e));
-    j.traps.push_back({"T20",
-                       "The clamp at zero before, its arrow the way the current is counted, and this conductor "
-                       "alone in its jaws."});
+    j.traps.push_back({"T20", inWords("anywhere.clamp-zero-before-arrow")});
     if (!point) {
         j.arithmetic += ".";
         return j;
     }
     const double sound = point->currentThrough(element);
     if (restsOnAssumed(c.map, e)) {
-        j.arithmetic += fmt::format("; the map assumes {}.", amps(sound));
-        j.proves.push_back("What flows here in this state.");
-        j.doesNotProve.push_back("That it is right: nobody stated what should flow.");
+        j.arithmetic += inWords("anywhere.map-assumes", amps(sound));
+        j.proves.push_back(inWords("anywhere.flows-here-state"));
+        j.doesNotProve.push_back(inWords("anywhere.right-nobody-stated-should"));
         return j;
     }
-    j.arithmetic += fmt::format("; {} if all were sound.", amps(sound));
-    j.limits = amps(sound) + " (computed from the map)";
+    j.arithmetic += inWords("judgement.if-all-were-sound", amps(sound));
+    j.limits = amps(sound) + inWords("judgement.computed-map");
     if (std::abs(read - sound) <= std::max(clampAtLeast_A, clampShare * std::abs(sound))) {
-        j.word = "As a sound circuit";
-        j.proves.push_back("The parts that set this current are right in this state.");
+        j.word = inWords("judgement.sound-circuit");
+        j.proves.push_back(inWords("anywhere.parts-set-current-right"));
     } else {
         const bool low = std::abs(read) < std::abs(sound);
         j.verdict = low ? Verdict::Low : Verdict::High;
-        j.word = low ? "Less than sound" : "More than sound";
-        j.proves.push_back("Something that this current depends on is not as drawn or not sound.");
-        j.doesNotProve.push_back("Which part: see the suspects.");
+        j.word = low ? inWords("anywhere.less-sound") : inWords("anywhere.more-sound");
+        j.proves.push_back(inWords("anywhere.something-current-depends-drawn"));
+        j.doesNotProve.push_back(inWords("judgement.part-see-suspects"));
     }
     return j;
 }
@@ -175,8 +169,8 @@ Judgement judgeShown(const JudgeContext& c)
             if (const auto lamp = lampOf(c.map, c.reading)) return lampSeen(*lamp, *point, seen);
             j.verdict = Verdict::Noted;
             j.word = "Noted";
-            j.arithmetic = fmt::format("{}. No lamp of the map or of the set-up hangs there.", shownWords(seen));
-            j.doesNotProve.push_back("Anything by computing: say with the set-up which lamp it was and where.");
+            j.arithmetic = inWords("anywhere.lamp-map-set-up", shownWords(seen));
+            j.doesNotProve.push_back(inWords("anywhere.anything-computing-say-set"));
             return j;
         case Shown::Tripped:
         case Shown::Holds:
@@ -184,25 +178,23 @@ Judgement judgeShown(const JudgeContext& c)
         case Shown::Moves:
             j.moved = c.terminal >= 0 && !c.self().moves.empty();
             j.verdict = j.moved ? Verdict::Good : Verdict::Noted;
-            j.word = "It moves";
+            j.word = inWords("judgement.it-moves");
             j.arithmetic = pairWords(c) + " moves.";
-            j.proves.push_back("What makes this signal works, and its wire reaches to here.");
-            j.doesNotProve.push_back("Its levels, nor its count: read hertz, or record it.");
+            j.proves.push_back(inWords("judgement.makes-signal-works-wire"));
+            j.doesNotProve.push_back(inWords("anywhere.levels-nor-count-read"));
             return j;
         default: {
             // Against battery plus what reads nothing stands at battery.
             const bool againstPlus = c.reading.black == c.map.node(c.map.batteryPlus());
             const bool high = (seen == Shown::StuckHigh) != againstPlus;
             j.verdict = Verdict::Noted;
-            j.word = high ? "Stuck high" : "Stuck low";
+            j.word = high ? inWords("judgement.stuck-high") : inWords("judgement.stuck-low");
             j.arithmetic = fmt::format("{}: {}.", pairWords(c), shownWords(seen));
             if (againstPlus)
                 j.traps.push_back(
-                    {"T4", fmt::format("Read against battery plus the meaning turns: the place stands {}.",
-                                       high ? "near the battery" : "near ground")});
-            j.doesNotProve.push_back(
-                "Which of the two is at fault, what moves it or what holds it: free the wire and "
-                "read both ends.");
+                    {"T4", inWords("anywhere.read-against-battery-plus",
+                                   high ? inWords("anywhere.near-battery") : inWords("anywhere.near-ground"))});
+            j.doesNotProve.push_back(inWords("anywhere.two-fault-moves-holds"));
             return j;
         }
     }
@@ -212,43 +204,43 @@ Judgement judgeReported(const JudgeContext& c)
 {
     Judgement j;
     j.verdict = Verdict::Noted;
-    j.word = "As the module says";
+    j.word = inWords("anywhere.module-says");
     const std::string of = c.reading.terminal.empty() ? "" : " for " + c.reading.terminal;
-    j.arithmetic = fmt::format("The module reports {}{}.", figureOf(c.reading), of);
-    j.doesNotProve.push_back("The wire or the sensor: compare with the meter at the terminal and at the part.");
+    j.arithmetic = inWords("anywhere.module-reports", figureOf(c.reading), of);
+    j.doesNotProve.push_back(inWords("anywhere.wire-sensor-compare-meter"));
     const bool ofSupply = c.terminal >= 0 && c.self().role && isSupply(*c.self().role) &&
                           c.reading.value.unit == Unit::Volt && !c.reading.value.overLimit;
     if (!ofSupply) {
-        j.doesNotProve.push_back("Anything to the suspects: what the module makes of it stands on no map. " + kept);
+        j.doesNotProve.push_back(inWords("anywhere.anything-suspects-module-makes") +
+                                 inWords("anywhere.kept-with-job"));
         return j;
     }
     if (!c.battery_V) {
-        j.traps.push_back(
-            {"T3", "The module's own voltage is judged against the battery of the minute: read it, then this again."});
+        j.traps.push_back({"T3", inWords("anywhere.module-own-voltage-judged")});
         return j;
     }
     // The module's own voltage lacks what feed and return lose together, at the current that it draws itself.
     const double shortfall = std::max(0.0, *c.battery_V - std::abs(c.value_V));
     const double limit = c.upperLimit(Measure::BelowBattery, true).value_or(0.05 * *c.battery_V);
     j.doesNotProve.clear();
-    j.arithmetic = fmt::format("The module sees {} of {} at the battery: {} lost in feed and return together.",
-                               volts2(std::abs(c.value_V)), volts2(*c.battery_V), volts2(shortfall));
-    j.limits = fmt::format("at most {} lost", volts2(limit));
+    j.arithmetic = inWords("anywhere.module-sees-battery-lost", volts2(std::abs(c.value_V)), volts2(*c.battery_V),
+                           volts2(shortfall));
+    j.limits = inWords("anywhere.most-lost", volts2(limit));
     if (shortfall > limit + reportedDigit_V) {
         j.verdict = Verdict::FailsLoaded;
-        j.word = "Module sees too little";
-        j.proves.push_back("Feed or return loses too much at the module's own current.");
-        j.doesNotProve.push_back("Which of them. Load the terminal and swap the ground.");
+        j.word = inWords("anywhere.module-sees-too-little");
+        j.proves.push_back(inWords("anywhere.feed-return-loses-too"));
+        j.doesNotProve.push_back(inWords("anywhere.them-load-terminal-swap"));
     } else if (shortfall > limit) {
         j.verdict = Verdict::NotDecided;
-        j.word = "Too close to call";
-        j.doesNotProve.push_back("Whether it is within the limit: the module's last digit decides.");
+        j.word = inWords("judgement.too-close-call");
+        j.doesNotProve.push_back(inWords("anywhere.whether-within-limit-module"));
     } else {
         j.verdict = Verdict::Good;
-        j.word = "Module is fed";
-        j.proves.push_back("Feed and return carry what the module draws at this moment.");
-        j.doesNotProve.push_back("One feed of several by itself: inside the module they lie in parallel.");
-        j.traps.push_back({"T21", "It is sound at what the module draws now; more is asked when its outputs work."});
+        j.word = inWords("anywhere.module-fed");
+        j.proves.push_back(inWords("anywhere.feed-return-carry-module"));
+        j.doesNotProve.push_back(inWords("anywhere.one-feed-several-itself"));
+        j.traps.push_back({"T21", inWords("anywhere.sound-module-draws-now")});
     }
     return j;
 }
@@ -265,16 +257,16 @@ Judgement judgeJunction(const JudgeContext& c)
     j.verdict = Verdict::Noted;
     j.word = "Noted";
     j.arithmetic =
-        fmt::format("{} in diode mode, {}", open ? std::string("OL") : volts2(c.reading.value.value), pairWords(c));
-    j.traps.push_back({"T9", "Diode mode tells a dead junction, never a good one: read both ways, and to the case."});
+        inWords("anywhere.diode-mode", open ? std::string("OL") : volts2(c.reading.value.value), pairWords(c));
+    j.traps.push_back({"T9", inWords("anywhere.diode-mode-tells-dead")});
     if (healthy && healthy->live) {
         j.verdict = Verdict::NoEvidence;
-        j.word = "Circuit not dead";
-        j.arithmetic += "; by the map a voltage stands there in this state.";
+        j.word = inWords("judgement.circuit-dead");
+        j.arithmetic += inWords("judgement.map-voltage-stands-state");
     } else if (healthy) {
-        j.arithmetic += fmt::format("; {} if all were as drawn.", healthy->overLimit ? "OL" : volts2(healthy->value));
+        j.arithmetic += inWords("anywhere.if-all-were-drawn", healthy->overLimit ? "OL" : volts2(healthy->value));
     }
-    j.doesNotProve.push_back("That it works under current. " + kept);
+    j.doesNotProve.push_back(inWords("anywhere.works-under-current") + inWords("anywhere.kept-with-job"));
     return j;
 }
 
@@ -291,15 +283,14 @@ Judgement judgeKept(const JudgeContext& c)
     if (limits.outcome == Outcome::None && c.terminal >= 0 && !c.self().moves.empty() && showsMovement(c)) {
         j.moved = true;
         j.verdict = Verdict::Good;
-        j.word = "It moves";
-        j.proves.push_back("What makes this signal works, and its wire reaches to here.");
-        j.doesNotProve.push_back("That it counts right: compare with what the module reports.");
+        j.word = inWords("judgement.it-moves");
+        j.proves.push_back(inWords("judgement.makes-signal-works-wire"));
+        j.doesNotProve.push_back(inWords("anywhere.counts-right-compare-module"));
         return j;
     }
     if (limits.outcome == Outcome::None) {
-        j.doesNotProve.push_back("Anything by itself: nothing on this map foretells it. " + kept);
-        if (c.reading.test == TestKind::Duty)
-            j.traps.push_back({"T18", "Per cent is a share of time; the volts of the meter are its mean."});
+        j.doesNotProve.push_back(inWords("anywhere.anything-itself-nothing-map") + inWords("anywhere.kept-with-job"));
+        if (c.reading.test == TestKind::Duty) j.traps.push_back({"T18", inWords("anywhere.per-cent-share-time")});
         return j;
     }
     j.limits = limits.words;
@@ -307,10 +298,10 @@ Judgement judgeKept(const JudgeContext& c)
                 : limits.outcome == Outcome::Low  ? Verdict::Low
                 : limits.outcome == Outcome::High ? Verdict::High
                                                   : Verdict::NotDecided;
-    j.word = limits.outcome == Outcome::Inside ? "Within limits"
-             : limits.outcome == Outcome::Low  ? "Too low"
-             : limits.outcome == Outcome::High ? "Too high"
-                                               : "Sources disagree";
+    j.word = limits.outcome == Outcome::Inside ? inWords("judgement.within-limits")
+             : limits.outcome == Outcome::Low  ? inWords("judgement.too-low")
+             : limits.outcome == Outcome::High ? inWords("judgement.too-high")
+                                               : inWords("judgement.sources-disagree");
     return j;
 }
 

@@ -6,6 +6,7 @@
 #include "circuit/operating_point.h"
 #include "proving/judge_context.h"
 #include "proving/lamp.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -38,7 +39,7 @@ void lampProven(const JudgeContext& c, Judgement& j)
 {
     const bool isDark = c.reading.shows == Shown::Dark && !c.reading.load.empty();
     if (!isDark || wasLampSeenToBurn(c)) return;
-    j.doesNotProve.push_back("Anything before the lamp was seen to burn: hold it to the battery first.");
+    j.doesNotProve.push_back(inWords("around.anything-before-lamp-seen"));
 }
 
 // With a lamp as load that is burnt out no current flows, and the loaded reading is the open one.
@@ -49,26 +50,22 @@ void loadFlowed(const JudgeContext& c, Judgement& j)
     const Reading* open =
         c.latest([&](const Reading& r) { return r.terminal == c.reading.terminal && r.test == TestKind::OpenSupply; });
     if (open && std::abs(open->value.value) - std::abs(c.reading.value.value) < noDrop_V)
-        j.doesNotProve.push_back("That the lamp drew its current: it took nothing off the open reading. See it burn.");
+        j.doesNotProve.push_back(inWords("around.lamp-drew-current-took"));
 }
 
 void clampTold(const JudgeContext& c, Judgement& j)
 {
     if (c.reading.test != TestKind::Current) return;
-    if (!isTold(c, "clamp"))
-        j.doesNotProve.push_back("The last tenths: nobody told what the clamp shows around nothing.");
+    if (!isTold(c, "clamp")) j.doesNotProve.push_back(inWords("around.last-tenths-nobody-told"));
     const int element = c.map.elementIndex(c.reading.conductor);
     const auto condition = conditionOf(c.map, c.reading);
     const auto point = condition && element >= 0 ? operatingPoint(c.map, *condition) : fail("", "");
     if (!point || c.reading.value.overLimit) return;
     const double read = c.reading.value.value, sound = point->currentThrough(element);
     if (std::abs(read) < cancels_A && std::abs(sound) > worthCancelling_A)
-        j.traps.push_back(
-            {"T20", "Feed and return of one load together in the jaws cancel to nothing: one conductor alone."});
+        j.traps.push_back({"T20", inWords("around.feed-return-one-load")});
     if (read * sound < 0 && std::abs(read) > cancels_A && std::abs(sound) > cancels_A)
-        j.traps.push_back(
-            {"T20",
-             "It flows against the way that it is counted: turn the arrow round, or something feeds from behind."});
+        j.traps.push_back({"T20", inWords("around.flows-against-way-counted")});
 }
 
 // More than the lamp can pass: another source feeds what it hangs on.
@@ -86,9 +83,7 @@ void anotherSource(const JudgeContext& c, Judgement& j)
                c.map.node(e.nodes[1]) == c.reading.loadTo;
     });
     if (inFuse)
-        j.traps.push_back({"T17", fmt::format("{} flows where the lamp passes {}: another source feeds the branch. "
-                                              "Disconnect second batteries and chargers first.",
-                                              amps(read), amps(load->ratedCurrent_A))});
+        j.traps.push_back({"T17", inWords("around.flows-where-lamp-passes", amps(read), amps(load->ratedCurrent_A))});
 }
 
 // A switched terminal read against the supply: low means off.
@@ -97,8 +92,7 @@ void turned(const JudgeContext& c, Judgement& j)
     if (c.terminal < 0 || !c.self().role || groupOf(*c.self().role) != Group::Drives) return;
     const std::string& plus = c.map.node(c.map.batteryPlus());
     if (!isVoltageTest(c.reading.test) || (c.reading.black != plus && c.reading.red != plus)) return;
-    j.traps.push_back(
-        {"T4", "Read against battery plus: nothing means at the supply, the full voltage means at ground."});
+    j.traps.push_back({"T4", inWords("around.read-against-battery-plus")});
 }
 
 void continuity(const JudgeContext& c, Judgement& j)
@@ -107,7 +101,7 @@ void continuity(const JudgeContext& c, Judgement& j)
     const std::string& minus = c.map.node(c.map.batteryMinus());
     const bool ends = c.reading.red != minus && c.reading.black != minus;
     if (ends && partOhms(c.reading) < lowOhms && partAlone(c.map, c.reading) < 0)
-        j.traps.push_back({"T9", "End to end it is whole. A short to ground or to its neighbour is read by itself."});
+        j.traps.push_back({"T9", inWords("around.end-end-whole-short")});
 }
 
 }  // namespace
@@ -142,14 +136,12 @@ void busLines(const JudgeContext& c, Judgement& j)
     const Reading& r = c.reading;
     const bool pair = isBusLine(c, r.red) && isBusLine(c, r.black);
     if (pair && isVoltageTest(r.test) && std::abs(r.value.value) < acrossPair_V)
-        j.traps.push_back({"T10", "Across the pair next to nothing at rest is right: each line against ground tells."});
+        j.traps.push_back({"T10", inWords("around.across-pair-next-nothing")});
     if (pair && unitAsked(r.test) == Unit::Ohm && !r.value.overLimit && (!r.unplugged.empty() || !r.removed.empty()) &&
         std::abs(partOhms(r) / termination_ohm - 1) < aboutOne)
-        j.traps.push_back({"T10",
-                           "One termination is left: a unit that holds the other one doubles the ohms when it is "
-                           "unplugged. No fault."});
+        j.traps.push_back({"T10", inWords("around.one-termination-left-unit")});
     if (!pair && isBusLine(c, r.red) && isVoltageTest(r.test) && j.verdict == Verdict::Good)
-        j.traps.push_back({"T11", "A level, or traffic, shows that some node talks, not that this one does."});
+        j.traps.push_back({"T11", inWords("around.level-traffic-shows-some")});
 }
 
 // A single figure in volts of what is pulsed (T18).
@@ -165,8 +157,7 @@ void pulsed(const JudgeContext& c, Judgement& j)
     const bool turns = t.moves.size() == 1 && t.moves.front() == state;
     const bool driven = t.role == Role::DutyDrive && isDutyDriven(c.map, t, r);
     if (!turns && !driven) return;
-    j.traps.push_back(
-        {"T18", "It is pulsed: a voltmeter shows the mean. Read hertz, per cent, or lowest and highest."});
+    j.traps.push_back({"T18", inWords("around.pulsed-voltmeter-shows-mean")});
 }
 
 void sayAround(const JudgeContext& c, Judgement& j)

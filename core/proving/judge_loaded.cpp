@@ -7,6 +7,7 @@
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 #include "proving/series_resistance.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -44,12 +45,10 @@ Judgement impossibleRise(const JudgeContext& c, const Reading& open)
 {
     Judgement j;
     j.verdict = Verdict::Conflict;
-    j.word = "These cannot both be";
-    j.arithmetic = fmt::format("{} loaded is more than {} open-circuit: a load cannot raise a supply.",
-                               volts2(c.value_V), formatQuantity(open.value));
-    j.doesNotProve.push_back("Anything, until both are read again.");
-    j.traps.push_back(
-        {"T8", "Two readings that Ohm's law forbids together: retest both, and look at the battery and a charger."});
+    j.word = inWords("judgement.these-cannot-both");
+    j.arithmetic = inWords("loaded.loaded-more-open-circuit", volts2(c.value_V), formatQuantity(open.value));
+    j.doesNotProve.push_back(inWords("loaded.anything-until-both-read"));
+    j.traps.push_back({"T8", inWords("loaded.two-readings-ohm-law")});
     return j;
 }
 
@@ -93,21 +92,20 @@ void addArithmetic(const LoopFigures& f, Judgement& j)
     j.loopResistance_ohm = f.resistance;
     j.current_A = f.current;
     if (f.series.isDark) {
-        j.arithmetic = fmt::format(
-            "{} open, {} with the load on: next to no current flows, {} in this loop. At its own {} "
-            "nothing would be left.",
-            volts2(f.vOpen), volts2(f.vLoaded), f.series.words(), amps(f.own));
+        j.arithmetic =
+            inWords("loaded.open-load-next-current", volts2(f.vOpen), volts2(f.vLoaded), f.series.words(), amps(f.own));
         return;
     }
     // P = I² R;  what the module would see at its own current U = U_open − R I_own
     const double heat = f.current * f.current * f.resistance;
     const double left = std::max(0.0, f.vOpen - f.dropAtOwn);
-    j.arithmetic = fmt::format(
-        "{} open, {} at {}: {} in this loop{}, {} lost, {} of heat. At its own {} ", volts2(f.vOpen), volts2(f.vLoaded),
-        amps(f.current), ohmsText(f.resistance), f.twoLoads ? " (from two loads)" : "",
-        formatShare(std::max(0.0, f.vOpen - f.vLoaded) / f.vOpen), formatQuantity(watts(heat)), amps(f.own));
-    j.arithmetic += left < 0.05 * f.vOpen ? "nothing would be left." : "the module would see " + volts2(left) + ".";
-    if (f.ownAssumed) j.arithmetic += " (Its own current is assumed.)";
+    j.arithmetic =
+        inWords("loaded.open-loop-lost-heat", volts2(f.vOpen), volts2(f.vLoaded), amps(f.current),
+                ohmsText(f.resistance), f.twoLoads ? inWords("loaded.two-loads") : "",
+                formatShare(std::max(0.0, f.vOpen - f.vLoaded) / f.vOpen), formatQuantity(watts(heat)), amps(f.own));
+    j.arithmetic += left < 0.05 * f.vOpen ? inWords("loaded.nothing-would-left")
+                                          : inWords("loaded.module-would-see") + volts2(left) + ".";
+    if (f.ownAssumed) j.arithmetic += inWords("loaded.own-current-assumed");
 }
 
 void decide(const LoopFigures& f, Judgement& j)
@@ -118,54 +116,44 @@ void decide(const LoopFigures& f, Judgement& j)
     constexpr double collapsed = 0.1;
     if (f.vLoaded < collapsed * f.vOpen) {
         j.verdict = Verdict::FailsLoaded;
-        j.word = "Fails under load";
-        j.proves.push_back("This loop cannot even feed the load that was tried.");
-        j.doesNotProve.push_back("Which side is bad: the feed or the return. Swap the ground.");
+        j.word = inWords("judgement.fails-under-load");
+        j.proves.push_back(inWords("loaded.loop-cannot-even-feed"));
+        j.doesNotProve.push_back(inWords("loaded.side-bad-feed-return"));
         return;
     }
     if (f.dropAtOwn - f.limit > f.uncertainty && f.ownAssumed && !failsAsTried) {
         j.verdict = Verdict::OpenOnly;
-        j.word = "Right at this load";
-        j.proves.push_back(fmt::format("Sound at {}.", amps(f.current)));
-        j.doesNotProve.push_back(
-            fmt::format("What it loses at its own current: nobody stated that. At {} it would lose "
-                        "{}. Take a larger load, or clamp what it draws.",
-                        amps(f.own), volts2(f.dropAtOwn)));
+        j.word = inWords("judgement.right-load");
+        j.proves.push_back(inWords("judgement.sound-at", amps(f.current)));
+        j.doesNotProve.push_back(inWords("loaded.loses-own-current-nobody", amps(f.own), volts2(f.dropAtOwn)));
         return;
     }
     if (f.dropAtOwn - f.limit > f.uncertainty) {
         j.verdict = Verdict::FailsLoaded;
-        j.word = "Fails under load";
-        j.proves.push_back("This loop cannot feed the module at its own current.");
-        j.doesNotProve.push_back("Which side is bad: the feed or the return. Swap the ground.");
+        j.word = inWords("judgement.fails-under-load");
+        j.proves.push_back(inWords("loaded.loop-cannot-feed-module"));
+        j.doesNotProve.push_back(inWords("loaded.side-bad-feed-return"));
         return;
     }
     if (share < rules::leastShareOfCurrent) {
         j.verdict = Verdict::OpenOnly;
-        j.word = "Load too small";
-        j.proves.push_back(fmt::format("Sound at {}.", amps(f.current)));
-        j.doesNotProve.push_back("That it carries the circuit's own current.");
-        j.traps.push_back(
-            {"T6", fmt::format("Only {} of the circuit's {} was tried. A smaller load passes a conductor that the real "
-                               "current would not. Take a larger one.",
-                               formatShare(share), amps(f.own))});
+        j.word = inWords("loaded.load-too-small");
+        j.proves.push_back(inWords("judgement.sound-at", amps(f.current)));
+        j.doesNotProve.push_back(inWords("loaded.carries-circuit-own-current"));
+        j.traps.push_back({"T6", inWords("loaded.only-circuit-tried-smaller", formatShare(share), amps(f.own))});
         return;
     }
     if (std::abs(f.dropAtOwn - f.limit) <= f.uncertainty) {
         j.verdict = Verdict::NotDecided;
-        j.word = "Too close to call";
-        j.doesNotProve.push_back(
-            fmt::format("Whether {} at the circuit's own current is within {}: the meter's last digit decides. Take a "
-                        "larger load or a finer range.",
-                        volts2(f.dropAtOwn), volts2(f.limit)));
+        j.word = inWords("judgement.too-close-call");
+        j.doesNotProve.push_back(inWords("loaded.whether-circuit-own-current", volts2(f.dropAtOwn), volts2(f.limit)));
         return;
     }
     j.verdict = Verdict::Good;
-    j.word = "Proven under load";
-    j.proves.push_back("Feed and return of this terminal carry the current together.");
-    j.doesNotProve.push_back("How they behave hot, wet or moving; siblings on the same fuse stay unproven until read.");
-    j.traps.push_back({"T21", fmt::format("{} flowed, {} of the circuit's own current; that is what was tried.",
-                                          amps(f.current), formatShare(share))});
+    j.word = inWords("judgement.proven-under-load");
+    j.proves.push_back(inWords("loaded.feed-return-terminal-carry"));
+    j.doesNotProve.push_back(inWords("loaded.how-they-behave-hot"));
+    j.traps.push_back({"T21", inWords("loaded.flowed-circuit-own-current", amps(f.current), formatShare(share))});
 }
 
 // Mated, a sibling from the same fuse may lie in parallel inside the module.
@@ -176,8 +164,7 @@ void nameSiblings(const JudgeContext& c, Judgement& j)
         std::find(c.reading.unplugged.begin(), c.reading.unplugged.end(), connector) != c.reading.unplugged.end();
     if (apart || j.verdict != Verdict::Good) return;
     for (const int sibling : siblingsOf(c.map, c.terminal))
-        j.traps.push_back({"T12", fmt::format("Mated, {} may carry for it inside the module: together they are proven.",
-                                              c.map.terminal(sibling).id)});
+        j.traps.push_back({"T12", inWords("loaded.mated-may-carry-inside", c.map.terminal(sibling).id)});
 }
 
 // W24: a fault that is absent now is not gone. Nothing was mended between the failure and this pass under the same
@@ -191,11 +178,10 @@ void checkIntermittent(const JudgeContext& c, Judgement& j)
     });
     if (!failed || !isFailure(judge(c.map, c.evidence, *failed).verdict)) return;
     j.verdict = Verdict::Conflict;
-    j.word = "Failed before";
+    j.word = inWords("loaded.failed-before");
     j.proves.clear();
-    j.doesNotProve.push_back("That it is sound: it failed in entry " + std::to_string(failed->id) +
-                             " and nothing was mended since. Wiggle, heat, wet and wait; a fault "
-                             "that is absent proves nothing. If that entry was a slip, withdraw it on the Job screen.");
+    j.doesNotProve.push_back(inWords("loaded.sound-failed-entry") + std::to_string(failed->id) +
+                             inWords("loaded.nothing-mended-since-wiggle"));
 }
 
 // W33: after a repair the same test under the same load. A pass at less current than the failure proves no repair.
@@ -211,10 +197,8 @@ void checkRepairProof(const JudgeContext& c, Judgement& j)
         const SubstituteLoad *before = findLoad(loads, it->load), *now = findLoad(loads, c.reading.load);
         if (!before || (now && now->ratedCurrent_A >= before->ratedCurrent_A)) return;
         j.verdict = Verdict::OpenOnly;
-        j.word = "Repair not proven";
-        j.traps.push_back(
-            {"T22", fmt::format("Before the repair this was read with the {}; the pass must be under the same load.",
-                                before->name)});
+        j.word = inWords("loaded.repair-proven");
+        j.traps.push_back({"T22", inWords("loaded.before-repair-read-pass", before->name)});
         return;
     }
 }
@@ -224,10 +208,10 @@ Judgement nothingFlowed(const JudgeContext& c)
 {
     Judgement j;
     j.verdict = Verdict::NoEvidence;
-    j.word = "No load, no proof";
-    j.arithmetic = volts2(c.value_V) + " with no current asked.";
-    j.doesNotProve.push_back("Anything about carrying current.");
-    j.traps.push_back({"T1", "No load was connected and the module was not drawing: this is an open-circuit reading."});
+    j.word = inWords("loaded.load-proof");
+    j.arithmetic = volts2(c.value_V) + inWords("loaded.current-asked");
+    j.doesNotProve.push_back(inWords("loaded.anything-about-carrying-current"));
+    j.traps.push_back({"T1", inWords("loaded.load-connected-module-drawing")});
     return j;
 }
 
@@ -238,16 +222,13 @@ Judgement partnerMissing(const JudgeContext& c, double current)
     j.verdict = Verdict::NotDecided;
     j.arithmetic = fmt::format("{} at {}.", volts2(c.value_V), amps(current));
     if (!c.reading.load.empty()) {
-        j.word = "Open reading missing";
-        j.doesNotProve.push_back(
-            "The resistance of the loop: read the same terminal open-circuit in the same state first.");
+        j.word = inWords("loaded.open-reading-missing");
+        j.doesNotProve.push_back(inWords("loaded.resistance-loop-read-same"));
         return j;
     }
-    j.word = "Battery is stale";
-    j.doesNotProve.push_back("The loss against the battery, until that is read within the minute.");
-    j.traps.push_back(
-        {"T3",
-         "With the module as load the battery of the same minute is the other reading: read it, then this again."});
+    j.word = inWords("judgement.battery-stale");
+    j.doesNotProve.push_back(inWords("loaded.loss-against-battery-until"));
+    j.traps.push_back({"T3", inWords("loaded.module-load-battery-same")});
     return j;
 }
 
@@ -255,14 +236,12 @@ Judgement partnerMissing(const JudgeContext& c, double current)
 void checkAssumedCurrent(const JudgeContext& c, Judgement& j)
 {
     if (!c.reading.load.empty() || c.reading.measuredCurrent_A) return;
-    j.traps.push_back({"T1", fmt::format("The {} is what the map says the module draws: type the clamp's figure with "
-                                         "the reading, as 12.34 @ 1.2 A.",
-                                         amps(j.current_A))});
+    j.traps.push_back({"T1", inWords("loaded.map-says-module-draws", amps(j.current_A))});
     if (j.verdict != Verdict::Good) return;
     j.verdict = Verdict::OpenOnly;
-    j.word = "Right, current assumed";
-    j.proves = {"The supply stands while the module is connected."};
-    j.doesNotProve.push_back("That the current flowed: a module that draws nothing reads the same.");
+    j.word = inWords("judgement.right-current-assumed");
+    j.proves = {inWords("loaded.supply-stands-while-module")};
+    j.doesNotProve.push_back(inWords("loaded.current-flowed-module-draws"));
 }
 
 void checkAge(const JudgeContext& c, const Reading& open, Judgement& j)
@@ -270,11 +249,9 @@ void checkAge(const JudgeContext& c, const Reading& open, Judgement& j)
     const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open.time_ms)) / 1000.0;
     if (apart_s <= rules::pairWithin_s) return;
     j.verdict = Verdict::NotDecided;
-    j.word = "Open reading is old";
+    j.word = inWords("loaded.open-reading-old");
     j.proves.clear();
-    j.traps = {{"T3",
-                "Open and loaded readings lie more than ten minutes apart: the battery may have moved between them. "
-                "Read both again."}};
+    j.traps = {{"T3", inWords("loaded.open-loaded-readings-lie")}};
 }
 
 }  // namespace
@@ -295,8 +272,8 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
     const auto limit = c.upperLimit(Measure::BelowBattery, true);
     if (!limit) {
         j.verdict = Verdict::NotDecided;
-        j.word = "No limit known";
-        j.doesNotProve.push_back("The map holds no limit for this supply under load in this state.");
+        j.word = inWords("judgement.limit-known");
+        j.doesNotProve.push_back(inWords("loaded.map-holds-limit-supply"));
         return j;
     }
     // A dead conductor passes next to nothing: the lamp stays dark.

@@ -5,6 +5,7 @@
 #include "base/expects.h"
 #include "base/text.h"
 #include "proving/judge_context.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -53,9 +54,9 @@ bool readEverywhere(const JudgeContext& c)
 std::string howToMove(const JudgeContext& c)
 {
     for (const int state : c.self().moves) {
-        if (state != c.state) return fmt::format("bring about “{}” and read again", c.map.state(state).name);
+        if (state != c.state) return inWords("moves.bring-about-read-again", c.map.state(state).name);
     }
-    return "change what it measures and read again, or type the lowest and highest figure";
+    return inWords("moves.change-measures-read-again");
 }
 
 }  // namespace
@@ -90,21 +91,20 @@ Judgement judgeMoves(const JudgeContext& c)
                 fmt::format("; {} before, {}", figureOf(*other), lowered(c.map.state(stateOf(c.map, *other)).name));
         j.moved = true;
         j.verdict = Verdict::Good;
-        j.word = "It moves";
-        j.proves.push_back("What makes this signal works, and its wire reaches to here.");
-        j.doesNotProve.push_back("That its figure is right: compare with what the module reports.");
+        j.word = inWords("judgement.it-moves");
+        j.proves.push_back(inWords("judgement.makes-signal-works-wire"));
+        j.doesNotProve.push_back(inWords("moves.figure-right-compare-module"));
     } else if (readEverywhere(c)) {
         const bool low = std::abs(c.value_V) < 0.5 * std::min(5.0, c.map.systemVoltage_V);
         j.verdict = low ? Verdict::Low : Verdict::High;
-        j.word = low ? "Stuck low" : "Stuck high";
-        j.arithmetic += "; the same in every state in which it was read";
-        j.proves.push_back("The module does not see it change.");
-        j.doesNotProve.push_back(
-            "Whether what moves it, the wire or the module's input holds it: free the wire at both ends.");
+        j.word = low ? inWords("judgement.stuck-low") : inWords("judgement.stuck-high");
+        j.arithmetic += inWords("moves.same-every-state-read");
+        j.proves.push_back(inWords("moves.module-does-see-change"));
+        j.doesNotProve.push_back(inWords("moves.whether-moves-wire-module"));
     } else {
         j.verdict = Verdict::NotDecided;
-        j.word = "One level only";
-        j.doesNotProve.push_back(fmt::format("That it moves: {}.", howToMove(c)));
+        j.word = inWords("moves.one-level-only");
+        j.doesNotProve.push_back(inWords("moves.that-it-moves", howToMove(c)));
     }
     j.arithmetic += ".";
     return j;

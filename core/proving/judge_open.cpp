@@ -4,6 +4,7 @@
 #include "proving/anywhere.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -26,24 +27,20 @@ void explainShortfall(const JudgeContext& c, double battery, double shortfall, J
     if (isUnplugged(c)) {
         const double r = c.reading.instrument.inputResistance_ohm * shortfall / std::max(c.value_V, 1e-3);
         j.loopResistance_ohm = r;
-        j.arithmetic = fmt::format("{} of {}: {} missing through a {} meter means about {} in series.",
-                                   volts2(c.value_V), volts2(battery), volts2(shortfall),
-                                   ohmsText(c.reading.instrument.inputResistance_ohm), ohmsText(r));
+        j.arithmetic = inWords("open.missing-through-meter-means", volts2(c.value_V), volts2(battery),
+                               volts2(shortfall), ohmsText(c.reading.instrument.inputResistance_ohm), ohmsText(r));
         j.traps.push_back(
-            {"T2",
-             fmt::format("A meter takes almost no current: a shortfall of {} is about {}, far from “nearly good”.",
-                         formatShare(shortfall / battery), ohmsText(r))});
+            {"T2", inWords("open.meter-takes-almost-current", formatShare(shortfall / battery), ohmsText(r))});
         return;
     }
     const double standing = currentDuring(c.map, c.evidence, c.reading);
     if (standing > 1e-3 && c.isOwnAssumed() && !c.reading.measuredCurrent_A) {
-        j.arithmetic = fmt::format("{} of {}: {} missing at a current that nobody stated; at {} it would be {}.",
-                                   volts2(c.value_V), volts2(battery), volts2(shortfall), amps(standing),
-                                   ohmsText(shortfall / standing));
+        j.arithmetic = inWords("open.missing-current-nobody-stated", volts2(c.value_V), volts2(battery),
+                               volts2(shortfall), amps(standing), ohmsText(shortfall / standing));
     } else if (standing > 1e-3) {
         j.loopResistance_ohm = shortfall / standing;
-        j.arithmetic = fmt::format("{} of {}: {} missing at the module's standing {} is about {}.", volts2(c.value_V),
-                                   volts2(battery), volts2(shortfall), amps(standing), ohmsText(shortfall / standing));
+        j.arithmetic = inWords("open.missing-module-standing-about", volts2(c.value_V), volts2(battery),
+                               volts2(shortfall), amps(standing), ohmsText(shortfall / standing));
     }
 }
 
@@ -57,8 +54,7 @@ void compareSiblings(const JudgeContext& c, Judgement& j)
                    r.unplugged == c.reading.unplugged;
         });
         if (!other || std::abs(other->value.value - c.value_V) <= rules::siblingsAgreeWithin_V) continue;
-        j.doesNotProve.push_back(fmt::format("Its sibling {} from the same fuse reads {}: the lower one is suspect.",
-                                             id, formatQuantity(other->value)));
+        j.doesNotProve.push_back(inWords("open.sibling-same-fuse-reads", id, formatQuantity(other->value)));
     }
 }
 
@@ -66,12 +62,10 @@ Judgement staleBattery(const JudgeContext& c)
 {
     Judgement j;
     j.verdict = Verdict::NotDecided;
-    j.word = "Battery is stale";
-    j.arithmetic = volts2(c.value_V) + ", but no battery reading of this minute and state to compare with.";
-    j.doesNotProve.push_back("Anything against the battery, until it is read within the minute.");
-    j.traps.push_back(
-        {"T3",
-         "A feed is judged against the battery of the same minute and state. Read the battery now, then this again."});
+    j.word = inWords("judgement.battery-stale");
+    j.arithmetic = volts2(c.value_V) + inWords("open.battery-reading-minute-state");
+    j.doesNotProve.push_back(inWords("open.anything-against-battery-until"));
+    j.traps.push_back({"T3", inWords("open.feed-judged-against-battery")});
     return j;
 }
 
@@ -91,44 +85,41 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         shortfall > 0 ? std::max(0.0, shortfall - c.batteryBlur_V) : std::min(0.0, shortfall + c.batteryBlur_V);
     const AgainstLimits limits = c.against(Measure::BelowBattery, flows, within);
     j.limits = limits.words;
-    j.arithmetic = fmt::format("{} of {} at the battery: {} lost.", volts2(c.value_V), volts2(battery),
-                               volts2(std::max(0.0, shortfall)));
+    j.arithmetic = inWords("open.battery-lost", volts2(c.value_V), volts2(battery), volts2(std::max(0.0, shortfall)));
     using Outcome = AgainstLimits::Outcome;
     if (c.value_V < rules::absentShare * battery) {
         j.verdict = Verdict::Low;
         j.finding = Finding::SupplyAbsent;
-        j.word = "Supply is absent";
-        j.proves.push_back("No path from battery plus to here: fuse, relay, switch or conductor is open.");
-        j.doesNotProve.push_back("Which of them. Check the fuse on both sides, then walk.");
+        j.word = inWords("open.supply-absent");
+        j.proves.push_back(inWords("open.path-battery-plus-here"));
+        j.doesNotProve.push_back(inWords("open.them-check-fuse-both"));
     } else if (limits.outcome == Outcome::High) {  // more is missing than allowed
         j.verdict = Verdict::Low;
-        j.word = "Low, hardly loaded";
+        j.word = inWords("open.low-hardly-loaded");
         explainShortfall(c, battery, shortfall, j);
-        j.proves.push_back("There is resistance in this feed.");
-        j.doesNotProve.push_back("Where. Load it and swap the ground.");
+        j.proves.push_back(inWords("open.resistance-feed"));
+        j.doesNotProve.push_back(inWords("open.where-load-swap-ground"));
     } else if (limits.outcome == Outcome::Low) {
         j.verdict = Verdict::High;
-        j.word = "Above the battery";
-        j.doesNotProve.push_back(
-            "Anything: another source feeds this terminal, or the battery figure is no longer true.");
-        j.traps.push_back({"T3", "A feed cannot stand above its battery: read the battery again."});
+        j.word = inWords("open.above-battery");
+        j.doesNotProve.push_back(inWords("open.anything-another-source-feeds"));
+        j.traps.push_back({"T3", inWords("open.feed-cannot-stand-above")});
     } else if (limits.outcome == Outcome::None) {
         j.verdict = Verdict::NotDecided;
-        j.word = "No limit known";
-        j.doesNotProve.push_back("Whether this is right: the map holds no limit for this supply.");
+        j.word = inWords("judgement.limit-known");
+        j.doesNotProve.push_back(inWords("open.whether-right-map-holds"));
     } else {
         j.verdict = Verdict::OpenOnly;
-        j.word = "Right, open-circuit";
-        j.proves.push_back("The conductor is not fully open and nothing pulls it down.");
-        j.doesNotProve.push_back("That it can carry current: one strand left reads the same. Load it.");
+        j.word = inWords("open.right-open-circuit");
+        j.proves.push_back(inWords("open.conductor-fully-open-nothing"));
+        j.doesNotProve.push_back(inWords("open.carry-current-one-strand"));
     }
     constexpr double worthSaying_V = 0.015;
     if (std::abs(battery - c.batteryRead_V.value_or(battery)) > worthSaying_V)
-        j.arithmetic +=
-            fmt::format(" The battery was read {} with other things drawing on it.", volts2(*c.batteryRead_V));
+        j.arithmetic += inWords("open.battery-read-other-things", volts2(*c.batteryRead_V));
     compareSiblings(c, j);
     if (limits.outcome == Outcome::SourcesDisagree)
-        j.doesNotProve.push_back("The sources of the limit disagree: " + limits.words + ".");
+        j.doesNotProve.push_back(inWords("open.sources-limit-disagree") + limits.words + ".");
     return j;
 }
 
@@ -140,19 +131,19 @@ Judgement judgeAbsentSupply(const JudgeContext& c)
     j.arithmetic = volts2(c.value_V) + ", " + lowered(c.map.state(c.state).name) + ".";
     if (limits.outcome == AgainstLimits::Outcome::High) {
         j.verdict = Verdict::High;
-        j.word = "Present, must be absent";
-        j.proves.push_back("Something feeds this terminal when nothing should: a relay that sticks or a back-feed.");
-        j.doesNotProve.push_back("Which source. Pull the relay, then the fuse, and watch.");
-        j.traps.push_back({"T17", "A feed from another source keeps a module awake and makes a later test lie."});
+        j.word = inWords("open.present-must-absent");
+        j.proves.push_back(inWords("open.something-feeds-terminal-when"));
+        j.doesNotProve.push_back(inWords("open.source-pull-relay-then"));
+        j.traps.push_back({"T17", inWords("open.feed-another-source-keeps")});
     } else if (limits.outcome == AgainstLimits::Outcome::None) {
         j.verdict = Verdict::NotDecided;
-        j.word = "No limit known";
-        j.doesNotProve.push_back("The map holds no limit for this state.");
+        j.word = inWords("judgement.limit-known");
+        j.doesNotProve.push_back(inWords("open.map-holds-limit-state"));
     } else {
         j.verdict = Verdict::Good;
-        j.word = "Absent, as it must be";
-        j.proves.push_back("No other source feeds this terminal in this state.");
-        j.doesNotProve.push_back("Anything about the feed when it is switched on.");
+        j.word = inWords("open.absent-must");
+        j.proves.push_back(inWords("open.other-source-feeds-terminal"));
+        j.doesNotProve.push_back(inWords("open.anything-about-feed-when"));
     }
     return j;
 }

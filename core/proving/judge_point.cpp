@@ -2,6 +2,7 @@
 #include "circuit/operating_point.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -33,13 +34,12 @@ double loadCurrentAt(const JudgeContext& c)
 void sayWhatFlowed(const JudgeContext& c, double current, Judgement& j)
 {
     j.current_A = current;
-    const std::string share =
-        !c.isOwnAssumed() && c.ownCurrent_A() > 0
-            ? fmt::format(", {} of the circuit's own current", formatShare(current / c.ownCurrent_A()))
-            : ", and what the circuit carries in service nobody stated";
-    j.proves.push_back(fmt::format("The way to here carries {}.", amps(current)));
-    j.doesNotProve.push_back("That it carries more.");
-    j.traps.push_back({"T21", fmt::format("{} flowed{}; that is what was tried.", amps(current), share)});
+    const std::string share = !c.isOwnAssumed() && c.ownCurrent_A() > 0
+                                  ? inWords("point.circuit-own-current", formatShare(current / c.ownCurrent_A()))
+                                  : inWords("point.circuit-carries-service-nobody");
+    j.proves.push_back(inWords("point.way-here-carries", amps(current)));
+    j.doesNotProve.push_back(inWords("point.carries-more"));
+    j.traps.push_back({"T21", inWords("point.flowed-tried", amps(current), share)});
 }
 
 double modelledBattery_V(const JudgeContext& c)
@@ -63,8 +63,8 @@ Judgement judgePoint(const JudgeContext& c)
     if (!healthy) {
         j.verdict = Verdict::Noted;
         j.word = "Noted";
-        j.arithmetic += "; a sound circuit leaves this place floating.";
-        j.doesNotProve.push_back("A level: nothing holds this place, so any figure may stand there.");
+        j.arithmetic += inWords("point.sound-circuit-leaves-place");
+        j.doesNotProve.push_back(inWords("point.level-nothing-holds-place"));
         return j;
     }
     // The battery of the minute moves what hangs on it, from what the map's own gives in that state.
@@ -72,31 +72,29 @@ Judgement judgePoint(const JudgeContext& c)
     const double modelled = modelledBattery_V(c);
     if (c.battery_V && modelled > 0 && std::abs(expected) > hangsOnBattery * modelled)
         expected *= *c.battery_V / modelled;
-    j.arithmetic += fmt::format("; {} if all were sound.", volts2(expected));
-    j.limits = fmt::format("{} (computed from the map)", volts2(expected));
+    j.arithmetic += inWords("judgement.if-all-were-sound", volts2(expected));
+    j.limits = inWords("point.computed-map", volts2(expected));
     const double allowed = std::max(pointAtLeast_V, pointShare * std::abs(expected)) +
                            (c.battery_V ? 0.0 : 0.05 * std::abs(expected)) +
                            (c.map.isOfSheet() ? rules::soundLoomLoses * c.map.systemVoltage_V : 0.0);
     const double current = loadCurrentAt(c);
     if (std::abs(read - expected) <= allowed) {
         j.verdict = Verdict::Noted;
-        j.word = "As a sound circuit";
-        j.proves.push_back("What would move this point is not there, or not at this current.");
+        j.word = inWords("judgement.sound-circuit");
+        j.proves.push_back(inWords("point.would-move-point-current"));
         if (current > 0)
             sayWhatFlowed(c, current, j);
         else
-            j.doesNotProve.push_back("A conductor that carries no current now.");
+            j.doesNotProve.push_back(inWords("point.conductor-carries-current-now"));
     } else if (restsOnUnstated(c)) {
         j.verdict = Verdict::Noted;
-        j.word = "Nothing to judge it by";
-        j.doesNotProve.push_back(
-            "Whether this is right: what hangs on it is assumed, nobody stated it. Change what it "
-            "senses and see whether it follows, or compare with a good machine.");
+        j.word = inWords("point.nothing-judge");
+        j.doesNotProve.push_back(inWords("point.whether-right-hangs-assumed"));
     } else {
         j.verdict = read < expected ? Verdict::Low : Verdict::High;
-        j.word = read < expected ? "Lower than sound" : "Higher than sound";
-        j.proves.push_back("Something that this point depends on is not as drawn or not sound.");
-        j.doesNotProve.push_back("Which part: see the suspects.");
+        j.word = read < expected ? inWords("point.lower-sound") : inWords("point.higher-sound");
+        j.proves.push_back(inWords("point.something-point-depends-drawn"));
+        j.doesNotProve.push_back(inWords("judgement.part-see-suspects"));
     }
     return j;
 }
@@ -106,28 +104,28 @@ Judgement judgePartResistance(const JudgeContext& c)
     Judgement j;
     auto condition = conditionOf(c.map, c.reading);
     const int red = c.map.nodeIndex(c.reading.red), black = c.map.nodeIndex(c.reading.black);
-    j.doesNotProve.push_back("That the path carries current: an ohmmeter asks for microamperes.");
-    j.traps.push_back({"T7", "Ohms on a dead circuit only; below an ohm the leads count; parallel paths read low."});
+    j.doesNotProve.push_back(inWords("judgement.path-carries-current-ohmmeter"));
+    j.traps.push_back({"T7", inWords("point.ohms-dead-circuit-only")});
     if (!condition || red < 0 || black < 0) {
-        j.word = "Place unknown";
+        j.word = inWords("judgement.place-unknown");
         return j;
     }
     condition->meter = Meter{red, black, 10e6, Meter::Mode::Ohms};
     const auto healthy = displayOf(c.map, *condition);
     const bool open = c.reading.value.overLimit;
     const double read = partOhms(c.reading);
-    j.arithmetic = (open ? std::string("OL") : ohmsText(read)) + " between the leads";
+    j.arithmetic = (open ? std::string("OL") : ohmsText(read)) + inWords("point.between-leads");
     if (!healthy || healthy->live) {
         j.verdict = Verdict::NoEvidence;
-        j.word = "Circuit not dead";
-        j.arithmetic += "; by the map a voltage stands there in this state.";
+        j.word = inWords("judgement.circuit-dead");
+        j.arithmetic += inWords("judgement.map-voltage-stands-state");
         return j;
     }
     const std::string expected = healthy->overLimit ? "OL" : ohmsText(healthy->value);
     if (c.reading.testLeads_ohm)
-        j.arithmetic += fmt::format(", the leads' own {} taken off", ohmsText(*c.reading.testLeads_ohm));
-    j.arithmetic += fmt::format("; {} if all were sound.", expected);
-    j.limits = expected + " (computed from the map)";
+        j.arithmetic += inWords("point.leads-own-taken-off", ohmsText(*c.reading.testLeads_ohm));
+    j.arithmetic += inWords("judgement.if-all-were-sound", expected);
+    j.limits = expected + inWords("judgement.computed-map");
     // A part by itself of which nobody stated the ohms: twice and half are no fault.
     const int alone = partAlone(c.map, c.reading);
     const bool unstated = alone >= 0 && c.map.isOfSheet() && c.map.element(alone).assumed && !open &&
@@ -136,17 +134,17 @@ Judgement judgePartResistance(const JudgeContext& c)
     const bool fits = open ? healthy->overLimit : !healthy->overLimit && std::abs(read - healthy->value) <= allowed;
     if (fits) {
         j.verdict = Verdict::Noted;
-        j.word = "As a sound circuit";
-        j.proves.push_back("The parts between the leads have about the resistance they should, at a meter's current.");
+        j.word = inWords("judgement.sound-circuit");
+        j.proves.push_back(inWords("point.parts-between-leads-have"));
     } else if (unstated) {
         j.verdict = Verdict::Noted;
-        j.word = "As such a part may";
-        j.doesNotProve.push_back("That it is right: nobody stated its ohms. Compare with a sound one.");
+        j.word = inWords("point.such-part-may");
+        j.doesNotProve.push_back(inWords("point.right-nobody-stated-ohms"));
     } else {
         const bool low = healthy->overLimit || (!open && read < healthy->value);
         j.verdict = low ? Verdict::Low : Verdict::High;
-        j.word = low ? "Lower than sound" : "Higher than sound";
-        j.proves.push_back("Some part between the leads, or beside them, is not as drawn or not sound.");
+        j.word = low ? inWords("point.lower-sound") : inWords("point.higher-sound");
+        j.proves.push_back(inWords("point.some-part-between-leads"));
     }
     return j;
 }

@@ -4,6 +4,7 @@
 #include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -13,12 +14,10 @@ Judgement noCurrent(const JudgeContext& c)
 {
     Judgement j;
     j.verdict = Verdict::NoEvidence;
-    j.word = "No current, no proof";
-    j.arithmetic = volts2(c.value_V) + " with no current flowing: 0 A through any resistance is 0 V.";
-    j.doesNotProve.push_back("That this return carries any current: a single strand reads the same.");
-    j.traps.push_back({"T1",
-                       "A drop without a current is no evidence. Put a load from battery plus onto this return, or "
-                       "give the current that flowed."});
+    j.word = inWords("return.current-proof");
+    j.arithmetic = volts2(c.value_V) + inWords("return.current-flowing-through-any");
+    j.doesNotProve.push_back(inWords("return.return-carries-any-current"));
+    j.traps.push_back({"T1", inWords("return.drop-without-current-evidence")});
     return j;
 }
 
@@ -26,14 +25,12 @@ Judgement readsSupply(const JudgeContext& c)
 {
     Judgement j;
     j.verdict = Verdict::FailsLoaded;
-    j.word = "Return is open";
+    j.word = inWords("return.return-open");
     j.arithmetic = volts2(c.value_V) + " of " + volts2(c.battery_V.value_or(c.map.systemVoltage_V)) +
-                   " stand on the return: all of the voltage is lost behind it.";
-    j.proves.push_back("The return carries no current: open between here and battery minus.");
-    j.doesNotProve.push_back("Where. Walk the return.");
-    j.traps.push_back({"T8",
-                       "A return that reads the full supply: either it is open, or the lead stands on a feed. Check "
-                       "the cavity once more."});
+                   inWords("return.stand-return-all-voltage");
+    j.proves.push_back(inWords("return.return-carries-current-open"));
+    j.doesNotProve.push_back(inWords("return.where-walk-return"));
+    j.traps.push_back({"T8", inWords("return.return-reads-full-supply")});
     return j;
 }
 
@@ -43,8 +40,8 @@ void addSiblings(const JudgeContext& c, Judgement& j)
     for (const int sibling : siblingsOf(c.map, c.terminal))
         others.push_back(c.map.terminal(sibling).id);
     if (others.empty()) return;
-    j.traps.push_back({"T12", fmt::format("{} on the same ground point {} not proven by this.", fmt::join(others, ", "),
-                                          others.size() == 1 ? "is" : "are")});
+    j.traps.push_back({"T12", inWords("return.same-ground-point-proven", fmt::join(others, ", "),
+                                      others.size() == 1 ? "is" : "are")});
 }
 
 // Mated, the module's other returns lie in parallel inside it and carry for this one.
@@ -81,54 +78,48 @@ Judgement judgeReturnDrop(const JudgeContext& c)
     const AgainstLimits limits = c.against(Measure::Drop, true, dropAtOwn);
     j.limits = limits.words + fmt::format(" at {}", amps(own));
     j.arithmetic =
-        fmt::format("{} at {}: {} in the return; {} at {} {}.", volts2(c.value_V), amps(current), ohmsText(resistance),
-                    volts2(dropAtOwn), c.isOwnAssumed() ? "an assumed" : "its own", amps(own));
+        inWords("return.at-in-the-return", volts2(c.value_V), amps(current), ohmsText(resistance), volts2(dropAtOwn),
+                c.isOwnAssumed() ? inWords("return.an-assumed") : inWords("return.its-own"), amps(own));
     using Outcome = AgainstLimits::Outcome;
     const bool failsAsTried = c.against(Measure::Drop, true, c.value_V).outcome == Outcome::High;
     if (limits.outcome == Outcome::High && c.isOwnAssumed() && !failsAsTried) {
         j.verdict = Verdict::OpenOnly;
-        j.word = "Right at this load";
-        j.proves.push_back(fmt::format("Sound at {}.", amps(current)));
-        j.doesNotProve.push_back(
-            fmt::format("What it loses at its own current: nobody stated that. At {} it would lose {}.", amps(own),
-                        volts2(dropAtOwn)));
+        j.word = inWords("judgement.right-load");
+        j.proves.push_back(inWords("judgement.sound-at", amps(current)));
+        j.doesNotProve.push_back(inWords("return.loses-own-current-nobody", amps(own), volts2(dropAtOwn)));
     } else if (limits.outcome == Outcome::High) {
         j.verdict = Verdict::FailsLoaded;
-        j.word = "Fails under load";
-        j.proves.push_back("The return loses too much: everything on this ground point sees it as a low feed.");
-        j.doesNotProve.push_back("Where along the return. Walk it under the same load.");
+        j.word = inWords("judgement.fails-under-load");
+        j.proves.push_back(inWords("return.return-loses-too-much"));
+        j.doesNotProve.push_back(inWords("judgement.where-along-return-walk"));
     } else if (const auto parallel = parallelReturns(c); !parallel.empty() && !c.reading.measuredCurrent_A) {
         j.verdict = Verdict::OpenOnly;
-        j.word = "Right, but shared";
-        j.proves.push_back("The module's returns together carry the current.");
-        j.doesNotProve.push_back("This return alone: part the connector, or clamp the current in this very conductor.");
-        j.traps.push_back({"T12", fmt::format("Mated, {} carry for it inside the module.", fmt::join(parallel, ", "))});
+        j.word = inWords("return.right-shared");
+        j.proves.push_back(inWords("return.module-returns-together-carry"));
+        j.doesNotProve.push_back(inWords("return.return-alone-part-connector"));
+        j.traps.push_back({"T12", inWords("return.mated-carry-inside-module", fmt::join(parallel, ", "))});
     } else if (!loadStands && !c.reading.measuredCurrent_A) {
         j.verdict = Verdict::OpenOnly;
-        j.word = "Right, current assumed";
-        j.proves.push_back("The return is connected.");
-        j.doesNotProve.push_back(
-            "That the current flowed: it is what the map says, and a module that draws nothing reads the same.");
-        j.traps.push_back(
-            {"T1", "Put a load from battery plus onto this return, or type the clamp's figure with the reading."});
+        j.word = inWords("judgement.right-current-assumed");
+        j.proves.push_back(inWords("return.return-connected"));
+        j.doesNotProve.push_back(inWords("return.current-flowed-map-says"));
+        j.traps.push_back({"T1", inWords("return.put-load-battery-plus")});
     } else if (current < rules::leastShareOfCurrent * own) {
         j.verdict = Verdict::OpenOnly;
-        j.word = "Right, hardly loaded";
-        j.proves.push_back("The return is connected.");
-        j.doesNotProve.push_back("That it carries its own current.");
-        j.traps.push_back(
-            {"T6", fmt::format("Only {} of the circuit's {} flowed. Load the return through a lamp from battery plus.",
-                               formatShare(current / own), amps(own))});
+        j.word = inWords("return.right-hardly-loaded");
+        j.proves.push_back(inWords("return.return-connected"));
+        j.doesNotProve.push_back(inWords("return.carries-own-current"));
+        j.traps.push_back({"T6", inWords("return.only-circuit-flowed-load", formatShare(current / own), amps(own))});
     } else if (limits.outcome == Outcome::None) {
         j.verdict = Verdict::NotDecided;
-        j.word = "No limit known";
-        j.doesNotProve.push_back("The map holds no limit for this return in this state.");
+        j.word = inWords("judgement.limit-known");
+        j.doesNotProve.push_back(inWords("return.map-holds-limit-return"));
     } else {
         j.verdict = Verdict::Good;
-        j.word = "Proven under load";
-        j.proves.push_back("This return carries current to battery minus.");
-        j.doesNotProve.push_back("How it behaves hot, wet or moving.");
-        j.traps.push_back({"T21", fmt::format("{} flowed; that is what was tried.", amps(current))});
+        j.word = inWords("judgement.proven-under-load");
+        j.proves.push_back(inWords("return.return-carries-current-battery"));
+        j.doesNotProve.push_back(inWords("return.how-behaves-hot-wet"));
+        j.traps.push_back({"T21", inWords("return.flowed-tried", amps(current))});
         addSiblings(c, j);
     }
     return j;

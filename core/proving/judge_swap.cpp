@@ -1,6 +1,7 @@
 // W12: the loaded feed against the module's own return, then against battery minus: whichever recovers names the side.
 #include "proving/judge_context.h"
 #include "proving/series_resistance.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -31,9 +32,9 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     const Reading* open = openPartner(c);
     j.verdict = Verdict::NotDecided;
     if (!loaded || !open) {
-        j.word = "Partner missing";
-        j.arithmetic = volts2(c.value_V) + " against battery minus.";
-        j.doesNotProve.push_back("The side, without the loaded reading against the own return under the same load.");
+        j.word = inWords("swap.partner-missing");
+        j.arithmetic = volts2(c.value_V) + inWords("swap.against-battery-minus");
+        j.doesNotProve.push_back(inWords("swap.side-without-loaded-reading"));
         return j;
     }
     // U_return = U(feed → minus) − U(feed → own return);  U_feed = U_open − U(feed → minus)
@@ -42,11 +43,10 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     const double feedDrop = std::abs(open->value.value) - c.value_V;
     if (returnDrop < -0.1) {
         j.verdict = Verdict::Conflict;
-        j.word = "These cannot both be";
-        j.arithmetic =
-            fmt::format("{} to battery minus is less than {} to the own return.", volts2(c.value_V), volts2(toReturn));
-        j.doesNotProve.push_back("Anything: the return would stand below battery minus.");
-        j.traps.push_back({"T8", "Kirchhoff forbids this pair: check that the load is still on and read both again."});
+        j.word = inWords("judgement.these-cannot-both");
+        j.arithmetic = inWords("swap.battery-minus-less-own", volts2(c.value_V), volts2(toReturn));
+        j.doesNotProve.push_back(inWords("swap.anything-return-would-stand"));
+        j.traps.push_back({"T8", inWords("swap.kirchhoff-forbids-pair-check")});
         return j;
     }
     const double current = currentDuring(c.map, c.evidence, c.reading);
@@ -59,36 +59,32 @@ Judgement judgeGroundSwap(const JudgeContext& c)
     const bool feedBad = feedDrop * scale > limit;
     const bool returnBad = returnDrop * scale > limit;
     j.current_A = current;
-    j.limits = fmt::format("at most {} lost in all at {}", volts2(limit), amps(c.isOwnAssumed() ? current : own));
-    j.arithmetic = fmt::format("{} to battery minus, {} to the own return: {} lost in the feed, {} in the return.",
-                               volts2(c.value_V), volts2(toReturn), volts2(std::max(0.0, feedDrop)),
-                               volts2(std::max(0.0, returnDrop)));
+    j.limits = inWords("swap.most-lost-all", volts2(limit), amps(c.isOwnAssumed() ? current : own));
+    j.arithmetic = inWords("swap.battery-minus-own-return", volts2(c.value_V), volts2(toReturn),
+                           volts2(std::max(0.0, feedDrop)), volts2(std::max(0.0, returnDrop)));
     if (feedBad || returnBad) j.verdict = Verdict::FailsLoaded;
     if (feedBad && returnBad) {
         j.finding = Finding::BothSidesBad;
-        j.word = "Both sides are bad";
-        j.proves.push_back("Feed and return each lose too much.");
-        j.doesNotProve.push_back("Where. Walk the feed first, then the return.");
+        j.word = inWords("swap.both-sides-bad");
+        j.proves.push_back(inWords("swap.feed-return-each-lose"));
+        j.doesNotProve.push_back(inWords("swap.where-walk-feed-first"));
     } else if (feedBad) {
         j.finding = Finding::FeedBad;
-        j.word = "The feed is bad";
-        j.proves.push_back(isDark ? "The reading does not recover against battery minus: the feed loses the voltage."
-                                  : "The reading does not recover against battery minus: the return is sound, the feed "
-                                    "loses the voltage.");
-        j.doesNotProve.push_back("Where along the feed. Walk it under the same load.");
-        if (isDark) j.doesNotProve.push_back("The return: next to no current flowed through it.");
+        j.word = inWords("swap.feed-bad");
+        j.proves.push_back(isDark ? inWords("swap.reading-does-recover-against")
+                                  : inWords("swap.reading-does-recover-against-2"));
+        j.doesNotProve.push_back(inWords("swap.where-along-feed-walk"));
+        if (isDark) j.doesNotProve.push_back(inWords("swap.return-next-current-flowed"));
     } else if (returnBad) {
         j.finding = Finding::ReturnBad;
-        j.word = "The return is bad";
-        j.proves.push_back(
-            "The reading recovers against battery minus: the feed is sound, the return loses the voltage.");
-        j.doesNotProve.push_back("Where along the return. Walk it under the same load.");
+        j.word = inWords("swap.return-bad");
+        j.proves.push_back(inWords("swap.reading-recovers-against-battery"));
+        j.doesNotProve.push_back(inWords("judgement.where-along-return-walk"));
     } else {
         j.verdict = Verdict::Good;
-        j.word = "Neither side is bad";
-        j.proves.push_back("Feed and return each stay within the limit at this current.");
-        j.doesNotProve.push_back(
-            "Why the pair failed before, if it did: suspect a contact that changed when the leads moved.");
+        j.word = inWords("swap.neither-side-bad");
+        j.proves.push_back(inWords("swap.feed-return-each-stay"));
+        j.doesNotProve.push_back(inWords("swap.why-pair-failed-before"));
     }
     return j;
 }

@@ -4,6 +4,7 @@
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 #include "proving/step.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -16,28 +17,27 @@ void decideByTable(const AgainstLimits& limits, Judgement& j)
     switch (limits.outcome) {
         case Outcome::Inside:
             j.verdict = Verdict::Good;
-            j.word = "Within limits";
+            j.word = inWords("judgement.within-limits");
             break;
         case Outcome::Low:
             j.verdict = Verdict::Low;
-            j.word = "Too low";
+            j.word = inWords("judgement.too-low");
             break;
         case Outcome::High:
             j.verdict = Verdict::High;
-            j.word = "Too high";
+            j.word = inWords("judgement.too-high");
             break;
         case Outcome::SourcesDisagree:
             j.verdict = Verdict::NotDecided;
             j.finding = Finding::SourcesDisagree;
-            j.word = "Sources disagree";
-            j.doesNotProve.push_back("Whether this is right: " + j.limits +
-                                     ". A reading on a proven-good machine settles it; then the terminal is corrected: "
-                                     "which source holds.");
+            j.word = inWords("judgement.sources-disagree");
+            j.doesNotProve.push_back(inWords("table.whether-right") + j.limits +
+                                     inWords("table.reading-proven-good-machine"));
             break;
         case Outcome::None:
             j.verdict = Verdict::NotDecided;
-            j.word = "Nothing to judge by";
-            j.doesNotProve.push_back("Anything: nobody stated what this terminal reads in this state.");
+            j.word = inWords("table.nothing-judge");
+            j.doesNotProve.push_back(inWords("table.anything-nobody-stated-terminal"));
             break;
     }
 }
@@ -46,9 +46,10 @@ void decideByTable(const AgainstLimits& limits, Judgement& j)
 void checkBlackLead(const JudgeContext& c, Judgement& j)
 {
     if (c.blackOnOwnReturn || c.self().ownReturn < 0) return;
-    j.traps.push_back({"T5", fmt::format("Read against {}, not the circuit's own return {}: the return stays unproven.",
-                                         c.blackOnBatteryMinus ? "battery minus" : "another ground",
-                                         c.map.terminal(c.self().ownReturn).id)});
+    j.traps.push_back(
+        {"T5", inWords("table.read-against-circuit-own",
+                       c.blackOnBatteryMinus ? inWords("table.battery-minus") : inWords("table.another-ground"),
+                       c.map.terminal(c.self().ownReturn).id)});
 }
 
 // What a sound circuit shows to an ohmmeter; nullopt where it cannot be computed.
@@ -79,13 +80,13 @@ Judgement judgeResistance(const JudgeContext& c)
     Judgement j;
     const bool open = c.reading.value.overLimit;
     const double r = open ? INFINITY : partOhms(c.reading);
-    j.arithmetic = open ? "OL: nothing conducts between the leads." : ohmsText(r) + " between the leads.";
-    j.doesNotProve.push_back("That the path carries current: an ohmmeter asks for microamperes.");
-    j.traps.push_back({"T7", "Ohms on a dead circuit only; below an ohm the leads count."});
+    j.arithmetic = open ? inWords("table.ol-nothing-conducts-between") : ohmsText(r) + inWords("table.between-leads");
+    j.doesNotProve.push_back(inWords("judgement.path-carries-current-ohmmeter"));
+    j.traps.push_back({"T7", inWords("table.ohms-dead-circuit-only")});
     if (sound && sound->live) {
         j.verdict = Verdict::NoEvidence;
-        j.word = "Circuit not dead";
-        j.arithmetic += " By the map a voltage stands there in this state.";
+        j.word = inWords("judgement.circuit-dead");
+        j.arithmetic += inWords("table.map-voltage-stands-state");
         return j;
     }
     decideByTable(c.against(Measure::Resistance, false, r), j);
@@ -103,9 +104,9 @@ Judgement judgeReference(const JudgeContext& c)
         mated = mated && id != connector;
     if (!mated) {
         j.verdict = Verdict::NoEvidence;
-        j.word = "Module is apart";
-        j.arithmetic = volts2(c.value_V) + " with " + connector + " unplugged: the reference comes from the module.";
-        j.doesNotProve.push_back("Anything about the reference: mate the connector and read from the wire side.");
+        j.word = inWords("table.module-apart");
+        j.arithmetic = volts2(c.value_V) + " with " + connector + inWords("table.unplugged-reference-comes-module");
+        j.doesNotProve.push_back(inWords("table.anything-about-reference-mate"));
         return j;
     }
     // Any connector apart may hold a consumer, so only a fully mated reading is one under load.
@@ -114,28 +115,23 @@ Judgement judgeReference(const JudgeContext& c)
     const bool withPower = isReturn && c.self().ownReturn >= 0 && c.blackOnBatteryMinus && c.value_V > 0;
     const double value_V = withPower ? std::max(0.0, c.value_V - rules::soundReturnLoses_V) : c.value_V;
     decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, value_V), j);
-    if (withPower)
-        j.doesNotProve.push_back(
-            "The sensors' return by itself: against battery minus the module's power return is in it. "
-            "Read it against that return.");
-    j.arithmetic =
-        fmt::format("{} {}.", volts2(c.value_V), loaded ? "with its consumers connected" : "with consumers released");
+    if (withPower) j.doesNotProve.push_back(inWords("table.sensors-return-itself-against"));
+    j.arithmetic = fmt::format("{} {}.", volts2(c.value_V),
+                               loaded ? inWords("table.consumers-connected") : inWords("table.consumers-released"));
     j.current_A = loaded ? currentDuring(c.map, c.evidence, c.reading) : 0.0;
     if (j.verdict == Verdict::Low) {
-        j.doesNotProve.push_back(
-            "Whether a consumer, its wiring or the regulator pulls it down: release the consumers one at a time, on "
-            "every terminal of the same regulator.");
-        j.proves.push_back("Everything fed from this reference reads wrong because of it.");
+        j.doesNotProve.push_back(inWords("table.whether-consumer-wiring-regulator"));
+        j.proves.push_back(inWords("table.everything-fed-reference-reads"));
     } else if (j.verdict == Verdict::High) {
-        j.doesNotProve.push_back("The source: look for a short to a supply in the sensor wiring.");
+        j.doesNotProve.push_back(inWords("table.source-look-short-supply"));
     } else if (j.verdict == Verdict::Good) {
         if (loaded)
-            j.proves.push_back("The reference stands with its own consumers as load.");
+            j.proves.push_back(inWords("table.reference-stands-own-consumers"));
         else {
             j.verdict = Verdict::OpenOnly;
-            j.word = "Right, released";
-            j.proves.push_back("The regulator gives its level without consumers.");
-            j.doesNotProve.push_back("That it holds it with them: mate everything and read again.");
+            j.word = inWords("table.right-released");
+            j.proves.push_back(inWords("table.regulator-gives-level-without"));
+            j.doesNotProve.push_back(inWords("table.holds-them-mate-everything"));
         }
     }
     if (!isReturn) checkBlackLead(c, j);
@@ -163,17 +159,15 @@ Judgement judgeAgainstTable(const JudgeContext& c)
     if (byBattery && (j.verdict == Verdict::High || j.verdict == Verdict::Low)) {
         const bool low = j.verdict == Verdict::High;
         j.verdict = low ? Verdict::Low : Verdict::High;
-        j.word = low ? "Too low" : "Too high";
+        j.word = low ? inWords("judgement.too-low") : inWords("judgement.too-high");
     }
     j.arithmetic = volts2(c.value_V) + ", " + lowered(c.map.state(c.state).name) + ".";
     if (j.verdict == Verdict::NotDecided && byBattery && !c.battery_V)
-        j.traps.push_back(
-            {"T3", "This terminal is judged against the battery of the minute: read the battery, then this again."});
+        j.traps.push_back({"T3", inWords("table.terminal-judged-against-battery")});
     j.moved = !c.self().moves.empty() && showsMovement(c);
     if (j.verdict == Verdict::Good) {
-        j.proves.push_back("The level at this terminal is as expected in this state.");
-        if (!j.moved && !apart)
-            j.doesNotProve.push_back("That it changes as it should; produce the other state and read again.");
+        j.proves.push_back(inWords("table.level-terminal-expected-state"));
+        if (!j.moved && !apart) j.doesNotProve.push_back(inWords("table.changes-should-produce-other"));
     }
     checkBlackLead(c, j);
     return j;

@@ -5,6 +5,7 @@
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 #include "proving/walk.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -16,34 +17,33 @@ Judgement judgeSegmentWalk(const JudgeContext& c)
     const double current = currentDuring(c.map, c.evidence, c.reading);
     j.current_A = current;
     j.arithmetic = fmt::format("{} at {}", volts2(c.value_V), place);
-    if (healthy) j.arithmetic += fmt::format("; {} if all were sound", volts2(*healthy));
+    if (healthy) j.arithmetic += inWords("walk.if-all-were-sound", volts2(*healthy));
     j.arithmetic += ".";
     // A lamp that a fault keeps dark is on all the same: the voltage stands up to the fault and not behind it.
     if (current < 1e-3 && c.reading.load.empty()) {
         j.verdict = Verdict::NoEvidence;
-        j.word = "No current, no step";
-        j.doesNotProve.push_back("Where the fault is: a walk needs the load on.");
-        j.traps.push_back({"T1", "Without a current every point reads the same."});
+        j.word = inWords("walk.current-step");
+        j.doesNotProve.push_back(inWords("walk.where-fault-walk-needs"));
+        j.traps.push_back({"T1", inWords("walk.without-current-every-point")});
         return j;
     }
     j.verdict = Verdict::Noted;
     const Walk walk = walkOf(c.map, c.evidence, c.terminal, &c.reading);
-    j.word = "Point noted";
+    j.word = inWords("walk.point-noted");
     if (!walk.located) {
-        j.proves.push_back("One more potential on the staircase.");
-        j.doesNotProve.push_back("The place of the step yet; read the next point.");
+        j.proves.push_back(inWords("walk.one-more-potential-staircase"));
+        j.doesNotProve.push_back(inWords("walk.place-step-yet-read"));
         return j;
     }
-    j.word = walk.isSingleElement ? "The step is found" : "Between two points";
+    j.word = walk.isSingleElement ? inWords("walk.step-found") : inWords("walk.between-two-points");
     j.verdict = walk.isSingleElement ? Verdict::FailsLoaded : Verdict::Noted;
     if (walk.isSingleElement) j.finding = Finding::StepFound;
     j.arithmetic += " " + walk.sentence;
     j.proves.push_back(walk.located->words);
     if (!walk.isSingleElement)
-        j.doesNotProve.push_back("Which part between them: read a point that lies between.");
+        j.doesNotProve.push_back(inWords("walk.part-between-them-read"));
     else
-        j.doesNotProve.push_back(
-            "What killed it: look for water, heat, a spread terminal or an old repair (cause behind the cause).");
+        j.doesNotProve.push_back(inWords("walk.killed-look-water-heat"));
     return j;
 }
 
@@ -81,8 +81,8 @@ Judgement judgeFuseCheck(const JudgeContext& c)
     Judgement j;
     const auto [fuse, nearSide] = fuseAt(c);
     if (fuse < 0) {
-        j.word = "Not at a fuse";
-        j.doesNotProve.push_back("The red lead does not stand on a fuse's test point.");
+        j.word = inWords("walk.not-at-a-fuse");
+        j.doesNotProve.push_back(inWords("walk.red-lead-does-stand"));
         return j;
     }
     const Element& e = c.map.element(fuse);
@@ -90,35 +90,34 @@ Judgement judgeFuseCheck(const JudgeContext& c)
     const Reading* other = c.latest([&](const Reading& r) {
         return r.test == TestKind::FuseCheck && r.red == otherNode && r.state == c.reading.state;
     });
-    j.arithmetic = fmt::format("{} on the {} side of {}.", volts2(c.value_V), nearSide ? "source" : "far", e.id);
+    j.arithmetic = inWords("walk.on-the-side-of", volts2(c.value_V), nearSide ? "source" : "far", e.id);
     const double battery = c.battery_V.value_or(c.map.systemVoltage_V);
     const bool nothing = nearSide && c.value_V < rules::absentShare * battery;
     if (!other && !nothing) {
         j.verdict = Verdict::Noted;
-        j.word = "One side read";
-        j.doesNotProve.push_back("The fuse, until its other side is read too.");
+        j.word = inWords("walk.one-side-read");
+        j.doesNotProve.push_back(inWords("walk.fuse-until-other-side"));
         return j;
     }
     const double source = nearSide ? c.value_V : std::abs(other->value.value);
     const double far = !nearSide ? c.value_V : other ? std::abs(other->value.value) : 0;
-    if (other) j.arithmetic = fmt::format("{} before and {} behind {}.", volts2(source), volts2(far), e.id);
+    if (other) j.arithmetic = inWords("walk.before-behind", volts2(source), volts2(far), e.id);
     if (source < rules::absentShare * battery) {
         j.verdict = Verdict::Low;
-        j.word = "Nothing before the fuse";
-        j.proves.push_back("The fault lies before " + e.id + ".");
-        j.doesNotProve.push_back("The fuse itself.");
+        j.word = inWords("walk.nothing-before-fuse");
+        j.proves.push_back(inWords("walk.fault-lies-before") + e.id + ".");
+        j.doesNotProve.push_back(inWords("walk.fuse-itself"));
     } else if (source - far > rules::fuseDropAtMost_V) {
         j.verdict = Verdict::FailsLoaded;
         j.finding = Finding::FuseBlown;
-        j.word = far < rules::absentShare * battery ? "Fuse is blown" : "Fuse loses voltage";
-        j.proves.push_back(e.id + " or its holder does not conduct.");
-        j.doesNotProve.push_back(
-            "Why it blew: find the short before power is restored; never a larger fuse, never foil.");
+        j.word = far < rules::absentShare * battery ? inWords("walk.fuse-blown") : inWords("walk.fuse-loses-voltage");
+        j.proves.push_back(e.id + inWords("walk.holder-does-conduct"));
+        j.doesNotProve.push_back(inWords("walk.why-blew-find-short"));
     } else {
         j.verdict = Verdict::Good;
-        j.word = "Fuse conducts";
-        j.proves.push_back(e.id + " passes current at this moment.");
-        j.doesNotProve.push_back("That it carries the full current, nor the conductor behind it.");
+        j.word = inWords("walk.fuse-conducts");
+        j.proves.push_back(e.id + inWords("walk.passes-current-moment"));
+        j.doesNotProve.push_back(inWords("walk.carries-full-current-nor"));
     }
     return j;
 }

@@ -5,6 +5,7 @@
 #include "machine/paths.h"
 #include "proving/rules.h"
 #include "proving/step.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -48,29 +49,26 @@ std::vector<LoadWarning> loadWarnings(const Map& map, const SubstituteLoad& load
     std::vector<LoadWarning> out;
     const Terminal& t = map.terminal(terminal);
     if (!mayBeLoaded(t)) {
-        out.push_back({true, fmt::format("{} is a {}: a pull-up, a signal or a module's output is never loaded.", t.id,
-                                         t.role ? roleName(*t.role) : "terminal of unknown role")});
+        out.push_back({true, inWords("loads.pull-up-signal-module", t.id,
+                                     t.role ? roleName(*t.role) : inWords("loads.terminal-unknown-role"))});
         return out;
     }
     const double fuse = smallestFuse_A(map, terminal);
     if (load.ratedCurrent_A > fuseShare * fuse) {
-        out.push_back({true, fmt::format("{} takes {}, too much for the {} fuse of this circuit.", load.name,
-                                         formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(fuse)))});
+        out.push_back({true, inWords("loads.takes-too-much-fuse", load.name,
+                                     formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(fuse)))});
     }
     const double own = t.current_A.value_or(0.0);
     if (own > 0 && load.ratedCurrent_A < rules::leastShareOfCurrent * own) {
-        out.push_back(
-            {false, fmt::format("{} tries only {} of the circuit's {}: a pass would prove nothing.", load.name,
-                                formatShare(load.ratedCurrent_A / own), formatQuantity(amperes(own)))});
+        out.push_back({false, inWords("loads.tries-only-circuit-pass", load.name,
+                                      formatShare(load.ratedCurrent_A / own), formatQuantity(amperes(own)))});
     }
     if (own > 0 && load.ratedCurrent_A > 1.5 * own) {
-        out.push_back(
-            {false,
-             fmt::format("{} asks {} of a circuit made for {}: the drop will look worse than in service.", load.name,
-                         formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(own)))});
+        out.push_back({false, inWords("loads.asks-circuit-made-drop", load.name,
+                                      formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(own)))});
     }
     if (load.kind == LoadKind::Lamp && 1.0 / load.coldResistance_ohm() * load.ratedVoltage_V > 10.0 * fuse)
-        out.push_back({false, load.name + " is cold a tenth of its hot resistance: its inrush can blow this fuse."});
+        out.push_back({false, load.name + inWords("loads.cold-tenth-hot-resistance")});
     return out;
 }
 

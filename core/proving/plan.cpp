@@ -9,6 +9,7 @@
 #include "proving/absent_supply.h"
 #include "proving/plausible.h"
 #include "proving/rules.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -135,6 +136,18 @@ bool comparesWithBattery(const Map& map, const Step& step)
     });
 }
 
+}  // namespace
+
+std::optional<Step> batteryFirst(const Map& map, const Assessment& a, const Moment& moment, const Step& step)
+{
+    if (!comparesWithBattery(map, step) || batteryIsFresh(map, a, moment, step.state)) return std::nullopt;
+    Step battery = batteryStep(map, step.state);
+    battery.why += inWords("plan.then", step.title);
+    return battery;
+}
+
+namespace {
+
 std::optional<Step> stepForNeed(const Map& map, const Assessment& a, int terminal, const Requirement& need)
 {
     switch (groupOf(map.terminal(terminal).role.value_or(Role::Empty))) {
@@ -249,12 +262,8 @@ std::optional<Step> stepAt(const Map& map, const Assessment& a, int terminal, co
     for (const Requirement& need : proof.missing) {
         auto step = stepForNeed(map, a, terminal, need);
         if (!step || (!again && isPutOff(map, a, *step))) continue;
-        if (comparesWithBattery(map, *step) && !batteryIsFresh(map, a, moment, step->state)) {
-            Step battery = batteryStep(map, step->state);
-            battery.why += " Then: " + step->title + ".";
-            return battery;
-        }
-        return step;
+        auto battery = batteryFirst(map, a, moment, *step);
+        return battery ? battery : step;
     }
     return std::nullopt;
 }
@@ -350,11 +359,8 @@ std::optional<Step> proofOfRepair(const Map& map, const Assessment& a)
                            r.state == step->state && r.load == step->load;
                 });
             if (done) continue;
-            step->title = "After the repair: " + step->title;
-            step->why = fmt::format(
-                "It read {} before, {}. The same test with the same load proves the repair; less "
-                "proves nothing.",
-                figureOf(failed), a.judgements[i].word);
+            step->title = inWords("plan.after-repair") + step->title;
+            step->why = inWords("plan.read-before-same-test", figureOf(failed), a.judgements[i].word);
             return step;
         }
     }
@@ -371,15 +377,11 @@ std::optional<Step> nextStep(const Map& map, const Assessment& a, const Moment& 
         if (step->test == TestKind::LoadedSupply && !step->load.empty() &&
             !isSettled(latestOf(map, a, terminal, TestKind::OpenSupply, state))) {
             Step open = openStep(map, a.evidence.working, terminal, state);
-            open.why += " Then: " + step->title + ".";
+            open.why += inWords("plan.then", step->title);
             step = std::move(open);
         }
-        if (comparesWithBattery(map, *step) && !batteryIsFresh(map, a, moment, step->state)) {
-            Step battery = batteryStep(map, step->state);
-            battery.why += " Then: " + step->title + ".";
-            return battery;
-        }
-        return step;
+        auto battery = batteryFirst(map, a, moment, *step);
+        return battery ? battery : step;
     }
     const auto order = provingOrder(map, a.evidence.working);
     for (const int terminal : order) {

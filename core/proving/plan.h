@@ -28,6 +28,10 @@ std::optional<Step> nextStepFor(const Map& map, const Assessment& assessment, in
 // be mended, and when all is read.
 std::optional<Step> nextStep(const Map& map, const Assessment& assessment, const Moment& moment);
 
+// The battery of the minute, where the step is held against it and it was not read; its words say what comes then.
+// nullopt: the step itself.
+std::optional<Step> batteryFirst(const Map& map, const Assessment& assessment, const Moment& moment, const Step& step);
+
 // The open requirement of the job that takes the least time: reach, load and change of state counted; not one that
 // failed, nor one that was read against sources that disagree.
 struct CheapestOpen {

@@ -1,4 +1,5 @@
 #include "proving/plausible.h"
+#include "wording/words.h"
 
 #include <fmt/format.h>
 
@@ -22,8 +23,7 @@ bool isPossibleVoltage(const Map& map, double volts)
 std::optional<std::string> implausible(const Map& map, const Reading& r)
 {
     const auto slip = [&](const Quantity& q) {
-        return fmt::format("{:g} {} cannot be on a {:g} V machine: is the decimal sign or the unit right?", q.value,
-                           unitSymbol(q.unit), map.systemVoltage_V);
+        return inWords("plausible.cannot-machine-decimal-sign", q.value, unitSymbol(q.unit), map.systemVoltage_V);
     };
     if (r.measuredCurrent_A && !(std::abs(*r.measuredCurrent_A) <= mostCurrent_A))
         return slip(amperes(*r.measuredCurrent_A));

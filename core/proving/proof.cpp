@@ -5,21 +5,15 @@
 #include <cmath>
 
 #include "proving/rules.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
 namespace {
 
-constexpr std::array<std::string_view, 10> words{"not read yet",
-                                                 "read open-circuit only",
-                                                 "loaded, not in every state",
-                                                 "proven under load",
-                                                 "out of limits",
-                                                 "fails under load",
-                                                 "assumed, not tested",
-                                                 "stale, read again",
-                                                 "empty cavity",
-                                                 "read, nothing to judge it by"};
+constexpr std::array<std::string_view, 10> words{
+    "proof.not-read",     "proof.open-circuit", "proof.loaded", "proof.proven", "proof.out-of-limits",
+    "proof.fails-loaded", "proof.assumed",      "proof.stale",  "proof.empty",  "proof.nothing-to-judge-by"};
 
 bool showsLevel(TestKind test)
 {
@@ -181,7 +175,7 @@ void addMovement(const Map& map, const Terminal& t, std::vector<Requirement>& ou
 
 std::string_view proofWords(ProofState state)
 {
-    return words[static_cast<std::size_t>(state)];
+    return inWords(words[static_cast<std::size_t>(state)]);
 }
 
 Assessment assess(const Map& map, Evidence evidence, const Assessment* before)
@@ -238,7 +232,7 @@ std::vector<Requirement> requirementsOf(const Map& map, int terminal)
             for (const Expected& e : t.expected) {
                 if (!e.loaded || std::find(seen.begin(), seen.end(), e.state) != seen.end()) continue;
                 seen.push_back(e.state);
-                add(TestKind::Reference, e.state, "with its consumers");
+                add(TestKind::Reference, e.state, inWords("proof.with-its-consumers"));
             }
             break;
         }
@@ -253,7 +247,7 @@ std::vector<Requirement> requirementsOf(const Map& map, int terminal)
                 seen.push_back(key);
                 add(test, e.state,
                     test == TestKind::Resistance ? "resistance"
-                    : apart                      ? "level with the module apart"
+                    : apart                      ? inWords("proof.level-module-apart")
                                                  : "level");
                 out.back().apart = apart;
             }

@@ -4,64 +4,40 @@
 #include <array>
 
 #include "base/text.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
 namespace {
 
-struct TestWords {
-    std::string_view id;
-    std::string_view name;
-};
+// By kind.
+constexpr std::array<std::string_view, 22> tests{
+    "battery",         "return-drop", "open-supply", "absent-supply", "loaded-supply", "ground-swap",
+    "segment-walk",    "fuse-check",  "reference",   "level",         "resistance",    "point",
+    "part-resistance", "look",        "current",     "alternating",   "duty",          "frequency",
+    "duration",        "junction",    "shown",       "reported"};
 
-constexpr std::array<TestWords, 22> words{TestWords{"battery", "battery of the minute"},
-                                          TestWords{"return-drop", "return under load"},
-                                          TestWords{"open-supply", "supply, open-circuit"},
-                                          TestWords{"absent-supply", "supply must be absent"},
-                                          TestWords{"loaded-supply", "supply under load"},
-                                          TestWords{"ground-swap", "ground swap"},
-                                          TestWords{"segment-walk", "segment walk"},
-                                          TestWords{"fuse-check", "fuse, both sides"},
-                                          TestWords{"reference", "reference voltage"},
-                                          TestWords{"level", "level"},
-                                          TestWords{"resistance", "resistance"},
-                                          TestWords{"point", "reading at a point"},
-                                          TestWords{"part-resistance", "resistance between points"},
-                                          TestWords{"look", "look at the terminal"},
-                                          TestWords{"current", "current in a conductor"},
-                                          TestWords{"alternating", "alternating volts"},
-                                          TestWords{"duty", "share of time"},
-                                          TestWords{"frequency", "frequency"},
-                                          TestWords{"duration", "duration"},
-                                          TestWords{"junction", "diode mode"},
-                                          TestWords{"shown", "lamp, breaker or signal"},
-                                          TestWords{"reported", "as the module reports it"}};
+constexpr std::array<std::string_view, kindsOfFound> finds{"as-drawn", "damaged", "other-wire", "empty"};
 
-constexpr std::array<TestWords, kindsOfFound> finds{
-    TestWords{"as-drawn", "as drawn"}, TestWords{"damaged", "damaged or loose"},
-    TestWords{"other-wire", "another wire"}, TestWords{"empty", "empty cavity"}};
-
-constexpr std::array<TestWords, kindsOfShown> shows{
-    TestWords{"bright", "lamp bright"},      TestWords{"dim", "lamp dim"},        TestWords{"dark", "lamp dark"},
-    TestWords{"tripped", "breaker tripped"}, TestWords{"holds", "breaker holds"}, TestWords{"moves", "moves"},
-    TestWords{"stuck-high", "stuck high"},   TestWords{"stuck-low", "stuck low"}};
+constexpr std::array<std::string_view, kindsOfShown> shows{"bright", "dim",   "dark",       "tripped",
+                                                           "holds",  "moves", "stuck-high", "stuck-low"};
 
 }  // namespace
 
 std::string_view testName(TestKind test)
 {
-    return words[static_cast<std::size_t>(test)].name;
+    return inWords(fmt::format("test.{}", testId(test)));
 }
 
 std::string_view testId(TestKind test)
 {
-    return words[static_cast<std::size_t>(test)].id;
+    return tests[static_cast<std::size_t>(test)];
 }
 
 std::optional<TestKind> testFromId(std::string_view id)
 {
-    for (std::size_t i = 0; i < words.size(); ++i) {
-        if (words[i].id == id) return static_cast<TestKind>(i);
+    for (std::size_t i = 0; i < tests.size(); ++i) {
+        if (tests[i] == id) return static_cast<TestKind>(i);
     }
     return std::nullopt;
 }
@@ -96,36 +72,36 @@ bool isVoltageTest(TestKind test)
 
 std::string_view shownWords(Shown shown)
 {
-    return shows[static_cast<std::size_t>(shown)].name;
+    return inWords(fmt::format("shown.{}", shownId(shown)));
 }
 
 std::string_view shownId(Shown shown)
 {
-    return shows[static_cast<std::size_t>(shown)].id;
+    return shows[static_cast<std::size_t>(shown)];
 }
 
 std::optional<Shown> shownFromId(std::string_view id)
 {
     for (std::size_t i = 0; i < shows.size(); ++i) {
-        if (shows[i].id == id) return static_cast<Shown>(i);
+        if (shows[i] == id) return static_cast<Shown>(i);
     }
     return std::nullopt;
 }
 
 std::string_view foundWords(Found found)
 {
-    return finds[static_cast<std::size_t>(found)].name;
+    return inWords(fmt::format("found.{}", foundId(found)));
 }
 
 std::string_view foundId(Found found)
 {
-    return finds[static_cast<std::size_t>(found)].id;
+    return finds[static_cast<std::size_t>(found)];
 }
 
 std::optional<Found> foundFromId(std::string_view id)
 {
     for (std::size_t i = 0; i < finds.size(); ++i) {
-        if (finds[i].id == id) return static_cast<Found>(i);
+        if (finds[i] == id) return static_cast<Found>(i);
     }
     return std::nullopt;
 }
@@ -135,7 +111,7 @@ std::optional<Found> parseFound(std::string_view text)
     const std::string typed = lowered(trimmed(text));
     std::optional<Found> only;
     for (std::size_t i = 0; i < finds.size() && !typed.empty(); ++i) {
-        if (typed != std::to_string(i + 1) && !finds[i].name.starts_with(typed)) continue;
+        if (typed != std::to_string(i + 1) && !foundWords(static_cast<Found>(i)).starts_with(typed)) continue;
         if (only) return std::nullopt;
         only = static_cast<Found>(i);
     }

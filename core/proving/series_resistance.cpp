@@ -8,6 +8,7 @@
 #include "base/expects.h"
 #include "circuit/substitute_load.h"
 #include "proving/judge.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -34,7 +35,7 @@ std::string about(double r)
 std::string SeriesResistance::words() const
 {
     if (!isDark) return formatQuantity(ohms(likely_ohm));
-    return most_ohm ? "about " + about(likely_ohm) : "more than " + about(least_ohm);
+    return most_ohm ? "about " + about(likely_ohm) : inWords("series-resistance.more-than") + about(least_ohm);
 }
 
 SeriesResistance seriesResistance(const Map& map, const Reading& open, const Reading& loaded, double current_A,

@@ -10,6 +10,7 @@
 #include "machine/connector_face.h"
 #include "machine/paths.h"
 #include "proving/walk.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -23,8 +24,8 @@ std::string expectedOhms(const Map& map, const Step& step)
     condition->meter = Meter{map.nodeIndex(step.red), map.nodeIndex(step.black), 10e6, Meter::Mode::Ohms};
     const auto healthy = displayOf(map, *condition);
     if (!healthy || healthy->live) return "";
-    return healthy->overLimit ? "A sound circuit reads over limit."
-                              : fmt::format("A sound circuit reads {}.", formatQuantity(ohms(healthy->value)));
+    return healthy->overLimit ? inWords("step.sound-circuit-reads-over")
+                              : inWords("step.sound-circuit-reads", formatQuantity(ohms(healthy->value)));
 }
 
 }  // namespace
@@ -33,7 +34,7 @@ std::string expectedWords(const Map& map, const Step& step)
 {
     if (unitAsked(step.test) == Unit::Ohm) return expectedOhms(map, step);
     const auto healthy = isVoltageTest(step.test) ? healthyVolts(map, step) : std::nullopt;
-    return healthy ? fmt::format("A sound circuit reads {}.", formatQuantity(volts(*healthy))) : "";
+    return healthy ? inWords("step.sound-circuit-reads", formatQuantity(volts(*healthy))) : "";
 }
 
 namespace {
@@ -84,22 +85,22 @@ std::string black(const Map& map, int terminal)
 std::string blackWords(const Map& map, int terminal)
 {
     const int own = map.terminal(terminal).ownReturn;
-    return own >= 0 ? coloured(map, own) + ", its own return" : "battery minus";
+    return own >= 0 ? coloured(map, own) + inWords("step.own-return") : inWords("step.battery-minus");
 }
 
 // What the circuit carries in service, and whether anybody stated it.
 std::string ownWords(const Map& map, int terminal)
 {
     const Terminal& t = map.terminal(terminal);
-    return fmt::format("{} {}", map.isCurrentStated(t) ? "its own" : "an assumed",
+    return fmt::format("{} {}", map.isCurrentStated(t) ? inWords("step.its-own") : inWords("step.an-assumed"),
                        formatQuantity(amperes(t.current_A.value_or(0))));
 }
 
 std::string apartWords(const Map& map, const Step& step)
 {
     const std::string state = map.state(map.stateIndex(step.state)).name;
-    if (step.unplugged.empty()) return state + ", all connectors mated, probe from the wire side";
-    return fmt::format("{}, connector {} apart", state, listed(step.unplugged));
+    if (step.unplugged.empty()) return state + inWords("step.all-connectors-mated-probe");
+    return inWords("step.connector-apart", state, listed(step.unplugged));
 }
 
 void addCautions(const Map& map, Step& step)
@@ -111,15 +112,12 @@ void addCautions(const Map& map, Step& step)
     const bool protects = std::any_of(map.elements.begin(), map.elements.end(),
                                       [&](const Element& e) { return e.value("shut_down", 0.0) > 0 && e.isIn(at); });
     if (protects && step.test != TestKind::Battery)
-        step.cautions.push_back(
-            "A drive that protected itself stays off until the key is cycled: key off, on again, and read at once.");
-    if (!step.load.empty())
-        step.cautions.push_back("Fused leads only; the load goes to the harness side, never into the module.");
+        step.cautions.push_back(inWords("step.drive-protected-itself-stays"));
+    if (!step.load.empty()) step.cautions.push_back(inWords("step.fused-leads-only-load"));
     if (!step.unplugged.empty()) {
-        step.cautions.push_back(
-            "Key off before parting the connector; a probe pushed into a female terminal spreads it.");
+        step.cautions.push_back(inWords("step.key-off-before-parting"));
     } else if (step.test != TestKind::Battery && step.test != TestKind::FuseCheck) {
-        step.cautions.push_back("Back-probe beside the seal; insulation that was pierced is sealed again.");
+        step.cautions.push_back(inWords("step.back-probe-beside-seal"));
     }
 }
 
@@ -129,7 +127,7 @@ std::string sourcesOf(const Map& map, int terminal, Measure measure, bool loaded
     for (const Expected& e : map.terminal(terminal).expected) {
         if (e.measure == measure && e.loaded == loaded && e.state == state) ids.push_back(map.sourceId(e.source));
     }
-    return ids.empty() ? "no source in the map" : listed(ids);
+    return ids.empty() ? inWords("step.source-map") : listed(ids);
 }
 
 std::optional<double> highOf(const Map& map, int terminal, Measure measure, bool loaded, int state)
@@ -168,14 +166,14 @@ std::string loadWords(const Map& map, const Step& step)
         const std::string words = map.nodeWords(map.nodeIndex(node));
         return words.substr(0, words.find(','));
     };
-    return load ? fmt::format("{} from {} to {}", load->name, place(step.loadFrom), place(step.loadTo)) : "";
+    return load ? inWords("step.from-to", load->name, place(step.loadFrom), place(step.loadTo)) : "";
 }
 
 // The module is the load; what it draws through this very conductor is read beside the voltage.
 std::string moduleLoadWords(const Map& map, const Step& step)
 {
     const std::string& id = map.terminal(step.terminal).id;
-    return fmt::format("; the module is the load: clamp on the conductor of {}, and type both, as 12.34 @ 1.2 A", id);
+    return inWords("step.module-load-clamp-conductor", id);
 }
 
 Step begin(const Map& map, TestKind test, int terminal, const std::string& verb)
@@ -192,7 +190,7 @@ Step begin(const Map& map, TestKind test, int terminal, const std::string& verb)
 std::string placeWords(const Map& map, int node)
 {
     for (const int other : map.moduleTerminals()) {
-        if (map.terminal(other).a == node) return coloured(map, other) + ", wire side";
+        if (map.terminal(other).a == node) return coloured(map, other) + inWords("step.wire-side");
     }
     return map.nodeWords(node);
 }
@@ -233,23 +231,20 @@ Step batteryStep(const Map& map, const std::string& state)
     step.state = state;
     step.red = map.node(map.batteryPlus());
     step.black = map.node(map.batteryMinus());
-    step.title = "Read the battery";
-    step.instructions = {map.state(map.stateIndex(state)).name + ", leads as they will be used, extensions included",
-                         "Red lead on battery plus, on the post itself",
-                         "Black lead on battery minus, on the post itself"};
-    step.why =
-        "Every feed is compared with the battery of the same minute; and a right figure here proves the leads and the "
-        "meter.";
+    step.title = inWords("step.read-battery");
+    step.instructions = {map.state(map.stateIndex(state)).name + inWords("step.leads-they-will-used"),
+                         inWords("step.red-lead-battery-plus"), inWords("step.black-lead-battery-minus")};
+    step.why = inWords("step.every-feed-compared-battery");
     for (const Expected& e : map.batteryExpected) {
         if (map.state(e.state).id != state) continue;
         if (e.low && e.high)
             step.expectation = fmt::format("{} to {} ({}).", formatQuantity(volts(*e.low)),
                                            formatQuantity(volts(*e.high)), map.sourceId(e.source));
         else if (e.low)
-            step.expectation = fmt::format("At least {} ({}).", formatQuantity(volts(*e.low)), map.sourceId(e.source));
+            step.expectation = inWords("step.at-least", formatQuantity(volts(*e.low)), map.sourceId(e.source));
     }
     step.effort_s = map.element(map.battery).reach_s.value_or(20);
-    step.cautions = {"No metal tool across the posts; no flame or spark near a charging battery."};
+    step.cautions = {inWords("step.metal-tool-across-posts")};
     addCautions(map, step);
     return step;
 }
@@ -261,15 +256,14 @@ Step openStep(const Map& map, const WayOfWorking& working, int terminal, int sta
     setApart(map, working, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
-    step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
-                         "Black lead on battery minus"};
+    step.instructions = {apartWords(map, step),
+                         inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
+                         inWords("step.black-lead-battery-minus-2")};
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, false, state))
         step.expectation =
-            fmt::format("At most {} below battery ({}). {}", formatQuantity(volts(*high)),
-                        sourcesOf(map, terminal, Measure::BelowBattery, false, state), expectedWords(map, step));
-    step.why =
-        "Open-circuit first: the other half of the load test, and it finds what is fully open. A right figure proves "
-        "little.";
+            inWords("step.most-below-battery", formatQuantity(volts(*high)),
+                    sourcesOf(map, terminal, Measure::BelowBattery, false, state), expectedWords(map, step));
+    step.why = inWords("step.open-circuit-first-other");
     addCautions(map, step);
     return step;
 }
@@ -277,20 +271,19 @@ Step openStep(const Map& map, const WayOfWorking& working, int terminal, int sta
 Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
     Step step = begin(map, TestKind::AbsentSupply, terminal, "Is");
-    step.title += " dead when it must be?";
+    step.title += inWords("step.dead-when-must");
     WayOfWorking mated = working;
     mated.mated = true;  // the module may itself hold a relay closed: read with everything as built
     setApart(map, mated, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
-    step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
-                         "Black lead on battery minus"};
+    step.instructions = {apartWords(map, step),
+                         inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
+                         inWords("step.black-lead-battery-minus-2")};
     if (const auto high = highOf(map, terminal, Measure::Level, false, state))
-        step.expectation =
-            fmt::format("At most {} ({}). {}", formatQuantity(volts(*high)),
-                        sourcesOf(map, terminal, Measure::Level, false, state), expectedWords(map, step));
-    step.why =
-        "A supply that stays on means a relay that sticks or a feed from another source; the module then never resets.";
+        step.expectation = inWords("step.at-most", formatQuantity(volts(*high)),
+                                   sourcesOf(map, terminal, Measure::Level, false, state), expectedWords(map, step));
+    step.why = inWords("step.supply-stays-means-relay");
     step.effort_s += map.state(state).effort_s;
     addCautions(map, step);
     return step;
@@ -304,21 +297,19 @@ Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int sta
     step.black = black(map, terminal);
     if (working.mated)
         step.instructions = {apartWords(map, step) + moduleLoadWords(map, step),
-                             "Red lead on " + coloured(map, terminal) + ", wire side",
-                             "Black lead on " + blackWords(map, terminal)};
+                             inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
+                             inWords("step.black-lead") + blackWords(map, terminal)};
     else {
         setLoad(map, working, step.red, step.black, step);
         step.instructions = {apartWords(map, step) + "; " + loadWords(map, step),
-                             "Red lead on " + coloured(map, terminal) + ", wire side",
-                             "Black lead on " + blackWords(map, terminal)};
+                             inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
+                             inWords("step.black-lead") + blackWords(map, terminal)};
     }
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, true, state))
         step.expectation =
-            fmt::format("At most {} lost at {} ({}). {}", formatQuantity(volts(*high)), ownWords(map, terminal),
-                        sourcesOf(map, terminal, Measure::BelowBattery, true, state), expectedWords(map, step));
-    step.why =
-        "Only current proves a conductor. With the open-circuit figure this gives the resistance of feed and return "
-        "together.";
+            inWords("step.most-lost", formatQuantity(volts(*high)), ownWords(map, terminal),
+                    sourcesOf(map, terminal, Measure::BelowBattery, true, state), expectedWords(map, step));
+    step.why = inWords("step.only-current-proves-conductor");
     addCautions(map, step);
     return step;
 }
@@ -327,12 +318,13 @@ Step swapStep(const Map& map, const WayOfWorking& working, int terminal, int sta
 {
     Step step = loadStep(map, working, terminal, state);
     step.test = TestKind::GroundSwap;
-    step.title = "Swap the ground on " + map.terminal(terminal).id;
+    step.title = inWords("step.swap-ground") + map.terminal(terminal).id;
     step.black = map.node(map.batteryMinus());
-    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + ", as before",
-                         "Red lead stays on " + coloured(map, terminal), "Black lead moves to battery minus"};
+    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + inWords("step.as-before"),
+                         inWords("step.red-lead-stays") + coloured(map, terminal),
+                         inWords("step.black-lead-moves-battery")};
     step.expectation = expectedWords(map, step);
-    step.why = "If the figure recovers, the return is bad; if it stays low, the feed is.";
+    step.why = inWords("step.if-figure-recovers-return");
     step.effort_s = 60;
     return step;
 }
@@ -347,8 +339,8 @@ Step walkStep(const Map& map, const WayOfWorking& working, int terminal, int sta
     step.black = map.node(map.batteryMinus());
     const std::string place = map.nodeWords(node);
     step.title = "Walk: " + place;
-    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + ", as before", "Red lead to " + place,
-                         "Black lead stays on battery minus"};
+    step.instructions = {apartWords(map, step) + "; " + loadWords(map, step) + inWords("step.as-before"),
+                         inWords("step.red-lead-2") + place, inWords("step.black-lead-stays-battery")};
     for (const Terminal& t : map.terminals) {
         if (t.a != node && t.b != node) continue;
         const Connector& connector = map.connectors[static_cast<std::size_t>(t.connector)];
@@ -359,16 +351,10 @@ Step walkStep(const Map& map, const WayOfWorking& working, int terminal, int sta
     for (const Element& e : map.elements) {
         const bool isHere = std::find(e.nodes.begin(), e.nodes.end(), node) != e.nodes.end();
         if (e.kind == ElementKind::Fuse && isHere) step.effort_s = e.reach_s.value_or(60);
-        if (e.kind == ElementKind::Relay && isHere)
-            step.cautions.push_back(
-                "Touch the relay socket from the side: pull-out sockets must not be spread by a probe.");
+        if (e.kind == ElementKind::Relay && isHere) step.cautions.push_back(inWords("step.touch-relay-socket-side"));
     }
     step.expectation = expectedWords(map, step);
-    step.why = isReturn
-                   ? "Voltage that still stands here is lost behind this point; next to none puts the fault before "
-                     "it. Each reading cuts the conductor."
-                   : "Full voltage here puts the fault behind this point; low already puts it before. Each reading "
-                     "cuts the conductor.";
+    step.why = isReturn ? inWords("step.voltage-still-stands-here") : inWords("step.full-voltage-here-puts");
     return step;
 }
 
@@ -381,47 +367,43 @@ Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state)
     step.state = map.state(state).id;
     step.red = map.node(e.nodes[farSide ? 1 : 0]);
     step.black = map.node(map.batteryMinus());
-    step.title = fmt::format("Fuse {}, {} side", e.id, farSide ? "far" : "source");
-    step.instructions = {
-        map.state(state).name + ", fuse in place, circuit switched on",
-        fmt::format("Red lead on the {} test point of {} ({})", farSide ? "far" : "source-side", e.id, e.place),
-        "Black lead on battery minus"};
+    step.title = inWords("step.fuse-side", e.id, farSide ? "far" : "source");
+    step.instructions = {map.state(state).name + inWords("step.fuse-place-circuit-switched"),
+                         inWords("step.red-lead-test-point", farSide ? "far" : "source-side", e.id, e.place),
+                         inWords("step.black-lead-battery-minus-2")};
     step.expectation = expectedWords(map, step);
-    step.why = "Both test points, powered: an eye alone is no proof. Voltage before and none behind is a blown fuse.";
+    step.why = inWords("step.both-test-points-powered");
     step.effort_s = e.reach_s.value_or(60);
-    step.cautions = {
-        "A blown fuse is a symptom: the short is found before power is restored. Never a larger fuse, never foil."};
+    step.cautions = {inWords("step.blown-fuse-symptom-short")};
     addCautions(map, step);
     return step;
 }
 
 Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
-    Step step = begin(map, TestKind::ReturnDrop, terminal, "Load the return");
+    Step step = begin(map, TestKind::ReturnDrop, terminal, inWords("step.load-return"));
     setApart(map, working, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
     // Mated, the module's other returns carry for this one: then only a clamp tells what this one does.
     if (!working.mated) setLoad(map, working, map.node(map.batteryPlus()), step.red, step);
-    step.instructions = {working.mated ? apartWords(map, step) + moduleLoadWords(map, step)
-                                       : apartWords(map, step) + "; " + loadWords(map, step) + " through a fused lead",
-                         "Red lead on " + coloured(map, terminal) + ", wire side",
-                         "Black lead on battery minus, on the post"};
+    step.instructions = {working.mated
+                             ? apartWords(map, step) + moduleLoadWords(map, step)
+                             : apartWords(map, step) + "; " + loadWords(map, step) + inWords("step.through-fused-lead"),
+                         inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
+                         inWords("step.black-lead-battery-minus-3")};
     if (const auto high = highOf(map, terminal, Measure::Drop, true, state))
-        step.expectation =
-            fmt::format("At most {} at {} ({}). {}", formatQuantity(volts(*high)), ownWords(map, terminal),
-                        sourcesOf(map, terminal, Measure::Drop, true, state), expectedWords(map, step));
-    step.why =
-        "Returns first: a bad ground looks like a bad feed everywhere else. A beep or an ohm figure proves nothing "
-        "about current.";
+        step.expectation = inWords("step.at-most-at", formatQuantity(volts(*high)), ownWords(map, terminal),
+                                   sourcesOf(map, terminal, Measure::Drop, true, state), expectedWords(map, step));
+    step.why = inWords("step.returns-first-bad-ground");
     addCautions(map, step);
     return step;
 }
 
 Step tableStep(const Map& map, int terminal, const Requirement& requirement)
 {
-    Step step =
-        begin(map, requirement.test, terminal, requirement.test == TestKind::Resistance ? "Resistance at" : "Read");
+    Step step = begin(map, requirement.test, terminal,
+                      requirement.test == TestKind::Resistance ? inWords("step.resistance-at") : "Read");
     const Terminal& t = map.terminal(terminal);
     step.state = map.state(requirement.state).id;
     step.red = map.node(t.a);
@@ -431,11 +413,14 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
     const int far = requirement.test == TestKind::Resistance ? farEndOf(map, terminal) : -1;
     if (requirement.test == TestKind::Resistance) setAcross(map, terminal, far, step);
     const bool own = t.ownReturn >= 0;
-    step.instructions = {apartWords(map, step), "Red lead on " + coloured(map, terminal) + ", wire side",
-                         "Black lead on " + (own ? blackWords(map, terminal) : std::string("battery minus"))};
+    step.instructions = {
+        apartWords(map, step), inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
+        inWords("step.black-lead") + (own ? blackWords(map, terminal) : std::string(inWords("step.battery-minus")))};
     if (requirement.test == TestKind::Resistance) {
-        if (far >= 0) step.instructions[2] = "Black lead on " + placeWords(map, far) + ", the other end of its circuit";
-        step.cautions.push_back("Ohms on a dead circuit only: key off, and no other source connected.");
+        if (far >= 0)
+            step.instructions[2] =
+                inWords("step.black-lead") + placeWords(map, far) + inWords("step.other-end-circuit");
+        step.cautions.push_back(inWords("step.ohms-dead-circuit-only"));
     }
     std::vector<std::string> bounds;
     for (const Expected& e : t.expected) {
@@ -444,28 +429,24 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
         if (!fits || (requirement.test == TestKind::Reference && !e.loaded)) continue;
         if (requirement.test == TestKind::Level && e.loaded == requirement.apart) continue;
         const auto figure = [&](double v) { return formatQuantity({v, unitOf(e.measure)}); };
-        const std::string below = e.measure == Measure::BelowBattery ? " below battery" : "";
+        const std::string below = e.measure == Measure::BelowBattery ? inWords("step.below-battery") : "";
         if (e.low && e.high)
             bounds.push_back(
                 fmt::format("{} to {}{} ({})", figure(*e.low), figure(*e.high), below, map.sourceId(e.source)));
         else
-            bounds.push_back(fmt::format("{} {}{} ({})", e.low ? "at least" : "at most",
+            bounds.push_back(fmt::format("{} {}{} ({})", e.low ? inWords("step.at-least-2") : inWords("step.at-most-2"),
                                          figure(e.low ? *e.low : *e.high), below, map.sourceId(e.source)));
     }
     if (requirement.need == Requirement::Need::Limits) {
         step.expectation = listed(bounds) + ". " + expectedWords(map, step);
     } else if (requirement.need == Requirement::Need::Read) {
-        step.expectation = "Nobody stated a figure: this is one of two levels, the other comes next.";
+        step.expectation = inWords("step.nobody-stated-figure-one");
     } else {
-        step.expectation = t.moves.size() > 1
-                               ? "Nobody stated a figure: it must differ from its other level."
-                               : "Nobody stated a figure: it must move. Change what it measures meanwhile and type the "
-                                 "lowest and highest figure, as 1.2..3.4, or “moves”.";
+        step.expectation = t.moves.size() > 1 ? inWords("step.nobody-stated-figure-must")
+                                              : inWords("step.nobody-stated-figure-must-2");
     }
-    step.why = requirement.test == TestKind::Reference
-                   ? "A reference dragged down by one consumer makes every sensor on it read wrong; the module's feeds "
-                     "come first."
-                   : "The level at the terminal is the last thing outside the module.";
+    step.why = requirement.test == TestKind::Reference ? inWords("step.reference-dragged-down-one")
+                                                       : inWords("step.level-terminal-last-thing");
     addCautions(map, step);
     return step;
 }
@@ -488,7 +469,7 @@ Step pointStep(const Map& map, int red, int black, int state, const std::vector<
     }
     const std::string place = map.nodeWords(red);
     step.title = "Read " + place.substr(0, place.find(','));
-    if (!step.unplugged.empty()) step.title += fmt::format(" with {} apart", listed(step.unplugged));
+    if (!step.unplugged.empty()) step.title += inWords("step.with-apart", listed(step.unplugged));
     const auto where = [&](int node) {
         std::string words = map.nodeWords(node);
         for (const Terminal& t : map.terminals) {
@@ -496,9 +477,10 @@ Step pointStep(const Map& map, int red, int black, int state, const std::vector<
         }
         return words;
     };
-    step.instructions = {apartWords(map, step), "Red lead on " + where(red), "Black lead on " + where(black)};
+    step.instructions = {apartWords(map, step), inWords("step.red-lead") + where(red),
+                         inWords("step.black-lead") + where(black)};
     step.expectation = expectedWords(map, step);
-    step.why = "One more potential of the circuit; what it means is computed from the map.";
+    step.why = inWords("step.one-more-potential-circuit");
     step.effort_s = pointAt(map, red, false).reach_s;
     addCautions(map, step);
     return step;
@@ -510,14 +492,13 @@ Step resistanceStep(const Map& map, int red, int black, int state, const std::ve
     Step step = pointStep(map, red, black, state, unplugged, terminal);
     for (const int element : removed) {
         step.removed.push_back(map.element(element).id);
-        step.instructions.insert(step.instructions.begin() + 1, map.element(element).id + " taken out");
+        step.instructions.insert(step.instructions.begin() + 1, map.element(element).id + inWords("step.taken-out"));
     }
     step.test = TestKind::PartResistance;
-    step.title = "Resistance at " + map.nodeWords(red);
+    step.title = inWords("step.resistance-at-2") + map.nodeWords(red);
     step.expectation = expectedWords(map, step);
-    step.why = "A figure in ohms says nothing about current, but it finds parts out of value and shorts.";
-    step.cautions.push_back(
-        "Ohms on a dead circuit only: key off, and no other source connected. Zero the leads first.");
+    step.why = inWords("step.figure-ohms-says-nothing");
+    step.cautions.push_back(inWords("step.ohms-dead-circuit-only-2"));
     return step;
 }
 
@@ -530,14 +511,13 @@ Step lookStep(const Map& map, int terminal, int state)
     step.terminal = terminal;
     step.state = map.state(state).id;
     step.red = map.node(t.a);
-    step.title = "Look at " + t.id;
-    step.instructions = {"Key off, connector " + c.id + " apart; mated again afterwards",
-                         "Wire side: " + findingWords(map, terminal, Seen::WireSide),
-                         "Mating side: metal clean, tight, pushed home? Pull gently"};
-    step.expectation = "1 as drawn · 2 damaged · 3 another wire · 4 empty";
-    step.why =
-        "Corrosion, a terminal that was pushed back and a wire that is not the drawn one are seen, not measured.";
-    step.cautions = {"Key off before parting it; push nothing into a female terminal."};
+    step.title = inWords("step.look-at") + t.id;
+    step.instructions = {inWords("step.key-off-connector") + c.id + inWords("step.apart-mated-again-afterwards"),
+                         inWords("step.wire-side-2") + findingWords(map, terminal, Seen::WireSide),
+                         inWords("step.mating-side-metal-clean")};
+    step.expectation = inWords("step.drawn-damaged-another-wire");
+    step.why = inWords("step.corrosion-terminal-pushed-back");
+    step.cautions = {inWords("step.key-off-before-parting-2")};
     step.effort_s = c.reach_s + c.unplug_s;
     return step;
 }

@@ -8,6 +8,7 @@
 #include "proving/judge.h"
 #include "proving/rules.h"
 #include "proving/series_resistance.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -169,9 +170,9 @@ void locate(const Map& map, const Evidence& evidence, const Reading* sample, Wal
     const WalkPoint& from = walk.points[static_cast<std::size_t>(widest->from)];
     const WalkPoint& to = walk.points[static_cast<std::size_t>(widest->to)];
     const std::string lost = formatQuantity(volts(widest->lost_V));
-    widest->words = from.label == to.label ? fmt::format("{} lost at {}, from one side to the other.", lost, from.label)
-                                           : fmt::format("{} lost between {} and {}.", lost, map.nodeWords(from.node),
-                                                         map.nodeWords(to.node));
+    widest->words = from.label == to.label
+                        ? inWords("walk.lost-one-side-other", lost, from.label)
+                        : inWords("walk.lost-between", lost, map.nodeWords(from.node), map.nodeWords(to.node));
     walk.isSingleElement = true;
     for (int i = widest->from + 1; i < widest->to; ++i)
         walk.isSingleElement = walk.isSingleElement && !walk.points[static_cast<std::size_t>(i)].reachable;
@@ -181,7 +182,7 @@ void locate(const Map& map, const Evidence& evidence, const Reading* sample, Wal
     if (series && series->isDark) {
         // What the loop has, it has here: all of the voltage is lost in this step.
         walk.sentence.pop_back();
-        walk.sentence += fmt::format(" and next to no current: {}.", series->words());
+        walk.sentence += inWords("walk.next-current", series->words());
     } else if (current > 1e-3) {
         walk.sentence.pop_back();
         walk.sentence += fmt::format(": {} / {} = {}.", formatQuantity(volts(widest->lost_V)),

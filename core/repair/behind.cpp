@@ -9,6 +9,7 @@
 #include "machine/paths.h"
 #include "repair/repeated.h"
 #include "suspects/suspects.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -74,20 +75,16 @@ public:
             const bool own = std::find(e.nodes.begin(), e.nodes.end(), terminal.b) != e.nodes.end();
             if (driver && !own) continue;
             const std::string load = terminal.circuit;
-            ask({"ohms " + terminal.id, fmt::format("Ohms of what hangs on {} ({})?", terminal.id, load),
-                 "A load that takes too much kills the new driver as it killed the old one.",
-                 BehindQuestion::By::Reading, t, TestKind::Resistance});
-            ask({"insulation " + terminal.id, fmt::format("Insulation of {} to its case, both plugs off?", load),
-                 "A winding that touches its case now and then shows its right ohms.", BehindQuestion::By::Told});
+            ask({"ohms " + terminal.id, inWords("behind.ohms-hangs", terminal.id, load),
+                 inWords("behind.load-takes-too-much"), BehindQuestion::By::Reading, t, TestKind::Resistance});
+            ask({"insulation " + terminal.id, inWords("behind.insulation-case-both-plugs", load),
+                 inWords("behind.winding-touches-case-now"), BehindQuestion::By::Told});
         }
-        ask({"supplies " + map_.module, "Is every feed and return of the module proven under load?",
-             "A module that was starved or lost its ground looks dead; the new one would too.",
-             BehindQuestion::By::Told});
+        ask({"supplies " + map_.module, inWords("behind.every-feed-return-module"),
+             inWords("behind.module-starved-lost-ground"), BehindQuestion::By::Told});
         fits(map_.module);
-        ask({"learns " + map_.module,
-             fmt::format("What does a new {} need: coding, adaptation, a key taught?", map_.module),
-             "A part that was not told what it is in does not work, and looks like a bad one.",
-             BehindQuestion::By::Told});
+        ask({"learns " + map_.module, inWords("behind.does-new-need-coding", map_.module),
+             inWords("behind.part-told-does-work"), BehindQuestion::By::Told});
     }
 
     std::vector<BehindQuestion> take() { return std::move(out_); }
@@ -95,11 +92,10 @@ public:
 private:
     void aboutFuse(const Element& e, const std::string& part)
     {
-        ask({"blew " + e.id, fmt::format("What blew {}?", part),
-             "A blown fuse is a symptom. Follow the short on this fuse before another goes in.",
+        ask({"blew " + e.id, inWords("behind.what-blew", part), inWords("behind.blown-fuse-symptom-follow"),
              BehindQuestion::By::Told});
-        ask({"rating " + e.id, fmt::format("Is the rating of {} what the diagram says: {}?", part, ratingOf(e)),
-             "A larger one lets the loom burn; a smaller one blows by itself.", BehindQuestion::By::Look});
+        ask({"rating " + e.id, inWords("behind.rating-diagram-says", part, ratingOf(e)),
+             inWords("behind.larger-one-lets-loom"), BehindQuestion::By::Look});
     }
 
     void aboutContact(int element, const std::string& part)
@@ -107,64 +103,61 @@ private:
         const Terminal* terminal = terminalOf(element);
         if (!terminal) return;
         const Connector& c = map_.connectors[static_cast<std::size_t>(terminal->connector)];
-        ask({"water " + c.id, fmt::format("Water or corrosion in {}: where does it come from?", c.id),
-             "A contact that was cleaned corrodes again where the water still comes in.", BehindQuestion::By::Look});
+        ask({"water " + c.id, inWords("behind.water-corrosion-where-does", c.id),
+             inWords("behind.contact-cleaned-corrodes-again"), BehindQuestion::By::Look});
         std::vector<std::string> others;
         for (const int t : c.terminals) {
             if (t >= 0 && map_.terminal(t).contact >= 0 && map_.terminal(t).contact != element)
                 others.push_back(map_.terminal(t).id);
         }
         if (!others.empty())
-            ask({"neighbours " + c.id, fmt::format("How do the neighbours of {} look: {}?", part, few(others)),
-                 "What reached one contact reached those beside it.", BehindQuestion::By::Look});
-        ask({"grip " + terminal->id, fmt::format("Does the socket of {} still hold a single pin by itself?", part),
-             "A socket that was spread by a probe or by heat opens again.", BehindQuestion::By::Look});
+            ask({"neighbours " + c.id, inWords("behind.how-do-neighbours-look", part, few(others)),
+                 inWords("behind.reached-one-contact-reached"), BehindQuestion::By::Look});
+        ask({"grip " + terminal->id, inWords("behind.does-socket-still-hold", part),
+             inWords("behind.socket-spread-probe-heat"), BehindQuestion::By::Look});
     }
 
     void aboutWire(int element, const std::string& part)
     {
         const Element& e = map_.element(element);
         const std::string where = e.place.empty() ? "" : ", " + e.place;
-        ask({"rubs " + e.id, fmt::format("What rubs, pulls or bends {}{}?", part, where),
-             "A wire breaks where something moves. A new one breaks there again.", BehindQuestion::By::Look});
+        ask({"rubs " + e.id, inWords("behind.rubs-pulls-bends", part, where),
+             inWords("behind.wire-breaks-where-something"), BehindQuestion::By::Look});
         std::vector<std::string> beside;
         for (std::size_t i = 0; i < map_.elements.size() && !e.loom.empty(); ++i) {
             if (static_cast<int>(i) != element && map_.elements[i].loom == e.loom)
                 beside.push_back(partWords(map_, static_cast<int>(i)));
         }
         if (!beside.empty())
-            ask({"loom " + e.loom, fmt::format("What else in this loom suffered the same: {}?", few(beside)),
-                 "What chafed one wire chafes the next.", BehindQuestion::By::Look});
+            ask({"loom " + e.loom, inWords("behind.else-loom-suffered-same", few(beside)),
+                 inWords("behind.chafed-one-wire-chafes"), BehindQuestion::By::Look});
     }
 
     void aboutJoint(const Element& e, const std::string& part)
     {
-        ask({"metal " + e.id, fmt::format("Is there clean metal under {}, and is it kept from water?", part),
-             "Paint and rust under a lug come back.", BehindQuestion::By::Look});
+        ask({"metal " + e.id, inWords("behind.clean-metal-under-kept", part), inWords("behind.paint-rust-under-lug"),
+             BehindQuestion::By::Look});
         for (const int t : map_.moduleTerminals()) {
             if (map_.terminal(t).role == Role::Return && passesThrough(map_, t, map_.elementIndex(e.id)))
-                ask({"shares " + map_.terminal(t).id,
-                     fmt::format("{} returns there too: its drop under load?", map_.terminal(t).id),
-                     "All that ends at a bad point suffers with it.", BehindQuestion::By::Reading, t,
-                     TestKind::ReturnDrop});
+                ask({"shares " + map_.terminal(t).id, inWords("behind.returns-too-drop-under", map_.terminal(t).id),
+                     inWords("behind.all-ends-bad-point"), BehindQuestion::By::Reading, t, TestKind::ReturnDrop});
         }
     }
 
     void aboutRelay(int element, const std::string& part)
     {
         const Element& e = map_.element(element);
-        ask({"carries " + e.id, fmt::format("What does {} carry, by clamp, and what is it rated for?", part),
-             "Contacts weld or burn where the load takes more than they are made for.", BehindQuestion::By::Told});
-        ask({"quench " + e.id,
-             fmt::format("Is there a diode or a resistor across the coil of {}, the right way round?", part),
-             "Without it the coil's voltage wears the driver that switches it.", BehindQuestion::By::Look});
+        ask({"carries " + e.id, inWords("behind.does-carry-clamp-rated", part),
+             inWords("behind.contacts-weld-burn-where"), BehindQuestion::By::Told});
+        ask({"quench " + e.id, inWords("behind.diode-resistor-across-coil", part),
+             inWords("behind.without-coil-voltage-wears"), BehindQuestion::By::Look});
         fits(part);
     }
 
     void aboutSource(const Element& e, const std::string& part)
     {
-        ask({"cables " + e.id, fmt::format("The drops of both cables of {}, while it works?", part),
-             "A new one behind a bad cable does no better.", BehindQuestion::By::Told});
+        ask({"cables " + e.id, inWords("behind.drops-both-cables-while", part), inWords("behind.new-one-behind-bad"),
+             BehindQuestion::By::Told});
         fits(part);
     }
 
@@ -173,31 +166,26 @@ private:
         const Element& e = map_.element(element);
         const int t = drivingTerminal(element);
         if (isLoad(e.kind)) {
-            ask({"voltage " + e.id, "The battery while the engine runs: is it within its limits?",
-                 "Too much voltage burns windings and lamps one after the other.", BehindQuestion::By::Reading, -1,
-                 TestKind::Battery});
-            ask({"new ohms " + e.id, fmt::format("Ohms of the new {}, before it goes in?", part),
-                 "They are the figure to compare with next time; the old part's say nothing of it.",
-                 BehindQuestion::By::Told});
+            ask({"voltage " + e.id, inWords("behind.battery-while-engine-runs"),
+                 inWords("behind.too-much-voltage-burns"), BehindQuestion::By::Reading, -1, TestKind::Battery});
+            ask({inWords("behind.new-ohms") + e.id, inWords("behind.ohms-new-before-goes", part),
+                 inWords("behind.they-figure-compare-next"), BehindQuestion::By::Told});
         }
         if (isLoad(e.kind) && t >= 0)
-            ask({"driver " + e.id, fmt::format("Did the driver behind {} survive it?", map_.terminal(t).id),
-                 "A load that was shorted may have taken its driver along.", BehindQuestion::By::Reading, t,
-                 TestKind::Level});
+            ask({"driver " + e.id, inWords("behind.did-driver-behind-survive", map_.terminal(t).id),
+                 inWords("behind.load-shorted-may-have"), BehindQuestion::By::Reading, t, TestKind::Level});
         if (isSensor(e.kind))
-            ask({"supply " + e.id, fmt::format("The supply and the return of {}, at its own plug?", part),
-                 "A sensor that was fed wrongly is not the cause, and the new one reads as wrong.",
-                 BehindQuestion::By::Told});
+            ask({"supply " + e.id, inWords("behind.supply-return-own-plug", part),
+                 inWords("behind.sensor-fed-wrongly-cause"), BehindQuestion::By::Told});
         fits(part);
-        ask({"learns " + e.id,
-             fmt::format("What does a new {} need: adaptation, zero, bleeding, a stroke taught?", part),
-             "A part that was not set looks like a bad one.", BehindQuestion::By::Told});
+        ask({"learns " + e.id, inWords("behind.does-new-need-adaptation", part), inWords("behind.part-set-looks-like"),
+             BehindQuestion::By::Told});
     }
 
     void fits(const std::string& part)
     {
-        ask({"fits " + part, fmt::format("Does the new {} fit: connector, terminals, variant, ratings?", part),
-             "A part for another variant works nearly, which is worse than not.", BehindQuestion::By::Look});
+        ask({"fits " + part, inWords("behind.does-new-fit-connector", part),
+             inWords("behind.part-another-variant-works"), BehindQuestion::By::Look});
     }
 
     const Terminal* terminalOf(int contact) const
@@ -223,14 +211,14 @@ private:
     std::string ratingOf(const Element& e) const
     {
         const double rating = e.value("rating");
-        return rating > 0 ? formatQuantity(amperes(rating)) : "not stated";
+        return rating > 0 ? formatQuantity(amperes(rating)) : inWords("behind.not-stated");
     }
 
     static std::string few(const std::vector<std::string>& names)
     {
         constexpr std::size_t most = 5;
         if (names.size() <= most) return listed(names);
-        return listed({names.begin(), names.begin() + most}) + fmt::format(" and {} more", names.size() - most);
+        return listed({names.begin(), names.begin() + most}) + inWords("behind.and-more", names.size() - most);
     }
 
     // The answer that was told stands before what was read.
@@ -270,7 +258,8 @@ private:
             const bool right = j.verdict == Verdict::Good || (j.verdict == Verdict::Noted && !j.proves.empty());
             if (!isFailure(j.verdict) && !right) continue;
             q.good = right;
-            q.answer = fmt::format("{}: {}", figureOf(r), q.good ? "in order" : "not in order");
+            q.answer = fmt::format("{}: {}", figureOf(r),
+                                   q.good ? inWords("behind.in-order") : inWords("behind.not-in-order"));
         }
     }
 

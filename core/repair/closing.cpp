@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "repair/behind.h"
 #include "repair/repeated.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -33,8 +34,8 @@ std::vector<std::string> openBeforeClosing(const Job& job, const Assessment& a)
     std::vector<std::string> out;
     for (const Owed& owed : job.debts) {
         if (owed.cleared) continue;
-        out.push_back(fmt::format("Owed to the machine: {}{}{}.", owed.debt.what, owed.debt.place.empty() ? "" : ", ",
-                                  owed.debt.place));
+        out.push_back(
+            inWords("closing.owed-machine", owed.debt.what, owed.debt.place.empty() ? "" : ", ", owed.debt.place));
     }
     const std::int64_t repair = lastRepairOf(a.evidence);
     if (repair == 0) return out;
@@ -43,27 +44,27 @@ std::vector<std::string> openBeforeClosing(const Job& job, const Assessment& a)
         const Reading& before = a.evidence.readings[r.before];
         const std::string place = repeatedPlace(job.map, before);
         out.push_back(fmt::format("{}{}{}: {}.", place, place.empty() ? "" : ", ", testName(before.test),
-                                  r.state == Repeated::State::NotYet       ? "failed before the repair, not read again"
-                                  : r.state == Repeated::State::StillFails ? "fails still after the repair"
-                                                                           : "read again, and not decided"));
+                                  r.state == Repeated::State::NotYet ? inWords("closing.failed-before-repair-read")
+                                  : r.state == Repeated::State::StillFails ? inWords("closing.fails-still-after-repair")
+                                                                           : inWords("closing.read-again-decided")));
     }
     std::vector<std::string> shared;
     for (const int t : sharedWithRepair(job.map, a))
         shared.push_back(job.map.terminal(t).id);
-    if (!shared.empty()) out.push_back("Shares what was mended, not read again: " + listed(shared) + ".");
+    if (!shared.empty()) out.push_back(inWords("closing.shares-mended-read-again") + listed(shared) + ".");
     for (const Function& f : job.map.functions) {
         const Complaint& c = job.complaint;
         const bool failed = holds(c.fails, f) || holds(c.weak, f) || holds(c.comesAndGoes, f);
         if (failed && !isTried(a.evidence, f.id, repair))
-            out.push_back(fmt::format("“{}” failed and was not tried since the repair.", f.name));
+            out.push_back(inWords("closing.failed-tried-since-repair", f.name));
     }
-    if (!job.codes.empty() && job.codesId < repair) out.push_back("Codes were not cleared and read again since.");
+    if (!job.codes.empty() && job.codesId < repair) out.push_back(inWords("closing.codes-were-cleared-read"));
     for (const Code& code : job.codes) {
-        if (job.codesId > repair) out.push_back(fmt::format("Code {} came back after the repair.", code.code));
+        if (job.codesId > repair) out.push_back(inWords("closing.code-came-back-after", code.code));
     }
     const auto& tests = job.workTests;
     if (!tests.empty() && tests.back().id > repair && !tests.back().tried.held)
-        out.push_back(fmt::format("Work test, {}: not in order.", tests.back().tried.what));
+        out.push_back(inWords("closing.work-test-order", tests.back().tried.what));
     return out;
 }
 
@@ -71,7 +72,7 @@ std::vector<std::string> openBehind(const Job& job, const Assessment& a)
 {
     std::vector<std::string> out;
     for (const BehindQuestion& q : behindQuestions(job, a, {})) {
-        if (q.isOpen()) out.push_back("What lies behind: " + q.question);
+        if (q.isOpen()) out.push_back(inWords("closing.lies-behind") + q.question);
     }
     return out;
 }
@@ -91,7 +92,7 @@ std::string gradeOfRepair(const Assessment& a)
     for (const Repair& repair : a.evidence.repairs) {
         if (!repair.ofMap && repair.id > failed) parts += std::max<std::size_t>(1, repair.elements.size());
     }
-    return parts == 1 ? "shown directly" : "on likelihood";
+    return parts == 1 ? inWords("closing.shown-directly") : inWords("closing.on-likelihood");
 }
 
 Result<JobClosed> closing(const Job& job, const Assessment& a, const Gate& gate, JobClosed::Verdict verdict,
@@ -110,7 +111,8 @@ Result<JobClosed> closing(const Job& job, const Assessment& a, const Gate& gate,
     const bool claims = verdict != JobClosed::Verdict::NotFound && verdict != JobClosed::Verdict::AskedForHelp;
     if (!claims) out.grade.clear();
     if (reasons.empty() && (!claims || !out.left.empty()))
-        return fail("closing", "a word is needed: " + (out.left.empty() ? "why it ends here" : out.left.front()));
+        return fail("closing",
+                    "a word is needed: " + (out.left.empty() ? inWords("closing.why-ends-here") : out.left.front()));
     return out;
 }
 

@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "suspects/suspects.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -142,7 +143,7 @@ std::string mendedWords(const Map& map, const std::string& name)
 {
     const int element = mendedElement(map, name);
     if (element < 0) return name;
-    return caseKindOf(map, element) == "module" ? "the module " + map.module : partWords(map, element);
+    return caseKindOf(map, element) == "module" ? inWords("repeated.the-module") + map.module : partWords(map, element);
 }
 
 std::string repeatedPlace(const Map& map, const Reading& reading)
@@ -161,7 +162,7 @@ std::string_view repeatedWord(Repeated::State state)
 std::string repeatedWords(const Assessment& a, const Repeated& r)
 {
     const Reading& before = a.evidence.readings[r.before];
-    if (!r.after) return fmt::format("{} before, not read again yet", figureOf(before));
+    if (!r.after) return inWords("repeated.before-read-again-yet", figureOf(before));
     const Reading& after = a.evidence.readings[*r.after];
     std::string out = fmt::format("{}, {} before", figureOf(after), figureOf(before));
     if (r.change) {

@@ -1,4 +1,5 @@
 #include "repair/time_spent.h"
+#include "wording/words.h"
 
 #include <fmt/format.h>
 
@@ -95,7 +96,7 @@ TimeSpent timeSpent(const std::vector<Event>& events)
 std::string durationWords(double seconds)
 {
     const auto minutes = static_cast<long>(std::lround(seconds / 60));
-    if (minutes < 1) return "less than a minute";
+    if (minutes < 1) return inWords("time-spent.less-minute");
     return minutes < 60        ? fmt::format("{} min", minutes)
            : minutes % 60 == 0 ? fmt::format("{} h", minutes / 60)
                                : fmt::format("{} h {} min", minutes / 60, minutes % 60);

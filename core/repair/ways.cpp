@@ -7,6 +7,7 @@
 
 #include "base/text.h"
 #include "suspects/suspects.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -104,9 +105,9 @@ std::string waysTable(const RepairChoices& choices, const std::vector<WayCost>& 
     std::vector<std::string> lines;
     for (std::size_t i = 0; i < costs.size(); ++i) {
         const RepairChoice& c = choices.choices[i];
-        lines.push_back(fmt::format("{}: {} h, part {}, wait {} h, fails again {:.0f} %, cures {:.0f} %{}; {}", c.name,
-                                    c.labour_h, money(c.part), c.wait_h, 100 * c.returns, 100 * costs[i].cures,
-                                    c.lasts.empty() ? "" : ", lasts " + c.lasts, costs[i].sums));
+        lines.push_back(inWords("ways.part-wait-fails-again", c.name, c.labour_h, money(c.part), c.wait_h,
+                                100 * c.returns, 100 * costs[i].cures, c.lasts.empty() ? "" : ", lasts " + c.lasts,
+                                costs[i].sums));
     }
     return fmt::format("{}", fmt::join(lines, "\n"));
 }

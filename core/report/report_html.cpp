@@ -6,14 +6,15 @@
 
 #include "base/stop.h"
 #include "papers/common_cause.h"
+#include "procedures/in_words.h"
 #include "procedures/procedure.h"
 #include "proving/traps.h"
+#include "proving/trend.h"
 #include "repair/behind.h"
 #include "repair/repeated.h"
 #include "repair/time_spent.h"
 #include "report/html_parts.h"
 #include "report/report.h"
-#include "wording/wording.h"
 
 namespace ilvek {
 

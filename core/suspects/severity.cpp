@@ -1,4 +1,5 @@
 #include "suspects/severity.h"
+#include "wording/words.h"
 
 #include <fmt/format.h>
 
@@ -27,14 +28,14 @@ std::string wordsBetween(const Fault& a, const Fault& b, double share)
             return "open";
         case Fault::Kind::AddedResistance:
         case Fault::Kind::AddedCoilResistance:
-            if (b.kind == Fault::Kind::Open && share > 0.3) return "nearly open";
+            if (b.kind == Fault::Kind::Open && share > 0.3) return inWords("severity.nearly-open");
             return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm)) + " added";
         case Fault::Kind::ShortBetween:
             return ohmsAbout(between(a.resistance_ohm, b.resistance_ohm));
         case Fault::Kind::OutOfValue:
-            return fmt::format("about {:.2g} times what it should be", between(a.factor, b.factor));
+            return inWords("severity.about-times-should", between(a.factor, b.factor));
         case Fault::Kind::StuckClosed:
-            return "stuck closed";
+            return inWords("suspect.stuck-closed");
         case Fault::Kind::Dead:
             return "dead";
     }

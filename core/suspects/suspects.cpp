@@ -9,6 +9,7 @@
 #include "machine/connector_face.h"
 #include "machine/paths.h"
 #include "suspects/sights.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -59,7 +60,7 @@ public:
         nothing.graded = false;
         nothing.id = "nothing";
         nothing.place = "nowhere";
-        nothing.words = "No fault is present now";
+        nothing.words = inWords("suspects.fault-present-now");
         out_.push_back(nothing);
         markConductors();
         grounded_ = joinedTo(map_, map_.batteryMinus());
@@ -130,26 +131,27 @@ private:
         if (index == map_.battery) return;
         switch (e.kind) {
             case ElementKind::Wire:
-                return conductor(index, wireWeight, "added resistance");
+                return conductor(index, wireWeight, inWords("suspects.added-resistance"));
             case ElementKind::Contact:
-                return conductor(index, contactWeight, "added resistance");
+                return conductor(index, contactWeight, inWords("suspects.added-resistance"));
             case ElementKind::Joint:
-                return conductor(index, inside ? modulePartWeight / 4 : jointWeight, "added resistance");
+                return conductor(index, inside ? modulePartWeight / 4 : jointWeight,
+                                 inWords("suspects.added-resistance"));
             case ElementKind::Fuse: {
-                conductor(index, fuseWeight, "blown or bad contact");
+                conductor(index, fuseWeight, inWords("suspects.blown-bad-contact"));
                 return;
             }
             case ElementKind::Switch:
-                conductor(index, relayWeight, "bad contact");
+                conductor(index, relayWeight, inWords("suspects.bad-contact"));
                 return stuck(index);
             case ElementKind::Relay:
-                conductor(index, relayWeight, "bad contact");
+                conductor(index, relayWeight, inWords("suspects.bad-contact"));
                 stuck(index);
-                grade(addFor(index, SuspectKind::Coil, coilWeight, "coil bad"), Fault::Kind::AddedCoilResistance,
-                      coilSteps_ohm);
+                grade(addFor(index, SuspectKind::Coil, coilWeight, inWords("suspects.coil-bad")),
+                      Fault::Kind::AddedCoilResistance, coilSteps_ohm);
                 out_.back().severities.push_back({Fault{Fault::Kind::AddedCoilResistance, index, -1, -1, 1e7}});
-                between(addFor(index, SuspectKind::Coil, coilShortWeight, "coil shorted"), e.nodes[2], e.nodes[3],
-                        coilShortSteps_ohm);
+                between(addFor(index, SuspectKind::Coil, coilShortWeight, inWords("suspects.coil-shorted")), e.nodes[2],
+                        e.nodes[3], coilShortSteps_ohm);
                 return;
             case ElementKind::Regulator:
             case ElementKind::PullUp:
@@ -158,7 +160,7 @@ private:
             case ElementKind::HighSideDriver:
                 return modulePart(index);
             case ElementKind::SupplyPort:
-                addFor(index, SuspectKind::ModuleDead, moduleDeadWeight, "without function")
+                addFor(index, SuspectKind::ModuleDead, moduleDeadWeight, inWords("suspects.without-function"))
                     .severities.push_back({Fault{Fault::Kind::Dead, index}});
                 out_.back().graded = false;
                 return feed(index);
@@ -178,7 +180,7 @@ private:
 
     void stuck(int index)
     {
-        Suspect& s = addFor(index, SuspectKind::StuckClosed, stuckWeight, "stuck closed");
+        Suspect& s = addFor(index, SuspectKind::StuckClosed, stuckWeight, inWords("suspect.stuck-closed"));
         s.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
         s.graded = false;
     }
@@ -199,7 +201,9 @@ private:
                               : sensor                                 ? sensorWeight
                                                                        : loadWeight;
         const bool source = e.kind == ElementKind::Battery || e.kind == ElementKind::Alternator;
-        const std::string what = sensor ? "reads" : source ? "voltage too" : "resistance too";
+        const std::string what = sensor   ? "reads"
+                                 : source ? inWords("suspects.voltage-too")
+                                          : inWords("suspects.resistance-too");
         // Of a figure that nobody stated only what is beyond any sound part is too low or too high.
         const bool isUnknown = map_.isOfSheet() && e.assumed && !source;
         factors(addFor(index, SuspectKind::Low, weight * 0.5, what + " low"), lowFactors,
@@ -212,11 +216,11 @@ private:
         open.graded = false;
         // Of a sensor with three wires, its feed to its return: gone once it is unplugged.
         if (map_.isOfSheet() && e.kind == ElementKind::Sensor && !inside_[static_cast<std::size_t>(index)])
-            between(addFor(index, SuspectKind::Low, insideShortWeight, "shorted inside"), e.nodes[0], e.nodes[2],
-                    groundSteps_ohm);
+            between(addFor(index, SuspectKind::Low, insideShortWeight, inWords("suspects.shorted-inside")), e.nodes[0],
+                    e.nodes[2], groundSteps_ohm);
         if (isBusNode(e)) return busHeldBy(index, e.nodes[0], e.nodes[1], map_.batteryMinus());
         if (const int live = liveEnd(index); live >= 0)
-            between(addFor(index, SuspectKind::Low, insideShortWeight, "shorted to its case"), live,
+            between(addFor(index, SuspectKind::Low, insideShortWeight, inWords("suspects.shorted-case")), live,
                     map_.batteryMinus(), groundSteps_ohm);
     }
 
@@ -253,7 +257,7 @@ private:
     void hall(int index)
     {
         const double weight = inside_[static_cast<std::size_t>(index)] ? modulePartWeight / 2 : sensorWeight;
-        Suspect& low = addFor(index, SuspectKind::Low, weight * 0.75, "output stuck low");
+        Suspect& low = addFor(index, SuspectKind::Low, weight * 0.75, inWords("suspects.output-stuck-low"));
         low.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
         low.graded = false;
         Suspect& open = addFor(index, SuspectKind::High, weight * 0.75, "open");
@@ -269,14 +273,15 @@ private:
         dead.severities.push_back({Fault{Fault::Kind::Open, index}});
         dead.graded = false;
         if (driver) {
-            Suspect& on = addFor(index, SuspectKind::ModulePart, modulePartWeight, "stuck on");
+            Suspect& on = addFor(index, SuspectKind::ModulePart, modulePartWeight, inWords("suspects.stuck-on"));
             on.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
             on.graded = false;
             return;
         }
-        factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 2, "too low"), lowFactors);
+        factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 2, inWords("suspects.too-low")), lowFactors);
         if (e.kind == ElementKind::Regulator)
-            factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 4, "too high"), highFactors);
+            factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 4, inWords("suspects.too-high")),
+                    highFactors);
     }
 
     template <std::size_t N>
@@ -291,11 +296,12 @@ private:
     {
         const Element& e = map_.element(index);
         const bool inside = inside_[static_cast<std::size_t>(index)];
-        between(addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, insideShortWeight, "shorted inside"),
+        between(addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, insideShortWeight,
+                       inWords("suspects.shorted-inside")),
                 e.nodes[0], e.nodes[1], insideShortSteps_ohm);
         if (e.assumed) return;
-        Suspect& more =
-            addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, drawWeight, "draws too much");
+        Suspect& more = addFor(index, inside ? SuspectKind::ModulePart : SuspectKind::Low, drawWeight,
+                               inWords("suspects.draws-too-much"));
         for (const double f : drawFactors)
             more.severities.push_back({Fault{Fault::Kind::OutOfValue, index, -1, -1, 0, f}});
     }
@@ -316,7 +322,7 @@ private:
         if (silent.size() < 2) return;
         dead.insert(dead.end(), silent.begin(), silent.end());
         Suspect& s = add(SuspectKind::ModulePart, silentWeight, map_.module + " silent", map_.module,
-                         map_.module + ": fed, and drives nothing");
+                         map_.module + inWords("suspects.fed-drives-nothing"));
         s.element = first;
         s.insideModule = true;
         s.graded = false;
@@ -333,13 +339,14 @@ private:
     void busHeldBy(int index, int high, int low, int ground)
     {
         for (const int line : {high, low}) {
-            Suspect& s = addFor(index, SuspectKind::BusHeld, busWeight,
-                                line == high ? "holds the high line down" : "holds the low line down");
+            Suspect& s = addFor(
+                index, SuspectKind::BusHeld, busWeight,
+                line == high ? inWords("suspects.holds-high-line-down") : inWords("suspects.holds-low-line-down"));
             for (const double r : {300.0, 30.0, 3.0})
                 s.severities.push_back({Fault{Fault::Kind::ShortBetween, index, line, ground, r}});
         }
-        between(addFor(index, SuspectKind::BusHeld, busWeight * joinedWeight, "joins its two lines"), high, low,
-                joinedLinesSteps_ohm);
+        between(addFor(index, SuspectKind::BusHeld, busWeight * joinedWeight, inWords("suspects.joins-two-lines")),
+                high, low, joinedLinesSteps_ohm);
     }
 
     // One node stands for each run of conductors of low resistance between two places where something else joins.
@@ -377,10 +384,11 @@ private:
         for (const int node : wireNodes_) {
             const std::string place = map_.nodeWords(node);
             for (const bool ground : {true, false}) {
-                Suspect& s = add(ground ? SuspectKind::ShortToGround : SuspectKind::ShortToSupply,
-                                 (ground ? groundWeight : supplyWeight) * shortWeight(node),
-                                 map_.node(node) + (ground ? " to ground" : " to supply"), place,
-                                 fmt::format("{}: short to {}", place, ground ? "ground" : "supply"));
+                Suspect& s =
+                    add(ground ? SuspectKind::ShortToGround : SuspectKind::ShortToSupply,
+                        (ground ? groundWeight : supplyWeight) * shortWeight(node),
+                        map_.node(node) + (ground ? inWords("suspects.to-ground") : inWords("suspects.to-supply")),
+                        place, inWords("suspects.short-to", place, ground ? "ground" : "supply"));
                 s.node = node;
                 const int other = ground ? map_.batteryMinus() : map_.batteryPlus();
                 for (const double r : ground
@@ -396,7 +404,7 @@ private:
         if (a < 0 || b < 0 || a == b) return;
         Suspect& s = add(SuspectKind::ShortToNeighbour, neighbourWeight * weight, map_.node(a) + " to " + map_.node(b),
                          fmt::format("{} and {}", map_.nodeWords(a), map_.nodeWords(b)),
-                         fmt::format("{} touches {} in the {}", map_.nodeWords(a), map_.nodeWords(b), where));
+                         inWords("suspects.touches-in-the", map_.nodeWords(a), map_.nodeWords(b), where));
         s.node = a;
         s.node2 = b;
         for (const double r : neighbourSteps_ohm)
@@ -439,9 +447,8 @@ private:
                     nodes.push_back(map_.terminal(t).a);
             }
             if (!c.wet || nodes.size() < 3) continue;
-            Suspect& s =
-                add(SuspectKind::ShortToNeighbour, wetConnectorWeight * c.weakness, c.id + " wet", "connector " + c.id,
-                    fmt::format("connector {}: wet, its terminals leak to one another", c.id));
+            Suspect& s = add(SuspectKind::ShortToNeighbour, wetConnectorWeight * c.weakness, c.id + " wet",
+                             "connector " + c.id, inWords("suspects.connector-wet-terminals-leak", c.id));
             s.node = nodes[0];
             s.node2 = nodes[1];
             s.graded = false;
@@ -462,8 +469,8 @@ private:
             const bool stated = !e.assumed && !inside_[i] && specOf(e.kind).isLoad;
             if (!stated || e.kind == ElementKind::SupplyPort) continue;
             const std::string place = partWords(map_, static_cast<int>(i));
-            Suspect& s = add(SuspectKind::FigureWrong, 0, e.id + " figure", "the map's figure of " + place,
-                             fmt::format("{}: the map's figure is not that of this part", place));
+            Suspect& s = add(SuspectKind::FigureWrong, 0, e.id + " figure", inWords("suspects.map-figure") + place,
+                             inWords("suspects.map-figure-part", place));
             s.element = static_cast<int>(i);
             for (const double f : wrongFigures)
                 s.severities.push_back({Fault{Fault::Kind::OutOfValue, s.element, -1, -1, 0, f}});
@@ -480,7 +487,7 @@ private:
                 if (t.a < 0 || !t.role || !(isSupply(*t.role) || groupOf(*t.role) == Group::Drives)) continue;
                 Suspect& s = add(SuspectKind::BackFeed, backFeedWeight, fmt::format("{} from {}", t.id, e.id),
                                  fmt::format("{} and {}", t.id, partWords(map_, static_cast<int>(i))),
-                                 fmt::format("{} is fed from {}", t.id, partWords(map_, static_cast<int>(i))));
+                                 inWords("suspects.is-fed-from", t.id, partWords(map_, static_cast<int>(i))));
                 s.node = t.a;
                 s.node2 = e.nodes[0];
                 for (const double r : {20.0, 1.0, 0.1})
@@ -499,9 +506,9 @@ private:
         const int farOne = map_.element(one).nodes[1 - oneEnd], farTwo = map_.element(two).nodes[1 - twoEnd];
         if (farOne == farTwo) return;
         const Connector& c = map_.connectors[static_cast<std::size_t>(here.connector)];
-        Suspect& s = add(SuspectKind::Exchanged, exchangedWeight * c.weakness,
-                         here.id + " and " + there.id + " exchanged", here.id + " and " + there.id,
-                         fmt::format("{} and {}: wires exchanged, in the connector or on the map", here.id, there.id));
+        Suspect& s =
+            add(SuspectKind::Exchanged, exchangedWeight * c.weakness, here.id + " and " + there.id + " exchanged",
+                here.id + " and " + there.id, inWords("suspects.wires-exchanged-connector-map", here.id, there.id));
         s.node = here.a;
         s.node2 = there.a;
         s.severities = {{Fault{Fault::Kind::Open, one}, Fault{Fault::Kind::Open, two},
@@ -530,7 +537,7 @@ private:
             const Terminal& t = map_.terminal(terminal);
             if (t.a < 0 || t.asFound == AsFound::Empty) continue;
             Suspect& s = add(SuspectKind::MapWrong, mapWeight, t.id + " map", t.id,
-                             fmt::format("{}: the map may be wrong here", t.id));
+                             inWords("suspects.map-may-wrong-here", t.id));
             s.terminal = terminal;
             s.node = t.a;
             s.node2 = t.b;
@@ -538,7 +545,7 @@ private:
             s.graded = false;
             if (t.contact < 0) continue;
             Suspect& empty = add(SuspectKind::EmptyCavity, emptyWeight, t.id + " empty", t.id,
-                                 fmt::format("{}: no wire here on this machine, against what the map shows", t.id));
+                                 inWords("suspects.wire-here-machine-against", t.id));
             empty.terminal = terminal;
             empty.node = t.a;
             empty.node2 = t.b;
@@ -549,8 +556,8 @@ private:
 
     void addNotOnMap()
     {
-        Suspect& s = add(SuspectKind::NotOnMap, 0, "not on the map", "something that is not on this map",
-                         "Something that is not on this map");
+        Suspect& s = add(SuspectKind::NotOnMap, 0, inWords("suspects.not-on-the-map"),
+                         inWords("suspects.something-map"), inWords("suspects.something-map-2"));
         s.severities = {{}};
         s.graded = false;
     }
@@ -652,7 +659,7 @@ std::string partWords(const Map& map, int element)
             const std::string words = map.nodeWords(node);
             return words.substr(0, words.find(','));
         };
-        return fmt::format("the wire from {} to {}", end(e.nodes[0]), end(e.nodes[1]));
+        return inWords("suspects.the-wire-from-to", end(e.nodes[0]), end(e.nodes[1]));
     }
     if (e.kind == ElementKind::Fuse) return "fuse " + e.id;
     if (!e.name.empty() && e.name.find(e.id) == std::string::npos && e.kind == ElementKind::Relay)

@@ -8,6 +8,7 @@
 #include "procedures/substituted.h"
 #include "proving/walk.h"
 #include "verdict/reasoner.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -23,11 +24,6 @@ constexpr GroupLine groupLines[] = {
     {Group::References, "references", "References clean"}, {Group::Inputs, "inputs", "Inputs it needs"},
     {Group::Drives, "drives", "Loads and wiring"},         {Group::Networks, "bus", "Bus terminals"}};
 
-constexpr const char* substitution =
-    "Supply by substitution: a fused external feed to the suspect terminal, all else as built, would exclude the "
-    "harness "
-    "once more.";
-
 void addReadings(std::vector<std::int64_t>& into, const std::vector<std::int64_t>& more)
 {
     into.insert(into.end(), more.begin(), more.end());
@@ -37,7 +33,7 @@ std::string namesOf(const std::vector<std::string>& ids)
 {
     constexpr std::size_t most = 4;
     if (ids.size() <= most) return listed(ids);
-    return fmt::format("{} and {} more", fmt::join(ids.begin(), ids.begin() + most, ", "), ids.size() - most);
+    return inWords("gate.and-more", fmt::join(ids.begin(), ids.begin() + most, ", "), ids.size() - most);
 }
 
 GateLine lineOf(const Map& map, const Assessment& a, const GroupLine& which)
@@ -67,8 +63,8 @@ GateLine lineOf(const Map& map, const Assessment& a, const GroupLine& which)
     if (!failed.empty())
         line.detail = namesOf(failed) + (failed.size() == 1 ? " fails" : " fail");
     else if (!missing.empty())
-        line.detail = namesOf(missing) + " not proven";
-    if (line.assumed > 0) line.detail += fmt::format(", {} only assumed", line.assumed);
+        line.detail = namesOf(missing) + inWords("gate.not-proven");
+    if (line.assumed > 0) line.detail += inWords("gate.only-assumed", line.assumed);
     return line;
 }
 
@@ -85,7 +81,7 @@ GateLine lineOf(const Assessment& a, const GateCheck& check)
         if (!saysSomething(s.found))
             line.detail = check.question;
         else if (isBeforeRepair(a.evidence, s.id))
-            line.detail = "Told before the repair: " + s.found + ". Tell it anew.";
+            line.detail = inWords("gate.told-before-repair") + s.found + inWords("gate.tell-anew");
         else
             line.state = LineState::Earned;
     }
@@ -120,21 +116,21 @@ std::string suspicion(const Map& map, const Assessment& a)
         const int terminal = map.terminalIndex(id);
         const TestKind test = a.evidence.readings[i].test;
         if (terminal < 0 || test == TestKind::Point || test == TestKind::FuseCheck) continue;  // of places on the way
-        if (test == TestKind::AbsentSupply) return fmt::format("Something feeds {} when it must be dead.", id);
+        if (test == TestKind::AbsentSupply) return inWords("gate.something-feeds-when-must", id);
         const Walk walk = walkOf(map, a.evidence, terminal);
         if (walk.located) return walk.sentence;
         switch (a.judgements[i].finding) {
             case Finding::FeedBad:
-                return fmt::format("The feed of {}, between battery plus and the terminal.", id);
+                return inWords("gate.feed-between-battery-plus", id);
             case Finding::ReturnBad:
-                return fmt::format("The return of {}.", id);
+                return inWords("gate.the-return-of", id);
             case Finding::SupplyAbsent:
-                return fmt::format("What feeds {}, or what switches its relay.", id);
+                return inWords("gate.feeds-switches-relay", id);
             case Finding::BothSidesBad:
-                return fmt::format("Feed and return of {}.", id);
+                return inWords("gate.feed-return", id);
             default:
                 if (groupOf(map.terminal(terminal).role.value_or(Role::Empty)) == Group::Supplies)
-                    return fmt::format("Feed or return of {}.", id);
+                    return inWords("gate.feed-return-2", id);
                 return "";  // a level alone says nothing of the place
         }
     }
@@ -157,9 +153,14 @@ std::string failureSentence(const Map& map, const Assessment& a)
         const Group group = groupOf(*map.terminal(terminal).role);
         ++(group == Group::Supplies ? supplies : group == Group::Returns ? returns : other);
     }
-    if (returns > 0) return count(returns, "return fails", "returns fail") + " before the module.";
-    if (supplies > 0) return count(supplies, "supply fails", "supplies fail") + " before the module.";
-    return count(other, "reading is", "readings are") + " out of limits and not yet explained.";
+    if (returns > 0)
+        return count(returns, inWords("gate.return-fails"), inWords("gate.returns-fail")) +
+               inWords("gate.before-module");
+    if (supplies > 0)
+        return count(supplies, inWords("gate.supply-fails"), inWords("gate.supplies-fail")) +
+               inWords("gate.before-module");
+    return count(other, inWords("gate.reading-is"), inWords("gate.readings-are")) +
+           inWords("gate.out-limits-yet-explained");
 }
 
 void conclude(const Map& map, const Assessment& a, Gate& gate)
@@ -171,26 +172,24 @@ void conclude(const Map& map, const Assessment& a, Gate& gate)
     const std::string located = locatedOutside(map, a);
     if (!located.empty()) {
         gate.outcome = Outcome::Cleared;
-        gate.sentence = "No. A fault is shown outside the " + map.module + ".";
+        gate.sentence = inWords("gate.fault-shown-outside") + map.module + ".";
         gate.located = located;
-        gate.grade = "shown directly";
-        gate.alternative =
-            "A second fault behind this one: repair it, then run the failed tests again under the same load.";
+        gate.grade = inWords("gate.shown-directly");
+        gate.alternative = inWords("gate.second-fault-behind-one");
     } else if (anyFailed) {
         gate.sentence = "No. " + failureSentence(map, a);
         gate.located = suspicion(map, a);
-        gate.alternative = "The meter, the leads or the load: the ground swap and a second reading exclude them.";
+        gate.alternative = inWords("gate.meter-leads-load-ground");
     } else if (allEarned) {
         gate.outcome = Outcome::MayBeCondemned;
-        gate.sentence = fmt::format(
-            "The {} may be condemned: all it needs is proven under load and its output is still wrong.", map.module);
-        gate.grade = "by elimination";
-        gate.alternative = substitution;
+        gate.sentence = inWords("gate.may-condemned-all-needs", map.module);
+        gate.grade = inWords("gate.by-elimination");
+        gate.alternative = inWords("gate.by-substitution");
     } else {
         const auto open = std::count_if(gate.lines.begin(), gate.lines.end(),
                                         [](const GateLine& l) { return l.state == LineState::Missing; });
-        gate.sentence = fmt::format("Not proven. {} of {} lines are still open.", open, gate.lines.size());
-        gate.alternative = "Any conductor not yet read under load: wires and terminals fail often, modules seldom.";
+        gate.sentence = inWords("gate.proven-lines-still-open", open, gate.lines.size());
+        gate.alternative = inWords("gate.any-conductor-yet-read");
     }
 }
 
@@ -207,11 +206,11 @@ std::string_view outcomeWords(Outcome outcome)
         case Outcome::Cleared:
             return "cleared";
         case Outcome::NotProven:
-            return "not proven";
+            return inWords("gate.not-proven-2");
         case Outcome::MayBeCondemned:
-            return "may be condemned";
+            return inWords("gate.may-condemned");
         case Outcome::ProvenGood:
-            return "proven good";
+            return inWords("gate.proven-good");
     }
     return "";
 }
@@ -219,11 +218,11 @@ std::string_view outcomeWords(Outcome outcome)
 const std::vector<GateCheck>& gateChecks()
 {
     static const std::vector<GateCheck> checks{
-        {"output", "Output still wrong", "Which output is wrong, reproduced today, and how was it read?"},
-        {"shut-down", "Shut-down excluded", "Key cycled and read inside the window: what was seen?"},
-        {"codes", "Codes read last", "Codes cleared and read again after everything else was put right: which remain?"},
-        {"network", "Network tried", "Nodes unplugged one at a time, terminations measured: what was found?"},
-        {"alternatives", "Alternatives named", "Which other causes fit, and which reading rules each out?"}};
+        {"output", inWords("gate.output-still-wrong"), inWords("gate.output-wrong-reproduced-today")},
+        {"shut-down", inWords("gate.shut-down-excluded"), inWords("gate.key-cycled-read-inside")},
+        {"codes", inWords("gate.codes-read-last"), inWords("gate.codes-cleared-read-again")},
+        {"network", inWords("gate.network-tried"), inWords("gate.nodes-unplugged-one-time")},
+        {"alternatives", inWords("gate.alternatives-named"), inWords("gate.other-causes-fit-reading")}};
     return checks;
 }
 
@@ -242,7 +241,7 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
         const bool essential = which.group == Group::Returns || which.group == Group::Supplies;
         if (line.total == 0 && essential) {
             line.state = LineState::Missing;
-            line.detail = "the map lists none";
+            line.detail = inWords("gate.map-lists-none");
         }
         if (line.total > 0 || essential) gate.lines.push_back(std::move(line));
     }
@@ -252,8 +251,8 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment)
     conclude(map, assessment, gate);
     gate.next = nextStep(map, assessment, moment);
     if (const auto open = cheapestOpen(map, assessment, moment))
-        gate.cheapest = fmt::format("{}, {} (about {} min)", map.terminal(open->terminal).id, open->requirement.words,
-                                    std::max(1L, std::lround(open->effort_s / 60)));
+        gate.cheapest = inWords("gate.about-min", map.terminal(open->terminal).id, open->requirement.words,
+                                std::max(1L, std::lround(open->effort_s / 60)));
     return gate;
 }
 
@@ -281,8 +280,8 @@ std::string alternativeTo(const Reasoning& r, std::size_t verdict)
     for (std::size_t g = 0; g < r.groups.size(); ++g) {
         if (g == verdict || r.groups[g].members.empty()) continue;
         const bool some = g < r.exclusions.size() && r.exclusions[g];
-        const char* none =
-            r.built < r.toBuild ? "None of the tests computed so far excludes it." : "No test of this map excludes it.";
+        const std::string& none =
+            r.built < r.toBuild ? inWords("gate.none-tests-computed-far") : inWords("gate.test-map-excludes");
         return fmt::format("{} ({}). {}", r.groups[g].words, percent(r.groups[g].probability),
                            some ? r.exclusions[g]->words : none);
     }
@@ -312,53 +311,40 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
     if (gate.outcome == Outcome::MayBeCondemned && r.outsideProbability > outsideAtMost) {
         gate.outcome = Outcome::NotProven;
         gate.grade.clear();
-        gate.sentence = fmt::format("Not proven. What lies outside the {} still explains the readings with {}.", module,
-                                    percent(r.outsideProbability));
+        gate.sentence = inWords("gate.proven-lies-outside-still", module, percent(r.outsideProbability));
         gate.alternative = alternativeTo(r, r.groups.size());
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Outside) {
         gate.outcome = Outcome::Cleared;
-        gate.grade = "on likelihood";
-        gate.sentence =
-            fmt::format("No. The fault lies outside the {} with {}.", module, percent(r.conclusion.probability));
+        gate.grade = inWords("gate.on-likelihood");
+        gate.sentence = inWords("gate.fault-lies-outside", module, percent(r.conclusion.probability));
         gate.located = r.conclusion.words + ".";
         gate.alternative = alternativeTo(r, 0);
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Inside && onlyLevelsFail(gate.lines) &&
                r.outsideProbability <= outsideAtMost) {
         gate.outcome = Outcome::MayBeCondemned;
-        gate.grade = "by elimination";
-        gate.sentence = fmt::format(
-            "The {} may be condemned: all it needs is proven under load, and only a fault inside it explains what is "
-            "out "
-            "of limits ({}).",
-            module, percent(r.conclusion.probability));
+        gate.grade = inWords("gate.by-elimination");
+        gate.sentence = inWords("gate.may-condemned-all-needs-2", module, percent(r.conclusion.probability));
         gate.located = r.conclusion.words + ".";
         gate.alternative = alternativeTo(r, 0);
-        if (gate.alternative.empty()) gate.alternative = substitution;
+        if (gate.alternative.empty()) gate.alternative = inWords("gate.by-substitution");
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Inside) {
-        gate.sentence =
-            fmt::format("Not proven yet. The {} is the likeliest ({}), but not all that it needs is proven under load.",
-                        module, percent(r.conclusion.probability));
+        gate.sentence = inWords("gate.proven-yet-likeliest-all", module, percent(r.conclusion.probability));
         gate.located = r.conclusion.words + ".";
         gate.alternative = alternativeTo(r, 0);
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::Either) {
-        gate.sentence = fmt::format(
-            "Not proven. No test tells apart what is left ({}), and part of it lies inside the {}: see that its "
-            "terminals are clean and tight.",
-            percent(r.conclusion.probability), module);
+        gate.sentence = inWords("gate.proven-test-tells-apart", percent(r.conclusion.probability), module);
         gate.located = r.conclusion.words + ".";
         gate.alternative = alternativeTo(r, 0);
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::MapWrong) {
-        gate.sentence = "Not proven. The map is likelier wrong than the machine: " + r.conclusion.words + ".";
+        gate.sentence = inWords("gate.proven-map-likelier-wrong") + r.conclusion.words + ".";
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::NotOnMap) {
-        gate.sentence =
-            "Not proven. All that was read is as on a sound machine: what fails is on no page that was "
-            "entered, or is absent now.";
+        gate.sentence = inWords("gate.proven-all-read-sound");
     } else if (!r.groups.empty() && gate.outcome == Outcome::NotProven) {
         gate.alternative = alternativeTo(r, r.groups.size());
     }
     if (gate.outcome == Outcome::NotProven && !gate.located.empty() && isLikelierASlip(r)) {
         gate.located.clear();
-        gate.sentence = "Not proven. What failed is likelier a slip of the leads than a fault: read it again.";
+        gate.sentence = inWords("gate.proven-failed-likelier-slip");
     }
     if (gate.next && !r.steps.empty() && r.conclusion.kind == Kind::Open) gate.next = r.steps.front();
 }
@@ -374,12 +360,10 @@ bool provenGood(const Map& map, const Assessment& a, const std::vector<std::stri
         if (!result || !result->provesModule) continue;
         const std::string& id = map.terminal(terminal).id;
         gate.outcome = Outcome::ProvenGood;
-        gate.grade = "shown directly";
-        gate.sentence =
-            fmt::format("No. The {} is proven good: with fused power at {} all that failed works.", map.module, id);
-        if (gate.located.empty()) gate.located = fmt::format("The conductor that feeds {}.", id);
-        gate.alternative =
-            "A second fault that is absent now: mend the conductor, take the lead off, and run the same tests again.";
+        gate.grade = inWords("gate.shown-directly");
+        gate.sentence = inWords("gate.proven-good-fused-power", map.module, id);
+        if (gate.located.empty()) gate.located = inWords("gate.conductor-feeds", id);
+        gate.alternative = inWords("gate.second-fault-absent-now");
         return true;
     }
     return false;
@@ -395,7 +379,7 @@ Gate gateOf(const Map& map, const Assessment& assessment, const Moment& moment, 
     if (gate.outcome != Outcome::MayBeCondemned || suspicion.weighedAll) return gate;
     gate.outcome = Outcome::NotProven;
     gate.grade.clear();
-    gate.sentence = "Not yet. The last entries are still being weighed.";
+    gate.sentence = inWords("gate.yet-last-entries-still");
     return gate;
 }
 

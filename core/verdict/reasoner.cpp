@@ -18,6 +18,7 @@
 #include "choice/stretch.h"
 #include "choice/test_cost.h"
 #include "suspects/severity.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -405,8 +406,8 @@ std::string Reasoner::misplaced(const std::vector<std::int64_t>& doubtful) const
             if (!column) continue;
             const double there = belief_->valueAt(*column, belief_->likeliest(likeliest.front()));
             if (std::abs(there - o.value) > fitsWithin * map_.systemVoltage_V) continue;
-            return fmt::format("Reading {} fits {}, the cavity beside {}: see where the lead stands, and read again.",
-                               o.id, map_.terminal(beside).id, map_.terminal(here).id);
+            return inWords("reasoner.reading-fits-cavity-beside", o.id, map_.terminal(beside).id,
+                           map_.terminal(here).id);
         }
     }
     return "";

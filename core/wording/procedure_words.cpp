@@ -1,4 +1,4 @@
-#include "wording/procedure_words.h"
+#include "wording/tables.h"
 
 namespace ilvek {
 

@@ -1,7 +1,10 @@
 // What people write into a pin sheet, taken one cell at a time.
 #include "bench_map/sheet_words.h"
 
+#include <fmt/format.h>
 #include <gmock/gmock.h>
+
+#include "bench_map/pin_sheet.h"
 
 namespace ilvek {
 namespace {
@@ -54,6 +57,26 @@ TEST(SheetWords, WhatAPlaceIsFollowsFromItsLettersOrTheWordBeforeIt)
     EXPECT_EQ(kindOf("ignition switch"), Place::KeySwitch);
 }
 
+TEST(SheetWords, AWayIsUnderstoodInManyWords)
+{
+    for (const char* way :
+         {"X3-5, S1, F5 20 A", "X3-5 / S1 / F5 20A", "X3-5 - S1 - F5 (20 A)", "X3-5 via S1 via F5 20 amps"}) {
+        EXPECT_THAT(ids(way), ElementsAre("X3-5", "S1", "F5")) << way;
+        EXPECT_EQ(parseRoute(way)->back().rating_A, 20) << way;
+    }
+    EXPECT_THAT(ids("C101 pin 3 > left ground G101"), ElementsAre("C101-3", "G101"));
+    for (const char* fuse :
+         {"20A fuse", "maxi fuse 40 A", "FB12 20 A", "circuit breaker 15A", "breaker 15 A", "fusible link"})
+        EXPECT_EQ(kindOf(fuse), Place::Fuse) << fuse;
+    EXPECT_EQ(parseRoute("maxi fuse 40 A")->front().rating_A, 40);
+    EXPECT_THAT(ids("maxi fuse 40 A"), ElementsAre("maxi fuse"));
+    EXPECT_THAT(ids("main relay > battery isolator"), ElementsAre("main relay", "battery isolator"));
+    for (const char* ground : {"left frame ground", "ground stud left", "engine block", "ground G7"})
+        EXPECT_EQ(kindOf(ground), Place::Ground) << ground;
+    EXPECT_THAT(parseRoute("C101").error().message(), HasSubstr("which cavity of C101? Write as “C101-3”"));
+    EXPECT_THAT(parseRoute("firewall connector").error().message(), HasSubstr("which cavity"));
+}
+
 TEST(SheetWords, AnUnclearPlaceIsRefusedWithWhatToWrite)
 {
     const auto route = parseRoute("X2-3 > Z9");
@@ -92,6 +115,78 @@ TEST(SheetWords, RolesAreUnderstoodInAnyOrderOfTheirWords)
     EXPECT_EQ(parseRole("fed by the contact of K1")->relay, "K1");
     EXPECT_TRUE(parseRole("differential bus, low")->lowLine);
     EXPECT_THAT(parseRole("wizardry").error().message(), HasSubstr("no role"));
+}
+
+// As technicians write them, from many pages.
+TEST(SheetWords, RolesAreUnderstoodInManyWords)
+{
+    const std::pair<Role, std::vector<const char*>> cases[] = {
+        {Role::PermanentFeed,
+         {"permanent live", "constant power", "battery feed", "battery supply", "12 V permanent", "B+",
+          "unswitched feed"}},
+        {Role::SwitchedFeed,
+         {"switched live", "ignition feed", "key-on feed", "ignition", "ignition switched supply", "wake", "wake-up",
+          "wake input", "enable input", "ignition switch", "accessory feed"}},
+        {Role::RelayFedSupply, {"main relay feed", "supply via relay", "supply by relay K7", "relay-fed supply"}},
+        {Role::Return, {"earth", "chassis", "0 V", "power ground", "battery ground", "battery minus"}},
+        {Role::ReferenceReturn, {"signal ground", "sensor ground", "sensor return", "reference ground"}},
+        {Role::Reference,
+         {"5 V supply", "5 V reference", "ref 5 V", "10 V reference", "sensor supply", "sensor feed", "sensor 5 V",
+          "vref"}},
+        {Role::AnalogueInput,
+         {"pressure signal", "position sensor", "pot wiper", "potentiometer signal", "oxygen sensor", "load cell",
+          "joystick", "track 1", "pressure sensor 0.5-4.5 V", "level sender", "4-20 mA"}},
+        {Role::ThermistorInput, {"temperature sensor", "NTC input", "coolant temp signal"}},
+        {Role::HallInput, {"hall sensor", "frequency input", "pulse input", "proximity sensor"}},
+        {Role::ReluctanceInput, {"reluctor", "inductive sensor", "inductive speed sensor", "magnetic pickup"}},
+        {Role::SwitchInput, {"switch to plus", "switch to ground", "limit switch", "push button", "reed contact"}},
+        {Role::SenseInput, {"start signal", "crank signal", "battery sense", "voltage sense", "ignition sense"}},
+        {Role::DifferentialBus, {"CAN high", "CAN L", "CAN-H", "bus high", "data +"}},
+        {Role::SingleWireBus, {"LIN", "K-line", "data line", "single wire bus"}},
+        {Role::LowSideDrive,
+         {"relay output", "relay coil", "start relay", "fuel pump relay", "oxygen sensor heater", "injector",
+          "glow plug", "buzzer", "solenoid", "switched ground", "ignition coil", "warning lamp"}},
+        {Role::HighSideDrive, {"motor +", "lamp output, high side", "high side driver", "output +"}},
+        {Role::DriveReturn, {"motor -", "drive return"}},
+        {Role::DutyDrive, {"alternator field", "valve output pwm"}},
+        {Role::Empty, {"n.c.", "spare", "unused"}}};
+    for (const auto& [role, texts] : cases) {
+        for (const char* text : texts) {
+            const auto read = parseRole(text);
+            ASSERT_TRUE(read) << text << ": " << read.error().message();
+            EXPECT_EQ(roleName(read->role), roleName(role)) << text;
+        }
+    }
+    EXPECT_EQ(parseRole("relay output")->relay, "") << "a word is no relay's name";
+    EXPECT_TRUE(parseRole("CAN H")->highLine);
+    EXPECT_TRUE(parseRole("CAN-L")->lowLine);
+}
+
+// What is left open is asked for, and not guessed.
+TEST(SheetWords, ARoleThatMayBeTwoIsAskedFor)
+{
+    const auto asked = [](const char* text) {
+        const auto role = parseRole(text);
+        return role ? fmt::format("{} is taken for {}", text, roleName(role->role)) : role.error().message();
+    };
+    EXPECT_THAT(asked("+12 V"), HasSubstr("when is it there?"));
+    EXPECT_THAT(asked("logic supply"), HasSubstr("when is it there?"));
+    EXPECT_THAT(asked("crankshaft sensor"), HasSubstr("Hall sensor or a pick-up?"));
+    EXPECT_THAT(asked("speed sensor"), HasSubstr("Hall sensor or a pick-up?"));
+    EXPECT_THAT(asked("shield"), HasSubstr("leave the row out"));
+    // The rest of the row may tell.
+    const auto sheet = readPinSheet(
+        "cavity;circuit;role;route;far end\n"
+        "1;feed;logic supply;F5 30 A > K2;\n2;ground;earth;G1;\n"
+        "3;shaft;speed sensor;;pick-up 200 ohm\n4;drum;speed sensor;;hall sensor\n"
+        "5;key;+12 V;F3 5 A > KEY;\n",
+        "sheet.csv");
+    ASSERT_TRUE(sheet);
+    ASSERT_TRUE(sheet->problems.empty()) << sheet->problems.front().message();
+    EXPECT_EQ(sheet->rows[0].role, roleName(Role::RelayFedSupply));
+    EXPECT_EQ(sheet->rows[2].role, roleName(Role::ReluctanceInput));
+    EXPECT_EQ(sheet->rows[3].role, roleName(Role::HallInput));
+    EXPECT_EQ(sheet->rows[4].role, roleName(Role::SwitchedFeed));
 }
 
 TEST(SheetWords, AFigureKeepsItsRange)

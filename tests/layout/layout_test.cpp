@@ -11,10 +11,10 @@
 namespace {
 
 // Each folder of core/ may use those before it in this list, never those behind.
-const std::vector<std::string> order{"base",       "quantity",   "machine", "bench_map", "circuit",    "proving",
-                                     "suspects",   "prediction", "belief",  "choice",    "procedures", "verdict",
-                                     "trace",      "job",        "papers",  "repair",    "logbook",    "open_job",
-                                     "experience", "shop",       "wording", "report"};
+const std::vector<std::string> order{"base",     "quantity",   "wording",    "machine", "bench_map", "circuit",
+                                     "proving",  "suspects",   "prediction", "belief",  "choice",    "procedures",
+                                     "verdict",  "trace",      "job",        "papers",  "repair",    "logbook",
+                                     "open_job", "experience", "shop",       "report"};
 
 struct Include {
     std::string file, folder, target;

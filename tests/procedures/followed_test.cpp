@@ -2,9 +2,9 @@
 #include "machine/paths.h"
 #include "practice/field_machine.h"
 #include "practice/hidden_faults.h"
+#include "procedures/in_words.h"
 #include "support/maps.h"
 #include "support/procedure_walker.h"
-#include "wording/wording.h"
 
 namespace ilvek {
 namespace {

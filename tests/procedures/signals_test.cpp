@@ -1,9 +1,9 @@
 // Procedures of signals, drives and networks on machines of the stories: each fault at its own end, nothing on a sound
 // one.
 #include "machine/paths.h"
+#include "procedures/in_words.h"
 #include "support/maps.h"
 #include "support/procedure_walker.h"
-#include "wording/wording.h"
 
 namespace ilvek {
 namespace {

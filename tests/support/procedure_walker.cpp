@@ -1,7 +1,7 @@
 #include "support/procedure_walker.h"
 
 #include "circuit/operating_point.h"
-#include "wording/wording.h"
+#include "procedures/in_words.h"
 
 namespace ilvek::test {
 

@@ -1,11 +1,11 @@
 // The table of sentences.
-#include "wording/procedure_words.h"
+#include "wording/tables.h"
 
 #include <gtest/gtest.h>
 
 #include <set>
 
-#include "wording/wording.h"
+#include "procedures/in_words.h"
 
 namespace ilvek {
 namespace {

@@ -19,11 +19,11 @@
 #include <functional>
 
 #include "base/file.h"
+#include "job/entry_words.h"
 #include "open_job/chart_text.h"
 #include "repair/repeated.h"
 #include "theme.h"
 #include "widgets/text_area.h"
-#include "wording/wording.h"
 
 namespace ilvek::app {
 

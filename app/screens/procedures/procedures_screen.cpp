@@ -6,11 +6,11 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include "procedures/in_words.h"
 #include "screens/procedures/stage_grid.h"
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
-#include "wording/wording.h"
 
 namespace ilvek::app {
 

@@ -2,8 +2,8 @@
 
 #include <QPainter>
 
+#include "procedures/in_words.h"
 #include "theme.h"
-#include "wording/wording.h"
 
 namespace ilvek::app {
 

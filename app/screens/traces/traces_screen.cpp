@@ -15,6 +15,8 @@
 #include <QTableWidget>
 
 #include "base/file.h"
+#include "procedures/in_words.h"
+#include "proving/trend.h"
 #include "screens/traces/comparison_panel.h"
 #include "screens/traces/cylinder_panels.h"
 #include "screens/traces/import_dialog.h"
@@ -22,7 +24,6 @@
 #include "theme.h"
 #include "trace/study/seen.h"
 #include "widgets/labels.h"
-#include "wording/wording.h"
 
 namespace ilvek::app {
 

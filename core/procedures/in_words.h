@@ -1,10 +1,9 @@
-// Sentences made of facts: what a person reads of the procedures, in one table.
+// What a person reads of the procedures, made of their facts, and of a trend.
 #pragma once
 
 #include <string>
 #include <string_view>
 
-#include "job/event.h"
 #include "machine/map.h"
 #include "procedures/procedure.h"
 #include "proving/trend.h"
@@ -25,8 +24,5 @@ std::string_view gradeWords(Grade grade);
 
 // "INJ3: 910 mA, 780 mA, 0 A in 62 min: it weakens, and had announced it."
 std::string trendWords(const Map& map, const Trend& trend);
-
-// One line for people of any entry: of those that procedures make with the procedure's own name.
-std::string entryWords(const Map& map, const Event& event);
 
 }  // namespace ilvek

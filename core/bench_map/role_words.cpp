@@ -1,0 +1,195 @@
+// The role of a terminal, in whatever words and order people know it by.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/text.h"
+#include "bench_map/sheet_words.h"
+
+namespace ilvek {
+
+namespace {
+
+class Said {
+public:
+    explicit Said(std::string_view text) : words_(loweredWords(plain(text))), relay_(relayIn(text))
+    {
+        const auto volts = parseStated(text, Unit::Volt);
+        if (volts && volts->low == volts->high) volts_ = volts->low;
+    }
+
+    template <class... Names>
+    bool any(Names... names) const
+    {
+        return (has(names) || ...);
+    }
+    bool isOnly() const { return words_.size() == 1; }
+
+    bool plus() const { return any("high", "high-side", "highside", "hi", "plus", "+", "positive", "h", "p", "can-h"); }
+    bool minus() const
+    {
+        return any("low", "low-side", "lowside", "lo", "minus", "-", "–", "negative", "l", "n", "can-l");
+    }
+    bool ground() const { return any("return", "ground", "gnd", "earth", "chassis", "body", "frame", "0v"); }
+    bool relay() const { return !relay_.empty() || any("relay", "relay-fed", "contactor"); }
+    bool relayNamed() const { return !relay_.empty(); }
+    bool duty() const { return any("duty", "pwm"); }
+    bool supply() const { return any("supply", "feed", "fed", "live", "power", "vcc", "vbat"); }
+    bool always() const
+    {
+        return any("always", "permanent", "constant", "memory", "unswitched", "battery", "b+", "vbat");
+    }
+    bool withKey() const
+    {
+        return any("key", "keyed", "key-on", "switched", "ignition", "ign", "accessory", "acc", "run");
+    }
+    // A level that a module makes for its sensors.
+    bool reference() const
+    {
+        constexpr double mostOfAReference_V = 10.5;
+        return any("reference", "ref", "vref", "excitation", "5v", "10v", "8v") ||
+               (volts_ > 0 && volts_ <= mostOfAReference_V);
+    }
+    bool sensors() const { return any("sensor", "sensors", "transducer", "sender"); }
+    bool input() const
+    {
+        return any("input", "inputs", "signal", "sense", "sensing", "feedback", "monitor", "wiper") || sensors();
+    }
+    bool turns() const { return any("speed", "rpm", "crankshaft", "camshaft", "tachometer"); }
+    bool bus() const
+    {
+        return any("bus", "network", "can", "can-h", "can-l", "canh", "canl", "can+", "can-", "lin", "k-line", "kline",
+                   "data");
+    }
+    bool oneWire() const
+    {
+        return any("lin", "k-line", "kline", "single-wire", "single", "one") || (has("data") && !plus() && !minus());
+    }
+    bool drive() const { return any("drive", "drives", "driver", "drivers", "driven", "coil"); }
+    bool output() const { return any("output", "outputs", "out", "command", "control", "actuator"); }
+    // What is driven, named instead of its drive.
+    bool part() const
+    {
+        return any("injector", "injectors", "solenoid", "valve", "lamp", "bulb", "light", "beacon", "heater", "horn",
+                   "buzzer", "alarm", "glow", "pump", "fan", "blower", "motor", "clutch", "h-bridge", "bridge", "field",
+                   "magnet", "lock");
+    }
+    bool has(std::string_view word) const { return std::find(words_.begin(), words_.end(), word) != words_.end(); }
+    double volts() const { return volts_; }
+
+private:
+    // "0 V" is a ground; a slash or an underscore parts words.
+    static std::string plain(std::string_view text)
+    {
+        std::string low = lowered(text);
+        std::replace(low.begin(), low.end(), '/', ' ');
+        std::replace(low.begin(), low.end(), '_', ' ');
+        if (const auto at = (" " + low).find(" 0 v"); at != std::string::npos) low.replace(at, 3, "0v");
+        return low;
+    }
+
+    std::vector<std::string> words_;
+    std::string relay_;
+    double volts_ = 0;
+};
+
+Role driveOf(const Said& said)
+{
+    if (said.any("return")) return Role::DriveReturn;
+    if (said.any("motor", "bridge", "h-bridge") && said.minus()) return Role::DriveReturn;
+    if (said.plus()) return Role::HighSideDrive;
+    if (said.duty() || said.has("field")) return Role::DutyDrive;
+    return Role::LowSideDrive;
+}
+
+std::optional<Role> supplyOf(const Said& said)
+{
+    if (said.relay()) return Role::RelayFedSupply;
+    if (said.sensors()) return Role::Reference;
+    if (said.always()) return Role::PermanentFeed;
+    if (said.withKey()) return Role::SwitchedFeed;
+    return said.reference() ? std::optional(Role::Reference) : std::nullopt;
+}
+
+std::optional<Role> inputOf(const Said& said)
+{
+    if (said.any("switch", "button", "pushbutton", "reed", "contact", "microswitch")) return Role::SwitchInput;
+    if (said.any("thermistor", "ntc", "ptc", "temperature", "temp")) return Role::ThermistorInput;
+    if (said.any("hall", "proximity", "encoder", "frequency", "pulse", "pulses")) return Role::HallInput;
+    if (said.any("pick-up", "pickup", "reluctance", "reluctor", "inductive", "magnetic")) return Role::ReluctanceInput;
+    if (said.duty()) return Role::DutyInput;
+    if (said.any("sense", "sensing", "monitor", "start", "crank", "starter", "d+")) return Role::SenseInput;
+    const bool measures =
+        said.any("analogue", "analog", "wiper", "potentiometer", "pot", "pressure", "position", "level", "angle",
+                 "pedal", "joystick", "track", "load", "lambda", "oxygen", "4-20", "current", "flow", "torque");
+    if (said.turns() || (said.any("input", "signal") && !measures && !said.sensors())) return std::nullopt;
+    if (measures || said.sensors()) return Role::AnalogueInput;
+    return std::nullopt;
+}
+
+std::optional<Role> roleBy(const Said& said)
+{
+    if (said.any("unused", "n.c.", "spare", "empty", "blank")) return Role::Empty;
+    if (said.bus()) return said.oneWire() ? Role::SingleWireBus : Role::DifferentialBus;
+    const bool feedsDrivers = said.any("supply", "feed", "live");
+    if (said.drive() && !feedsDrivers) return driveOf(said);
+    if (said.has("heater") && !feedsDrivers && !said.any("signal", "input", "sense")) return driveOf(said);
+    const bool switchedGround = said.ground() && said.any("switched", "controlled", "output");
+    if (switchedGround && !said.input()) return Role::LowSideDrive;
+    // A switch that closes to ground, and a sensor whose return is meant.
+    if (said.any("switch", "button")) return said.any("ignition", "key") ? Role::SwitchedFeed : Role::SwitchInput;
+    if (said.ground())
+        return said.sensors() || said.reference() || said.any("signal", "analogue", "analog") ? Role::ReferenceReturn
+                                                                                              : Role::Return;
+    const bool minusPost = said.any("minus", "negative", "-", "–") && (said.supply() || said.always());
+    if (minusPost) return Role::Return;
+    if (said.supply()) return supplyOf(said);
+    // A relay without a name is one that is driven.
+    if (said.relay() && !said.relayNamed()) return driveOf(said);
+    if (said.output() && !said.input()) return driveOf(said);
+    if (said.reference() && !said.any("signal", "input", "wiper")) return Role::Reference;
+    if (said.any("wake", "wake-up", "wakeup", "enable")) return Role::SwitchedFeed;
+    if (said.input()) return inputOf(said);
+    if (said.part()) return driveOf(said);
+    if (const auto input = inputOf(said)) return input;
+    if (said.relayNamed()) return Role::RelayFedSupply;
+    if (said.withKey()) return Role::SwitchedFeed;
+    if (said.always()) return Role::PermanentFeed;
+    return std::nullopt;
+}
+
+// What would have to be said, by what was.
+std::string whatToSay(const Said& said)
+{
+    if (said.any("shield", "screen", "drain")) return "carries nothing that could be judged: leave the row out";
+    if (said.turns()) return "is it a Hall sensor or a pick-up? Write as “input, Hall” or “input, pick-up”";
+    if (said.supply() || said.volts() > 0 || said.any("+"))
+        return "when is it there? Write as “supply, always”, “supply, with key” or “supply, by relay K2”";
+    if (said.any("input", "signal"))
+        return "what makes it? Write as “input, switch”, “input, thermistor”, “input, Hall”, “input, pick-up” or "
+               "“input, analogue”";
+    return "is no role that is known here; write as “return”, “supply, with key”, “drive, low side”, “input, switch”, "
+           "“sensor supply” or “bus, high”";
+}
+
+}  // namespace
+
+Result<SheetRole> parseRole(std::string_view text)
+{
+    SheetRole out;
+    const Said said(text);
+    out.highLine = said.any("high", "high-line", "h", "can-h", "canh", "can+", "+", "hi");
+    out.lowLine = said.any("low", "low-line", "l", "can-l", "canl", "can-", "-", "lo");
+    if (const auto plain = roleFromText(text)) {
+        out.role = *plain;
+        return out;
+    }
+    out.relay = relayIn(text);
+    const auto role = roleBy(said);
+    if (!role) return fail(std::string(text), whatToSay(said));
+    out.role = *role;
+    if (groupOf(out.role) == Group::Drives) out.fedBy = behindWords(text, {"fed by ", "fed from "});
+    return out;
+}
+
+}  // namespace ilvek
