@@ -23,10 +23,15 @@ struct Column {
 const std::vector<Column>& columns()
 {
     static const std::vector<Column> all{
-        {nullptr, "cavity", {"cavity", "pin", "terminal", "pin no", "pin number", "no", "position", "connector-pin"}},
-        {&PinRow::circuit, "circuit", {"circuit", "circuit name", "name", "function", "signal", "description"}},
+        {nullptr,
+         "cavity",
+         {"cavity", "pin", "terminal", "pin no", "pin no.", "pin number", "no", "no.", "position", "connector-pin", "#",
+          "way", "contact", "pos", "pos."}},
+        {&PinRow::circuit,
+         "circuit",
+         {"circuit", "circuit name", "name", "function", "signal", "description", "designation", "label", "meaning"}},
         {&PinRow::role, "role", {"role", "type", "kind"}},
-        {&PinRow::colour, "colour", {"colour", "color", "wire colour", "wire color", "wire"}},
+        {&PinRow::colour, "colour", {"colour", "color", "wire colour", "wire color", "wire", "cable", "cable colour"}},
         {&PinRow::fuse, "fuse", {"fuse"}},
         {&PinRow::fuseRating, "fuse_rating", {"rating", "fuse rating", "amps", "fuse amps"}},
         {&PinRow::relay, "relay", {"relay"}},
@@ -36,16 +41,18 @@ const std::vector<Column>& columns()
         {&PinRow::otherEnd,
          "other_end",
          {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end", "far end", "part",
-          "component", "load"}},
+          "component", "load", "connects to", "connected to", "device"}},
         {&PinRow::route, "route", {"route", "way", "path", "through", "via"}},
-        {&PinRow::section, "section", {"section", "cross-section", "cross section", "mm2", "mm²", "wire size"}},
-        {&PinRow::current, "current", {"current", "real current", "draws"}},
+        {&PinRow::section,
+         "section",
+         {"section", "cross-section", "cross section", "mm2", "mm²", "wire size", "size", "gauge"}},
+        {&PinRow::current, "current", {"current", "real current", "draws", "amperes", "max current"}},
         {&PinRow::expected,
          "expected",
          {"expected", "expected value", "expected values", "should read", "specification"}},
         {&PinRow::ownReturn, "own_return", {"own return", "its return"}},
         {&PinRow::hazard, "hazard", {"hazard", "danger", "never probe"}},
-        {&PinRow::source, "source", {"source", "reference", "page", "diagram"}},
+        {&PinRow::source, "source", {"source", "reference", "page", "diagram", "sheet", "drawing"}},
         {&PinRow::asFound, "as_found", {"as found", "found"}}};
     return all;
 }
@@ -127,14 +134,28 @@ struct Header {
 
 bool hasNeeded(const std::vector<const Column*>& found)
 {
-    for (const std::string_view needed : {"cavity", "circuit", "role"}) {
+    for (const std::string_view needed : {"cavity", "circuit"}) {
         if (std::none_of(found.begin(), found.end(), [&](const Column* c) { return c && c->key == needed; }))
             return false;
     }
     return true;
 }
 
-// The separator whose header names cavity, circuit and role within the first twenty records.
+// Of two columns that both name the circuit, as "name" and "function", where none gives the role the second does.
+void findRole(std::vector<const Column*>& found)
+{
+    const auto& all = columns();
+    const auto role = std::find_if(all.begin(), all.end(), [](const Column& c) { return c.key == "role"; });
+    if (std::find(found.begin(), found.end(), &*role) != found.end()) return;
+    bool named = false;
+    for (const Column*& column : found) {
+        if (!column || column->key != "circuit") continue;
+        if (named) column = &*role;
+        named = true;
+    }
+}
+
+// The separator whose header names cavity and circuit within the first twenty records.
 std::optional<Header> findHeader(std::string_view text, char separator)
 {
     Records records(text, separator);
@@ -144,7 +165,9 @@ std::optional<Header> findHeader(std::string_view text, char separator)
         header.columns.clear();
         for (const std::string& cell : cells)
             header.columns.push_back(columnNamed(cell));
-        if (hasNeeded(header.columns)) return header;
+        if (!hasNeeded(header.columns)) continue;
+        findRole(header.columns);
+        return header;
     }
     return std::nullopt;
 }
@@ -205,6 +228,18 @@ Result<SheetRole> roleOf(const PinRow& row)
     return told ? told : role;
 }
 
+// A list of pins often gives a name and no role: where the name tells it, it is taken and said.
+Result<SheetRole> roleByName(const PinRow& row, PinSheet& sheet)
+{
+    auto role = parseRole(row.circuit);
+    if (!role) role = parseRole(row.circuit + toldBesides(row));
+    if (role)
+        sheet.remarks.push_back({fmt::format("row {}, role", row.line),
+                                 fmt::format("“{}” is taken for {}; write its role where that is wrong", row.circuit,
+                                             roleName(role->role))});
+    return role;
+}
+
 void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
              PinSheet& sheet)
 {
@@ -227,8 +262,9 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     };
     if (cavity.empty()) return readLooseRow(std::move(row), sheet);
     if (!readCavity(cavity, row)) return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
-    const auto role = roleOf(row);
-    if (!role) return refuse("role", "“" + row.role + "” " + role.error().reason);
+    const bool byName = row.role.empty() && !row.circuit.empty();
+    const auto role = byName ? roleByName(row, sheet) : roleOf(row);
+    if (!role) return refuse("role", fmt::format("“{}” {}", byName ? row.circuit : row.role, role.error().reason));
     row.role = roleName(role->role);
     if (!role->relay.empty()) row.relay = role->relay;
     if (!role->fedBy.empty()) row.fedBy = role->fedBy;
@@ -285,7 +321,10 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
         sheet.separator = separator;
         if (header) break;
     }
-    if (!header) return fail(fileName, "no header row with the columns cavity, circuit and role was found");
+    if (!header)
+        return fail(
+            fileName,
+            "no header row with the columns cavity (or pin) and circuit (or name) was found; role may be a third");
     Records records(text, sheet.separator);
     std::vector<std::string> cells;
     std::set<std::string> seen;

@@ -217,16 +217,20 @@ std::string otherWireOf(const std::string& clause)
 FarEnd::Kind farKind(const std::vector<std::string>& words)
 {
     using F = FarEnd::Kind;
-    if (hasAny(words, "thermistor", "ntc")) return F::Thermistor;
-    if (hasAny(words, "pick-up", "pickup", "reluctance")) return F::PickUp;
-    if (hasAny(words, "hall")) return F::Hall;
-    if (hasAny(words, "switch", "button", "contact")) return F::Switch;
-    if (hasAny(words, "sensor", "sender", "potentiometer")) return F::Sensor;
-    if (hasAny(words, "lamp", "bulb", "beacon", "lamps")) return F::Lamp;
+    const bool switches = hasAny(words, "switch", "button", "contact", "pushbutton", "microswitch", "reed");
+    if (hasAny(words, "thermistor", "ntc", "ptc")) return F::Thermistor;
+    if (hasAny(words, "temperature", "temp") && !switches) return F::Thermistor;
+    if (hasAny(words, "pick-up", "pickup", "reluctance", "inductive", "reluctor")) return F::PickUp;
+    if (hasAny(words, "hall", "proximity")) return F::Hall;
+    if (switches) return F::Switch;
+    if (hasAny(words, "sensor", "sender", "potentiometer", "pot", "transducer", "transmitter", "joystick", "pedal"))
+        return F::Sensor;
+    if (hasAny(words, "lamp", "bulb", "beacon", "lamps", "bulbs", "headlamp", "headlight", "light")) return F::Lamp;
     if (hasAny(words, "heater", "heating", "resistor", "glow")) return F::Heater;
-    if (hasAny(words, "motor", "pump", "fan", "blower")) return F::Motor;
-    if (hasAny(words, "solenoid", "valve", "injector", "coil", "clutch", "winding", "magnet")) return F::Winding;
-    if (hasAny(words, "module", "controller", "display", "unit", "node")) return F::Module;
+    if (hasAny(words, "motor", "pump", "fan", "blower", "horn", "compressor", "starter", "wiper")) return F::Motor;
+    if (hasAny(words, "solenoid", "valve", "injector", "coil", "clutch", "winding", "magnet", "actuator", "lock"))
+        return F::Winding;
+    if (hasAny(words, "module", "controller", "display", "unit", "node", "ecu", "computer")) return F::Module;
     return F::Unknown;
 }
 

@@ -50,6 +50,8 @@ struct FaultSweep::Part {
     {
         G = base.equations->inverse();
         n = base.v.size();
+        for (std::size_t i = 0; i < n; ++i)
+            diagonal.push_back(G[i * n + i]);
         const law::Voltages at(base.v);
         for (const Device& d : base.network.devices()) {
             lines.push_back(linearised(d, at));
@@ -60,6 +62,9 @@ struct FaultSweep::Part {
         local.assign(n, -1);
         reset();
     }
+
+    // g(node, node), close together: of a large machine G is far beyond any cache.
+    double own(int node) const { return node < 0 ? 0.0 : diagonal[static_cast<std::size_t>(node)]; }
 
     double g(int row, int column) const
     {
@@ -417,7 +422,7 @@ struct FaultSweep::Part {
     double sourceSeenByMeter_ohm(int red, int black) const
     {
         if (meterAsHealthy) {
-            const double t0 = g(red, red) - g(red, black) - g(black, red) + g(black, black);
+            const double t0 = own(red) + own(black) - g(red, black) - g(black, red);
             if (t0 < smallSource_ohm) return t0;
         }
         if (anew && !meterByEdit && !isAsHealthy(red, black)) return transfer(red, black, red, black);
@@ -476,6 +481,7 @@ struct FaultSweep::Part {
     Network now;
     std::size_t n = 0;
     std::vector<double> G;  // column-major
+    std::vector<double> diagonal;
     std::vector<Linearised> lines;
     std::vector<int> curved;
     const Device* battery = nullptr;

@@ -94,11 +94,12 @@ struct Alias {
     std::string_view typed;
     bool plus;
 };
-constexpr Alias posts[] = {{"battery plus", true}, {"battery +", true},  {"bat+", true},    {"b+", true},
-                           {"plus", true},         {"+", true},          {"bat +", true},   {"battery minus", false},
-                           {"battery -", false},   {"battery −", false}, {"bat-", false},   {"bat -", false},
-                           {"b-", false},          {"minus", false},     {"-", false},      {"−", false},
-                           {"body", false},        {"ground", false},    {"chassis", false}};
+constexpr Alias posts[] = {{"battery plus", true}, {"battery +", true},  {"bat+", true},     {"b+", true},
+                           {"plus", true},         {"+", true},          {"bat +", true},    {"battery minus", false},
+                           {"battery -", false},   {"battery −", false}, {"bat-", false},    {"bat -", false},
+                           {"b-", false},          {"minus", false},     {"-", false},       {"−", false},
+                           {"body", false},        {"ground", false},    {"chassis", false}, {"earth", false},
+                           {"gnd", false},         {"negative", false},  {"positive", true}};
 
 // "F5 in" for the source side, "A2 module" for the inside.
 std::string spelledOut(std::string_view text)
@@ -264,8 +265,41 @@ Result<int> terminalNamed(const Map& map, std::string_view text)
     return named(text, map.terminals, "terminal", [](const Terminal& t) { return t.id; });
 }
 
+namespace {
+
+// States that every machine has, in other words.
+std::string_view usualState(std::string_view text)
+{
+    struct Called {
+        std::string_view typed, state;
+    };
+    static constexpr Called called[] = {{"ignition on", "key-on"},
+                                        {"ign on", "key-on"},
+                                        {"engine off, key on", "key-on"},
+                                        {"on", "key-on"},
+                                        {"key on engine off", "key-on"},
+                                        {"ignition off", "key-off"},
+                                        {"ign off", "key-off"},
+                                        {"off", "key-off"},
+                                        {"engine running", "running"},
+                                        {"engine on", "running"},
+                                        {"idling", "running"},
+                                        {"idle", "running"},
+                                        {"crank", "cranking"},
+                                        {"starting", "cranking"},
+                                        {"starter on", "cranking"}};
+    const std::string low = lowered(trimmed(text));
+    for (const Called& c : called) {
+        if (low == c.typed) return c.state;
+    }
+    return text;
+}
+
+}  // namespace
+
 Result<int> stateNamed(const Map& map, std::string_view text)
 {
+    if (const int usual = map.stateIndex(std::string(usualState(text))); usual >= 0) return usual;
     const auto byId = named(text, map.states, "state", [](const OperatingState& s) { return s.id; });
     if (byId) return byId;
     const auto byName = named(text, map.states, "state", [](const OperatingState& s) { return s.name; });

@@ -95,12 +95,49 @@ std::string commandedName(const Map& map, const std::string& id)
     return id;
 }
 
+// "unplugged X2" and "X2 unplugged" are "apart X2"; what has its leads in it is left as it stands.
+std::string asUsual(Words part)
+{
+    struct Called {
+        Words typed, means;
+    };
+    static constexpr Called called[] = {
+        {"unplugged", "apart"},    {"disconnected", "apart"}, {"apart", "apart"},         {"removed", "pulled"},
+        {"pulled", "pulled"},      {"unpinned", "unpinned"},  {"jumper", "bridged"},      {"bridge", "bridged"},
+        {"fused lead", "bridged"}, {"driven", "commanded"},   {"activated", "commanded"}, {"commanded", "commanded"},
+        {"pressed", "operated"},   {"operated", "operated"},  {"moved", "touched"},       {"wiggled", "touched"}};
+    for (const Called& c : called) {
+        Words rest = part;
+        if (takeWord(rest, c.typed)) return std::string(c.means) + " " + std::string(rest);
+        const std::string low = lowered(part);
+        const bool behind = low.size() > c.typed.size() + 1 && low.ends_with(" " + std::string(c.typed));
+        if (behind && part.find('>') == Words::npos && !takeWord(rest, "touched") && !takeWord(rest, "load"))
+            return std::string(c.means) + " " + std::string(trimmed(part.substr(0, part.size() - c.typed.size())));
+    }
+    return std::string(part);
+}
+
+// "fuse F3" where the part goes by F3.
+Words withoutKind(Words name)
+{
+    for (const Words kind : {"fuse ", "relay ", "connector ", "plug ", "terminal ", "pin ", "cavity "}) {
+        if (lowered(name).starts_with(kind)) return trimmed(name.substr(kind.size()));
+    }
+    return name;
+}
+
 class LineReader {
 public:
     LineReader(const Map& map, SetUp& setUp) : map_(map), s_(setUp) {}
 
-    Done take(Words part)
+    Done take(Words typed)
     {
+        // "hoist up commanded" is a state where the map has one of that name.
+        const auto isCalledSo = [&](const OperatingState& state) { return lowered(state.name) == lowered(typed); };
+        const auto called = std::find_if(map_.states.begin(), map_.states.end(), isCalledSo);
+        if (called != map_.states.end()) return s_.state = called->id, Done{};
+        const std::string usual = asUsual(typed);
+        const Words part = usual;
         Words rest = part;
         if (takeWord(rest, "apart")) return names(rest, s_.unplugged, connectorNamed, idOfConnector);
         if (takeWord(rest, "unpinned")) return names(rest, s_.unpinned, terminalNamed, idOfTerminal);
@@ -144,7 +181,8 @@ private:
     Done names(Words list, std::vector<std::string>& into, const Named& named, const IdOf& idOf)
     {
         for (const Words name : cut(list, ",")) {
-            const auto found = named(map_, name);
+            auto found = named(map_, name);
+            if (!found && withoutKind(name) != name) found = named(map_, withoutKind(name));
             if (!found) return tl::unexpected(found.error());
             into.push_back(idOf(map_, *found));
         }

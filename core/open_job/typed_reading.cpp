@@ -111,6 +111,24 @@ FigureKind kindAsked(TestKind test)
     }
 }
 
+namespace {
+
+// Where lowest and highest part, "11.8..12.4", "11.8 to 12.4", "11.8–12.4" or "11.8-12.4": from and behind the sign.
+std::pair<std::size_t, std::size_t> rangeSign(std::string_view text)
+{
+    for (const std::string_view sign : {"...", "..", "…", " to ", "–"}) {
+        if (const auto at = text.find(sign); at != std::string_view::npos && at > 0) return {at, at + sign.size()};
+    }
+    // A minus between two figures; one in front of a figure is its own.
+    const auto isDigit = [](char c) { return c >= '0' && c <= '9'; };
+    for (std::size_t at = 1; at + 1 < text.size(); ++at) {
+        if (text[at] == '-' && isDigit(text[at - 1]) && isDigit(text[at + 1])) return {at, at + 1};
+    }
+    return {std::string_view::npos, 0};
+}
+
+}  // namespace
+
 Result<TypedReading> parseReading(std::string_view text, FigureKind asked, double clampScale_mVPerA)
 {
     const std::string item(text);
@@ -142,10 +160,11 @@ Result<TypedReading> parseReading(std::string_view text, FigureKind asked, doubl
         typed.kind = FigureKind::Reported;
     else
         fixed = false;
+    if (rest.find('%') != std::string_view::npos) takeBack(rest, "duty");
     std::string_view first = rest, second;
-    if (const auto dots = rest.find(".."); dots != std::string_view::npos) {
-        first = trimmed(rest.substr(0, dots));
-        second = trimmed(rest.substr(dots + 2));
+    if (const auto [from, behind] = rangeSign(rest); from != std::string_view::npos) {
+        first = trimmed(rest.substr(0, from));
+        second = trimmed(rest.substr(behind));
     }
     // "11.8..12.4 V": the unit stands once.
     const Unit unit = unitOfKind(typed.kind);

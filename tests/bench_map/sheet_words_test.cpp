@@ -162,6 +162,36 @@ TEST(SheetWords, RolesAreUnderstoodInManyWords)
     EXPECT_TRUE(parseRole("CAN-L")->lowLine);
 }
 
+// A list of pins as it is copied from a page: no roles, names that tell them.
+TEST(SheetWords, AListWithoutRolesIsReadByItsNames)
+{
+    const auto sheet = readPinSheet(
+        "Pin no.;Description;Wire colour\n"
+        "1;Battery supply;red\n2;Ground;black\n3;Ignition feed;black/red\n"
+        "4;CAN high;yellow\n5;CAN low;green\n6;Coolant temperature sensor;blue\n"
+        "7;Sensor ground;brown\n8;Work lamp relay;white\n9;Spare;\n10;Hour counter;grey\n",
+        "list.csv");
+    ASSERT_TRUE(sheet) << sheet.error().message();
+    std::vector<std::string> roles;
+    for (const PinRow& row : sheet->rows)
+        roles.push_back(row.role);
+    const auto name = [](Role role) { return std::string(roleName(role)); };
+    EXPECT_THAT(roles,
+                ElementsAre(name(Role::PermanentFeed), name(Role::Return), name(Role::SwitchedFeed),
+                            name(Role::DifferentialBus), name(Role::DifferentialBus), name(Role::ThermistorInput),
+                            name(Role::ReferenceReturn), name(Role::LowSideDrive), name(Role::Empty)));
+    EXPECT_EQ(sheet->rows[3].side, "high");
+    EXPECT_EQ(sheet->remarks.size(), 9U) << "what was guessed is said";
+    ASSERT_EQ(sheet->problems.size(), 1U) << "and what no name tells is asked for";
+    EXPECT_THAT(sheet->problems.front().message(), HasSubstr("Hour counter"));
+    // Of a name and a function the function is the role.
+    const auto two = readPinSheet("Pin;Name;Function\nA1;T15;switched live\nA2;M3;earth\n", "two.csv");
+    ASSERT_TRUE(two);
+    ASSERT_EQ(two->rows.size(), 2U);
+    EXPECT_EQ(two->rows[0].role, name(Role::SwitchedFeed));
+    EXPECT_EQ(two->rows[0].circuit, "T15");
+}
+
 // What is left open is asked for, and not guessed.
 TEST(SheetWords, ARoleThatMayBeTwoIsAskedFor)
 {
@@ -228,6 +258,19 @@ TEST(SheetWords, ThePartAtTheFarEnd)
     EXPECT_EQ(lamp.otherWire, "ground G2");
     EXPECT_EQ(parseFarEnd("2 lamps 21 W, ground G4").watts->middle(), 42);
     EXPECT_EQ(parseFarEnd("2 x 21 W lamps").watts->middle(), 42);
+    const std::pair<FarEnd::Kind, std::vector<const char*>> kinds[] = {
+        {FarEnd::Kind::Thermistor, {"NTC 2.2k", "coolant temperature sender", "PTC"}},
+        {FarEnd::Kind::Switch, {"temperature switch", "brake pedal switch", "reed contact", "push button"}},
+        {FarEnd::Kind::Sensor, {"pressure transducer", "joystick", "throttle pedal", "fuel sender"}},
+        {FarEnd::Kind::PickUp, {"inductive sensor 1 kohm", "reluctor"}},
+        {FarEnd::Kind::Hall, {"proximity sensor", "hall sensor"}},
+        {FarEnd::Kind::Lamp, {"H7 55 W bulb", "work light", "beacon"}},
+        {FarEnd::Kind::Motor, {"wiper motor 60 W", "horn", "compressor"}},
+        {FarEnd::Kind::Winding, {"magnetic clutch", "door lock actuator", "injector 12 ohm"}}};
+    for (const auto& [kind, texts] : kinds) {
+        for (const char* text : texts)
+            EXPECT_EQ(parseFarEnd(text).kind, kind) << text;
+    }
     EXPECT_TRUE(parseFarEnd("switch closed at rest").isClosedAtRest);
     EXPECT_FALSE(parseFarEnd("tailgate switch").isRestTold);
     EXPECT_EQ(parseFarEnd("the thing behind the panel").kind, Far::Unknown);

@@ -54,6 +54,25 @@ TEST(SetUpLine, EveryCircumstanceCanBeSaid)
     EXPECT_TRUE(s.inShutDown);
 }
 
+TEST(SetUpLine, TheSameMayBeSaidInOtherWords)
+{
+    const Map& map = test::hauler();
+    const std::pair<const char*, const char*> same[] = {
+        {"A1 > earth; ignition on", "A1 > battery minus; key on"},
+        {"A1 > gnd; engine running", "A1 > battery minus; running"},
+        {"A1 > negative; off", "A1 > battery minus; key off"},
+        {"A1 > A6; A unplugged", "A1 > A6; apart A"},
+        {"A1 > A6; unplugged connector A", "A1 > A6; apart A"},
+        {"A1 > A6; relay K7 removed", "A1 > A6; pulled K7"},
+        {"A1 > A6; fuse F1 pulled", "A1 > A6; pulled F1"},
+        {"A1 > A6; jumper F3 in > F3 out 20 A", "A1 > A6; bridged F3 in > F3 out 20 A"},
+        {"A1 > A6; B1 driven", "A1 > A6; commanded B1"},
+        {"A1 > A6; wiggled loom", "A1 > A6; touched loom"}};
+    for (const auto& [other, usual] : same)
+        EXPECT_EQ(parsed(map, other), parsed(map, usual)) << other;
+    EXPECT_EQ(parsed(map, "A1 > A6; touched what was unplugged").touched, "what was unplugged");
+}
+
 TEST(SetUpLine, PlacesGoByTheNamesThatPeopleUse)
 {
     const Map& map = test::hauler();

@@ -56,6 +56,17 @@ TEST(TypedReading, LowestAndHighestShareTheUnit)
     EXPECT_THAT(refusal("11.8..OL"), testing::HasSubstr("one unit"));
 }
 
+TEST(TypedReading, LowestAndHighestGoByAnySignBetweenThem)
+{
+    for (const char* text : {"11.8..12.4 V", "11.8 to 12.4 V", "11.8–12.4 V", "11.8-12.4 V", "11,8-12,4"}) {
+        EXPECT_DOUBLE_EQ(typed(text).value.value, 11.8) << text;
+        EXPECT_DOUBLE_EQ(typed(text).most.value_or(0), 12.4) << text;
+    }
+    EXPECT_FALSE(typed("-0.3 V").most) << "a sign is no range";
+    EXPECT_DOUBLE_EQ(typed("-0.3 V").value.value, -0.3);
+    EXPECT_EQ(typed("50 % duty").kind, FigureKind::Percent);
+}
+
 TEST(TypedReading, WhatIsSeenHasNoFigure)
 {
     EXPECT_EQ(typed("dark").shows, Shown::Dark);
