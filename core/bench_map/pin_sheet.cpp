@@ -219,12 +219,24 @@ std::string toldBesides(const PinRow& row)
     }
 }
 
+// A drive of which no side was told feeds what is grounded at its other end.
+Result<SheetRole> withSide(Result<SheetRole> role, const std::string& words, const PinRow& row)
+{
+    if (!role || role->role != Role::LowSideDrive) return role;
+    for (const std::string& word : loweredWords(words)) {
+        if (word.starts_with("low") || word.starts_with("ground") || word == "earth" || word == "sink") return role;
+    }
+    const auto way = parseRoute(parseFarEnd(row.otherEnd).otherWire);
+    if (way && !way->empty() && way->back().kind == RoutePlace::Kind::Ground) role->role = Role::HighSideDrive;
+    return role;
+}
+
 Result<SheetRole> roleOf(const PinRow& row)
 {
-    auto role = parseRole(row.role);
+    auto role = withSide(parseRole(row.role), row.role, row);
     const std::string besides = toldBesides(row);
     if (role || row.role.empty() || besides.empty()) return role;
-    auto told = parseRole(row.role + besides);
+    auto told = withSide(parseRole(row.role + besides), row.role, row);
     return told ? told : role;
 }
 
@@ -233,6 +245,7 @@ Result<SheetRole> roleByName(const PinRow& row, PinSheet& sheet)
 {
     auto role = parseRole(row.circuit);
     if (!role) role = parseRole(row.circuit + toldBesides(row));
+    role = withSide(std::move(role), row.circuit, row);
     if (role)
         sheet.remarks.push_back({fmt::format("row {}, role", row.line),
                                  fmt::format("“{}” is taken for {}; write its role where that is wrong", row.circuit,
@@ -284,6 +297,18 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
 bool readCavity(std::string_view text, PinRow& row)
 {
     text = trimmed(text);
+    const auto isLetter = [](char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); };
+    // A cavity of one letter, "C" or "J2-C": counted from A.
+    const bool lettered = !text.empty() && isLetter(text.back()) &&
+                          (text.size() == 1 || std::string_view("-._:/ ").find(text[text.size() - 2]) != text.npos);
+    if (lettered) {
+        PinRow counted = row;
+        const int n = (text.back() | 0x20) - 'a' + 1;
+        const std::string before(trimmed(text.substr(0, text.size() - 1)));
+        if (!readCavity(before + std::to_string(n), counted)) return false;
+        row.connector = counted.connector, row.cavity = counted.cavity, row.written = std::string(text);
+        return true;
+    }
     std::size_t digits = text.size();
     while (digits > 0 && text[digits - 1] >= '0' && text[digits - 1] <= '9')
         --digits;

@@ -40,6 +40,10 @@ public:
             rows_.push_back(understood(row, overview_.names, doc_));
             overview_.take(rows_.back());
         }
+        if (overview_.names.contains("g")) wiring_.callGround("ground");
+        for (SheetRow& r : rows_) {
+            if (r.drivesCoil && !switchesSomething(r.relay)) drivePlainCoil(r);
+        }
         for (const SheetRow& r : rows_) {
             if (r.drivesCoil)
                 wiring_.announceCoil(r.relay, {r.out(), r.route, r.role == Role::HighSideDrive, r.otherWire,
@@ -49,6 +53,27 @@ public:
             wiring_.announce(itemOf(r.row, "route"), r.route, bus);
             wiring_.announce(itemOf(r.row, "far end"), r.otherWire, Bus::Unknown);
         }
+    }
+
+    // Whether any row's way leads over the relay's contact.
+    bool switchesSomething(const std::string& relay) const
+    {
+        return doc_.hasElement(relay) || std::any_of(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
+                   const auto isRelay = [&](const RoutePlace& p) {
+                       return p.kind == RoutePlace::Kind::Relay && p.id == relay;
+                   };
+                   return std::any_of(r.route.begin(), r.route.end(), isRelay) ||
+                          std::any_of(r.otherWire.begin(), r.otherWire.end(), isRelay);
+               });
+    }
+
+    // What the relay switches is on no row: to the module it is a coil, driven like any other part.
+    static void drivePlainCoil(SheetRow& r)
+    {
+        r.drivesCoil = false;
+        r.far.kind = FarEnd::Kind::RelayCoil;
+        r.far.name = r.relay, r.far.isNamed = true;
+        r.relay.clear();
     }
 
     // Besides the first states each drive commanded and each switch operated.
@@ -80,7 +105,8 @@ public:
         for (const SheetRow& r : rows_) {
             const std::string& ground = r.row.ground;
             for (const RoutePlace& place : r.route) {
-                if (overview_.terminal(place.id) != place.id) continue;
+                const bool anyGround = place.kind == RoutePlace::Kind::Ground && place.id == "G";
+                if (anyGround || overview_.terminal(place.id) != place.id) continue;
                 const char* column = place.id == ground                 ? "ground"
                                      : place.id == r.row.relay          ? "relay"
                                      : place.id == r.row.splice         ? "splice"

@@ -82,6 +82,8 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
             }
             return e;
         }
+        case Kind::RelayCoil:
+            return ohmic("winding", far, Assumed::relayCoil_ohmPerVolt * volts, true);
         case Kind::Winding:
         case Kind::PickUp:
             return ohmic("winding", far, basis.resistance_ohm, true);

@@ -87,7 +87,7 @@ std::string SheetWiring::keyBus()
 
 std::string SheetWiring::groundPoint(const std::string& named)
 {
-    const std::string id = named.empty() ? "G" : named;
+    const std::string id = named.empty() || named == "G" ? ground_ : named;
     doc_.add({id, "joint", {id + ".ring", id}, {{"name", "ground point " + id}, {"resistance", "0.001 Ω"}}});
     const double section_mm2 = std::max(16.0, sectionFor(1.0, total_A_, Assumed::lossOfStrap_V));
     doc_.add({"strap " + id,
@@ -145,7 +145,7 @@ std::string SheetWiring::relayContact(const std::string& id)
     doc_.add({id,
               "relay",
               {id + ".30", id + ".87", id + ".86", id + ".85"},
-              {{"coil", assumedFigure(7.0 * v, Unit::Ohm)},
+              {{"coil", assumedFigure(Assumed::relayCoil_ohmPerVolt * v, Unit::Ohm)},
                {"contact", "0.005 Ω"},
                {"pick_up", assumedFigure(0.6 * v, Unit::Volt)},
                {"drop_out", assumedFigure(0.2 * v, Unit::Volt)}}});

@@ -94,6 +94,10 @@ Judgement judgeMoves(const JudgeContext& c)
         j.word = inWords("judgement.it-moves");
         j.proves.push_back(inWords("judgement.makes-signal-works-wire"));
         j.doesNotProve.push_back(inWords("moves.figure-right-compare-module"));
+    } else if (c.self().role == Role::ReluctanceInput) {
+        j.verdict = Verdict::NotDecided;
+        j.word = inWords("moves.mean-only");
+        j.doesNotProve.push_back(inWords("moves.pick-up-alternates"));
     } else if (readEverywhere(c)) {
         const bool low = std::abs(c.value_V) < 0.5 * std::min(5.0, c.map.systemVoltage_V);
         j.verdict = low ? Verdict::Low : Verdict::High;

@@ -402,9 +402,13 @@ Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int s
 
 Step tableStep(const Map& map, int terminal, const Requirement& requirement)
 {
-    Step step = begin(map, requirement.test, terminal,
-                      requirement.test == TestKind::Resistance ? inWords("step.resistance-at") : "Read");
     const Terminal& t = map.terminal(terminal);
+    // A meter on DC shows the mean of a pick-up's volts, which is nothing.
+    const bool alternates = t.role == Role::ReluctanceInput && requirement.need == Requirement::Need::Moves;
+    Step step = begin(map, alternates ? TestKind::Alternating : requirement.test, terminal,
+                      alternates                                 ? inWords("step.alternating-volts-at")
+                      : requirement.test == TestKind::Resistance ? inWords("step.resistance-at")
+                                                                 : "Read");
     step.state = map.state(requirement.state).id;
     step.red = map.node(t.a);
     step.black = black(map, terminal);
@@ -441,6 +445,8 @@ Step tableStep(const Map& map, int terminal, const Requirement& requirement)
         step.expectation = listed(bounds) + ". " + expectedWords(map, step);
     } else if (requirement.need == Requirement::Need::Read) {
         step.expectation = inWords("step.nobody-stated-figure-one");
+    } else if (alternates) {
+        step.expectation = inWords("step.pick-up-alternates");
     } else {
         step.expectation = t.moves.size() > 1 ? inWords("step.nobody-stated-figure-must")
                                               : inWords("step.nobody-stated-figure-must-2");

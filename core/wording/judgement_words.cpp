@@ -262,6 +262,10 @@ const std::vector<Words>& judgementWords()
         {"moves.module-does-see-change", "The module does not see it change."},
         {"moves.whether-moves-wire-module",
          "Whether what moves it, the wire or the module's input holds it: free the wire at both ends."},
+        {"moves.mean-only", "A mean only"},
+        {"moves.pick-up-alternates",
+         "That it moves: a pick-up gives alternating volts, and a meter on DC shows their mean. Choose AC volts and "
+         "let it turn."},
         {"moves.one-level-only", "One level only"},
         {"moves.that-it-moves", "That it moves: {}."},
 

@@ -137,6 +137,10 @@ const std::vector<Words>& stepWords()
         {"step.returns-first-bad-ground",
          "Returns first: a bad ground looks like a bad feed everywhere else. A beep or an ohm figure proves nothing "
          "about current."},
+        {"step.alternating-volts-at", "Alternating volts at"},
+        {"step.pick-up-alternates",
+         "A pick-up gives alternating volts while it turns, some tenths when cranking and more when faster. On DC a "
+         "meter shows nothing of them."},
         {"step.resistance-at", "Resistance at"},
         {"step.other-end-circuit", ", the other end of its circuit"},
         {"step.ohms-dead-circuit-only", "Ohms on a dead circuit only: key off, and no other source connected."},

@@ -106,6 +106,36 @@ TEST(PinSheet, ASoundMachineAsTheSheetSaysPassesTheLimitsThatAreAssumed)
     }
 }
 
+// Lists as they are copied from a page: no roles, other names of columns, lettered cavities, a relay of which only the
+// coil is on the list, a ground where a cavity is called G. Sound, nothing on them fails.
+TEST(PinSheet, ListsOfOtherKindsMakeMapsThatAccuseNothing)
+{
+    for (const auto& [file, terminals] : {std::pair{"pin-list-engine.csv", 18U}, {"lettered-hydraulics.csv", 12U}}) {
+        for (const double systemVoltage_V : {12.0, 24.0}) {
+            const Map map = mapOf(test::sourceText(std::string("data/sheets/") + file), systemVoltage_V);
+            ASSERT_EQ(map.moduleTerminals().size(), terminals) << file;
+            practice::SimulatedMachine machine(map, {});
+            test::Bench bench(map);
+            std::string state = "key-off";
+            int readings = 0;
+            for (; readings < 150; ++readings) {
+                const auto step = nextStep(map, bench.assessed(), {bench.now(), state});
+                if (!step) break;
+                state = step->state;
+                const auto value = machine.read(*step);
+                ASSERT_TRUE(value) << step->title;
+                bench.take(*step, value->value);
+            }
+            EXPECT_GT(readings, 20) << file;
+            const Assessment assessment = bench.assessed();
+            for (std::size_t i = 0; i < assessment.judgements.size(); ++i)
+                EXPECT_FALSE(isFailure(assessment.judgements[i].verdict))
+                    << file << ", " << systemVoltage_V << " V, " << assessment.evidence.readings[i].red << ": "
+                    << assessment.judgements[i].word << " " << assessment.judgements[i].arithmetic;
+        }
+    }
+}
+
 TEST(PinSheet, AListThatIsNoModuleIsRefusedAndSaysSo)
 {
     std::string text = "cavity,circuit,role\n";
@@ -142,14 +172,14 @@ TEST(PinSheet, ReadsQuotedCellsWithSeparatorsAndLineBreaks)
 TEST(PinSheet, NamesTheProblemsRowByRowAndKeepsTheGoodRows)
 {
     const auto sheet = readPinSheet(
-        "cavity,circuit,role,colour\n1,supply,B+,octarine\nx,ground,gnd,\n3,third,wizardry,\n1,again,gnd,\n5,,gnd,\n6,"
+        "cavity,circuit,role,colour\n1,supply,B+,octarine\nxy,ground,gnd,\n3,third,wizardry,\n1,again,gnd,\n5,,gnd,\n6,"
         "ok,gnd,\n",
         "s");
     ASSERT_TRUE(sheet);
     std::string all;
     for (const Error& problem : sheet->problems)
         all += problem.message() + "\n";
-    EXPECT_THAT(all, HasSubstr("row 3, cavity: “x” is no cavity"));
+    EXPECT_THAT(all, HasSubstr("row 3, cavity: “xy” is no cavity"));
     EXPECT_THAT(all, HasSubstr("row 4, role: “wizardry” is no role"));
     EXPECT_THAT(all, HasSubstr("row 5, cavity: 1 is listed twice"));
     EXPECT_THAT(all, HasSubstr("row 6, circuit: the circuit has no name"));
