@@ -349,13 +349,21 @@ void standsSeen(const Map& map, const Reading& r, Observation o, std::vector<Obs
     const Terminal& t = map.terminal(map.terminalIndex(r.terminal));
     if (red < 0 || black < 0 || r.value.unit != Unit::Volt || r.value.overLimit || t.role == Role::SingleWireBus)
         return;
-    constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05;
+    constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05, unbounded_V = 1e9;
     if (o.value < low_V || o.value > high_V) return;
     o.kind = Observation::Kind::FunctionWorks;
     o.words = inWords("observations.stands-between-rails", r.terminal);
     o.needs = {{{red, black, r.instrument.inputResistance_ohm, -1}, low_V, high_V, soft_V}};
+    // A switch's line stands at a rail when it is open, wherever its pull-up leaves it: it is the other one that it is
+    // not held to.
+    constexpr double openFrom_V = 2.5, closedTo_V = 1;
+    if (t.role == Role::SwitchInput && o.value >= openFrom_V) o.needs[0].high = unbounded_V;
+    if (t.role == Role::SwitchInput && o.value <= closedTo_V) o.needs[0].low = -unbounded_V;
+    // In another state it stands there again: the same witness.
     const bool there = std::any_of(out.begin(), out.end(), [&](const Observation& b) {
-        return b.kind == o.kind && b.setup == o.setup && b.needs.size() == 1 && b.needs[0].probe == o.needs[0].probe;
+        Condition setup = b.setup;
+        setup.state = o.setup.state;
+        return b.kind == o.kind && setup == o.setup && b.needs.size() == 1 && b.needs[0].probe == o.needs[0].probe;
     });
     if (!there) out.push_back(std::move(o));
 }

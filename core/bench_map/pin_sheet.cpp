@@ -14,6 +14,11 @@ namespace ilvek {
 
 namespace {
 
+bool isLetter(char c)
+{
+    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
+}
+
 struct Column {
     std::string PinRow::*cell;
     std::string_view key;
@@ -193,6 +198,33 @@ void readLooseRow(PinRow row, PinSheet& sheet)
     sheet.rows.push_back(std::move(row));
 }
 
+// "SG", "D+", "5V": a terminal of a unit that has names and no numbers.
+bool isTerminalName(std::string_view text)
+{
+    constexpr std::size_t longest = 6;
+    return !text.empty() && text.size() <= longest && std::any_of(text.begin(), text.end(), isLetter) &&
+           std::all_of(text.begin(), text.end(), [](char c) {
+               return isLetter(c) || (c >= '0' && c <= '9') || c == '+' || c == '-' || c == '_';
+           });
+}
+
+// Those have a place on the connector's face all the same: by the letters of the name, so that it stays when rows are
+// added, and the next free one.
+void placeNamed(std::vector<PinRow>& rows, std::set<std::string>& seen)
+{
+    constexpr unsigned places = 50;
+    for (PinRow& row : rows) {
+        if (!row.isTerminal() || row.cavity > 0) continue;
+        unsigned at = 0;
+        for (const char c : row.written)
+            at = at * 31 + static_cast<unsigned char>(c);
+        const auto name = [&] { return row.connector + "-" + std::to_string(at % places + 1); };
+        for (unsigned tried = 0; tried < places && !seen.insert(name()).second; ++tried)
+            ++at;
+        row.cavity = static_cast<int>(at % places) + 1;
+    }
+}
+
 // What the way of a wire and its far end tell of its role: "supply" behind K2, "speed input" of a pick-up.
 std::string toldBesides(const PinRow& row)
 {
@@ -243,7 +275,9 @@ Result<SheetRole> roleOf(const PinRow& row)
 // A list of pins often gives a name and no role: where the name tells it, it is taken and said.
 Result<SheetRole> roleByName(const PinRow& row, PinSheet& sheet)
 {
-    auto role = parseRole(row.circuit);
+    // A bare sign in a list of names is a pole, not an empty cavity.
+    const bool pole = row.circuit == "-" || row.circuit == "–";
+    auto role = parseRole(pole ? "battery minus" : row.circuit);
     if (!role) role = parseRole(row.circuit + toldBesides(row));
     role = withSide(std::move(role), row.circuit, row);
     if (role)
@@ -274,17 +308,25 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
         sheet.problems.push_back({item(field), reason});
     };
     if (cavity.empty()) return readLooseRow(std::move(row), sheet);
-    if (!readCavity(cavity, row)) return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
+    if (!readCavity(cavity, row)) {
+        if (!isTerminalName(cavity)) return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
+        row.written = cavity;
+    }
     const bool byName = row.role.empty() && !row.circuit.empty();
     const auto role = byName ? roleByName(row, sheet) : roleOf(row);
     if (!role) return refuse("role", fmt::format("“{}” {}", byName ? row.circuit : row.role, role.error().reason));
     row.role = roleName(role->role);
     if (!role->relay.empty()) row.relay = role->relay;
     if (!role->fedBy.empty()) row.fedBy = role->fedBy;
+    // Another level than the customary one is what is expected of it.
+    constexpr double customary_V = 5, within = 0.05;
+    if (role->level_V > 0 && role->level_V != customary_V && row.expected.empty())
+        row.expected =
+            fmt::format("key on {:.4g}..{:.4g} V", (1 - within) * role->level_V, (1 + within) * role->level_V);
     if (role->role == Role::DifferentialBus) row.side = role->lowLine ? "low" : role->highLine ? "high" : "";
     if (row.circuit.empty() && role->role != Role::Empty) return refuse("circuit", "the circuit has no name");
-    if (!seen.insert(row.connector + "-" + std::to_string(row.cavity)).second)
-        return refuse("cavity", row.id() + " is listed twice");
+    const std::string place = row.cavity > 0 ? std::to_string(row.cavity) : row.written;
+    if (!seen.insert(row.connector + "-" + place).second) return refuse("cavity", row.id() + " is listed twice");
     if (const auto colour = parseColour(row.colour); !colour) {
         sheet.remarks.push_back({item("colour"), colour.error().message() + "; left out"});
         row.colour.clear();
@@ -297,7 +339,6 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
 bool readCavity(std::string_view text, PinRow& row)
 {
     text = trimmed(text);
-    const auto isLetter = [](char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); };
     // A cavity of one letter, "C" or "J2-C": counted from A.
     const bool lettered = !text.empty() && isLetter(text.back()) &&
                           (text.size() == 1 || std::string_view("-._:/ ").find(text[text.size() - 2]) != text.npos);
@@ -363,6 +404,7 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
                                     mostPinRows));
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
+    placeNamed(sheet.rows, seen);
     return sheet;
 }
 

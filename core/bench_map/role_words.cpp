@@ -14,6 +14,12 @@ class Said {
 public:
     explicit Said(std::string_view text) : words_(loweredWords(plain(text))), relay_(relayIn(text))
     {
+        // "OUT1" is an output.
+        for (std::size_t i = 0, n = words_.size(); i < n; ++i) {
+            const std::size_t last = words_[i].find_last_not_of("0123456789");
+            const bool numbered = last != std::string::npos && last + 1 < words_[i].size();
+            if (numbered) words_.push_back(words_[i].substr(0, last + 1));
+        }
         const auto volts = parseStated(text, Unit::Volt);
         if (volts && volts->low == volts->high) volts_ = volts->low;
     }
@@ -23,14 +29,17 @@ public:
     {
         return (has(names) || ...);
     }
-    bool isOnly() const { return words_.size() == 1; }
 
     bool plus() const { return any("high", "high-side", "highside", "hi", "plus", "+", "positive", "h", "p", "can-h"); }
     bool minus() const
     {
         return any("low", "low-side", "lowside", "lo", "minus", "-", "–", "negative", "l", "n", "can-l");
     }
-    bool ground() const { return any("return", "ground", "gnd", "earth", "chassis", "body", "frame", "0v"); }
+    bool ground() const
+    {
+        return any("return", "ground", "gnd", "pgnd", "agnd", "sgnd", "dgnd", "earth", "chassis", "body", "frame",
+                   "0v");
+    }
     bool relay() const { return !relay_.empty() || any("relay", "relay-fed", "contactor"); }
     bool relayNamed() const { return !relay_.empty(); }
     bool duty() const { return any("duty", "pwm"); }
@@ -47,13 +56,15 @@ public:
     bool reference() const
     {
         constexpr double mostOfAReference_V = 10.5;
-        return any("reference", "ref", "vref", "excitation", "5v", "10v", "8v") ||
+        return any("reference", "ref", "vref", "excitation", "5v", "10v", "8v", "5vout") ||
                (volts_ > 0 && volts_ <= mostOfAReference_V);
     }
     bool sensors() const { return any("sensor", "sensors", "transducer", "sender"); }
+    // Sensors by what they are.
+    bool sensorOfName() const { return any("encoder", "potentiometer", "pot", "pedal", "joystick", "throttle"); }
     bool input() const
     {
-        return any("input", "inputs", "signal", "sense", "sensing", "feedback", "monitor", "wiper") || sensors();
+        return any("input", "inputs", "ain", "signal", "sense", "sensing", "feedback", "monitor", "wiper") || sensors();
     }
     bool turns() const { return any("speed", "rpm", "crankshaft", "camshaft", "tachometer"); }
     bool bus() const
@@ -105,7 +116,7 @@ Role driveOf(const Said& said)
 std::optional<Role> supplyOf(const Said& said)
 {
     if (said.relay()) return Role::RelayFedSupply;
-    if (said.sensors()) return Role::Reference;
+    if (said.sensors() || said.sensorOfName()) return Role::Reference;
     if (said.always()) return Role::PermanentFeed;
     if (said.withKey()) return Role::SwitchedFeed;
     return said.reference() ? std::optional(Role::Reference) : std::nullopt;
@@ -121,7 +132,7 @@ std::optional<Role> inputOf(const Said& said)
     if (said.any("sense", "sensing", "monitor", "start", "crank", "starter", "d+")) return Role::SenseInput;
     const bool measures =
         said.any("analogue", "analog", "wiper", "potentiometer", "pot", "pressure", "position", "level", "angle",
-                 "pedal", "joystick", "track", "load", "lambda", "oxygen", "4-20", "current", "flow", "torque");
+                 "pedal", "joystick", "track", "load", "lambda", "oxygen", "4-20", "current", "flow", "torque", "ain");
     if (said.turns() || (said.any("input", "signal") && !measures && !said.sensors())) return std::nullopt;
     if (measures || said.sensors()) return Role::AnalogueInput;
     return std::nullopt;
@@ -139,8 +150,10 @@ std::optional<Role> roleBy(const Said& said)
     // A switch that closes to ground, and a sensor whose return is meant.
     if (said.any("switch", "button")) return said.any("ignition", "key") ? Role::SwitchedFeed : Role::SwitchInput;
     if (said.ground())
-        return said.sensors() || said.reference() || said.any("signal", "analogue", "analog") ? Role::ReferenceReturn
-                                                                                              : Role::Return;
+        return said.sensors() || said.sensorOfName() || said.reference() ||
+                       said.any("signal", "analogue", "analog", "agnd", "sgnd")
+                   ? Role::ReferenceReturn
+                   : Role::Return;
     const bool minusPost = said.any("minus", "negative", "-", "–") && (said.supply() || said.always());
     if (minusPost) return Role::Return;
     if (said.supply()) return supplyOf(said);
@@ -150,6 +163,7 @@ std::optional<Role> roleBy(const Said& said)
     if (said.reference() && !said.any("signal", "input", "wiper")) return Role::Reference;
     if (said.any("wake", "wake-up", "wakeup", "enable")) return Role::SwitchedFeed;
     if (said.input()) return inputOf(said);
+    if (said.any("temp", "temperature")) return Role::ThermistorInput;
     if (said.part()) return driveOf(said);
     if (const auto input = inputOf(said)) return input;
     if (said.relayNamed()) return Role::RelayFedSupply;
@@ -188,6 +202,7 @@ Result<SheetRole> parseRole(std::string_view text)
     const auto role = roleBy(said);
     if (!role) return fail(std::string(text), whatToSay(said));
     out.role = *role;
+    if (out.role == Role::Reference) out.level_V = said.volts();
     if (groupOf(out.role) == Group::Drives) out.fedBy = behindWords(text, {"fed by ", "fed from "});
     return out;
 }

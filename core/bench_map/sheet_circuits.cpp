@@ -190,14 +190,16 @@ std::string SheetCircuits::fed()
     return sheet_.firstSupply.empty() ? doc_.battery() + ".+" : sheet_.firstSupply + ".b";
 }
 
-std::string SheetCircuits::regulated()
+std::string SheetCircuits::regulated(double level_V)
 {
-    const std::string out = doc_.module() + ".5V";
-    doc_.addWithin({"regulator",
+    const std::string level = fmt::format("{:.3g}", level_V);
+    const bool usual = level == "5";
+    const std::string out = doc_.module() + "." + level + "V";
+    doc_.addWithin({usual ? "regulator" : "regulator " + level + " V",
                     "regulator",
                     {fed(), out, doc_.ground()},
-                    {{"name", "the 5 V regulator of " + doc_.module()},
-                     {"voltage", "5 V"},
+                    {{"name", fmt::format("the {} V regulator of {}", level, doc_.module())},
+                     {"voltage", level + " V"},
                      {"resistance", "0.2 Ω"},
                      {"limit", "0.15 A"},
                      {"dropout", "0.5 V"}}});
@@ -242,7 +244,7 @@ PartBasis SheetCircuits::basisOf(const SheetRow& row, double resistance_ohm) con
 
 void SheetCircuits::reference(const SheetRow& row, Json& cavity)
 {
-    joint("tie " + row.id(), row.in(), regulated());
+    joint("tie " + row.id(), row.in(), regulated(row.reference_V()));
     wireToEnd(row);
     if (!sheet_.isSensorOf(row)) {
         const FarEnd sensors = called(row.far.isNamed ? row.row.otherEnd : "sensors on " + row.id());
@@ -307,7 +309,7 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
 
 void SheetCircuits::drive(const SheetRow& row)
 {
-    const bool high = row.role == Role::HighSideDrive;
+    const bool high = row.isHighSide();
     // What feeds a drive that switches the module's own relay cannot be behind that relay.
     const bool early = row.drivesCoil && !sheet_.firstPermanent.empty();
     const std::string& from = !row.fedBy.empty() ? row.fedBy : early ? sheet_.firstPermanent : sheet_.firstSupply;

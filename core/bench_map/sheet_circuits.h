@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "base/text.h"
+#include "bench_map/sheet_expected.h"
 #include "bench_map/sheet_parts.h"
 #include "bench_map/sheet_row.h"
 
@@ -70,7 +71,7 @@ private:
     void joint(const std::string& id, const std::string& a, const std::string& b);
     std::string fed();
     std::string sentFrom(const SheetRow& row);
-    std::string regulated();
+    std::string regulated(double level_V = Customary::reference_V);
     std::string farReturn(const SheetRow& row);
     std::string ownReturnOf(const SheetRow& row) const;
     void wireToEnd(const SheetRow& row);

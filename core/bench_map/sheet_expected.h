@@ -13,7 +13,7 @@ struct Customary {
     static constexpr double openShortfall = 0.025;  // of a feed below the battery, share of the system voltage
     static constexpr double loadedShortfall = 0.05;
     static constexpr double absentAtMost_V = 1.0;
-    static constexpr double returnDrop_V = 0.2, sensorReturnDrop_V = 0.05;
+    static constexpr double returnDrop_V = 0.2, sensorReturnDrop_V = 0.1;
     static constexpr double reference_V = 5.0, referenceShare = 0.05;
     static constexpr double released = 0.7;                  // a drive's place at rest, of the system voltage, at least
     static constexpr double pulledDown = 0.12;               // and commanded, at most

@@ -3,8 +3,10 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/text.h"
+#include "bench_map/sheet_expected.h"
 
 namespace ilvek {
 
@@ -104,6 +106,22 @@ std::optional<double> SheetRow::current_A() const
     if (const auto range = parseStated(row.current, Unit::Ampere)) return range->middle();
     const auto figure = parseQuantity(row.current, Unit::Ampere);
     return figure && !figure->overLimit ? std::optional(figure->value) : std::nullopt;
+}
+
+bool SheetRow::isHighSide() const
+{
+    const bool grounded = !otherWire.empty() && otherWire.back().kind == Kind::Ground;
+    return role == Role::HighSideDrive || (role == Role::DutyDrive && grounded);
+}
+
+double SheetRow::reference_V() const
+{
+    const auto figures = parseExpectedFigures(row.expected);
+    for (const ExpectedFigure& e : figures ? *figures : std::vector<ExpectedFigure>{}) {
+        // Regulators have round levels; two rows of one need not agree to the hundredth.
+        if (e.unit == Unit::Volt && e.low && e.high) return std::round(*e.low + *e.high) / 2;
+    }
+    return Customary::reference_V;
 }
 
 std::optional<double> SheetRow::section_mm2() const

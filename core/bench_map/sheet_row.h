@@ -46,6 +46,10 @@ struct SheetRow {
     Bus bus() const;
     // Stated for the circuit at full work, A.
     std::optional<double> current_A() const;
+    // A drive that feeds its part: told so, or pulsed with a part that is grounded at its other end.
+    bool isHighSide() const;
+    // Of a reference: the middle of what is expected of it, else the customary level.
+    double reference_V() const;
     // Of its own wire, mm², where it is stated.
     std::optional<double> section_mm2() const;
     // Whether that current was measured on this machine, by what its source says.

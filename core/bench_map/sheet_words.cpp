@@ -240,6 +240,11 @@ bool tellsName(const std::string& word)
     static constexpr std::array<std::string_view, 17> besides{"at", "rest",  "rests", "closed", "open", "normally",
                                                               "of", "about", "wire",  "wires",  "ohm",  "ohms",
                                                               "Ω",  "w",     "a",     "v",      "°c"};
+    // Of what kind it is, and by it which one.
+    static constexpr std::array<std::string_view, 15> names{
+        "pedal",     "joystick", "horn",        "compressor", "starter",  "wiper", "light", "headlamp",
+        "headlight", "temp",     "temperature", "actuator",   "computer", "lock",  "ecu"};
+    if (std::find(names.begin(), names.end(), word) != names.end()) return true;
     const bool figure = std::any_of(word.begin(), word.end(), isDigit);
     const bool beside = std::find(besides.begin(), besides.end(), word) != besides.end();
     return !figure && !beside && farKind({word}) == FarEnd::Kind::Unknown;

@@ -8,6 +8,7 @@
 #include "machine/map_reader.h"
 #include "machine/paths.h"
 #include "machine/schedule_gaps.h"
+#include "practice/bench.h"
 #include "practice/simulated_machine.h"
 #include "proving/plan.h"
 #include "support/maps.h"
@@ -110,11 +111,21 @@ TEST(PinSheet, ASoundMachineAsTheSheetSaysPassesTheLimitsThatAreAssumed)
 // coil is on the list, a ground where a cavity is called G. Sound, nothing on them fails.
 TEST(PinSheet, ListsOfOtherKindsMakeMapsThatAccuseNothing)
 {
-    for (const auto& [file, terminals] : {std::pair{"pin-list-engine.csv", 18U}, {"lettered-hydraulics.csv", 12U}}) {
-        for (const double systemVoltage_V : {12.0, 24.0}) {
-            const Map map = mapOf(test::sourceText(std::string("data/sheets/") + file), systemVoltage_V);
-            ASSERT_EQ(map.moduleTerminals().size(), terminals) << file;
-            practice::SimulatedMachine machine(map, {});
+    struct List {
+        const char* file;
+        std::size_t terminals;
+        double system_V;
+    };
+    for (const auto& [file, terminals, system_V] :
+         {List{"pin-list-engine.csv", 18, 12}, List{"crane-arm.csv", 16, 24}, List{"lettered-hydraulics.csv", 12, 24},
+          List{"wipers.csv", 10, 12}, List{"cab-heater.csv", 11, 24}, List{"pallet-truck.csv", 13, 48},
+          List{"generating-set.csv", 16, 24}, List{"body-unit.csv", 13, 24}}) {
+        const Map map = mapOf(test::sourceText(std::string("tests/bench_map/lists/") + file), system_V);
+        ASSERT_EQ(map.moduleTerminals().size(), terminals) << file;
+        for (const bool exact : {true, false}) {
+            practice::Imperfection asInLife;
+            asInLife.none = exact, asInLife.seed = 7;
+            practice::SimulatedMachine machine(map, {}, {}, asInLife);
             test::Bench bench(map);
             std::string state = "key-off";
             int readings = 0;
@@ -126,14 +137,34 @@ TEST(PinSheet, ListsOfOtherKindsMakeMapsThatAccuseNothing)
                 ASSERT_TRUE(value) << step->title;
                 bench.take(*step, value->value);
             }
-            EXPECT_GT(readings, 20) << file;
+            EXPECT_GT(readings, 15) << file;
             const Assessment assessment = bench.assessed();
             for (std::size_t i = 0; i < assessment.judgements.size(); ++i)
                 EXPECT_FALSE(isFailure(assessment.judgements[i].verdict))
-                    << file << ", " << systemVoltage_V << " V, " << assessment.evidence.readings[i].red << ": "
-                    << assessment.judgements[i].word << " " << assessment.judgements[i].arithmetic;
+                    << file << ", " << (exact ? "exact" : "as in life") << ", " << assessment.evidence.readings[i].red
+                    << ": " << assessment.judgements[i].word << " " << assessment.judgements[i].arithmetic;
         }
     }
+}
+
+// The open line of a switch that nobody stated stands a little below the rail of its pull-up: read in seven states it
+// had been called a bad contact.
+TEST(PinSheet, ASwitchLineThatStandsNearItsRailAccusesNothing)
+{
+    const Map map = mapOf(test::sourceText("tests/bench_map/lists/pallet-truck.csv"), 48);
+    Reasoner reasoner(map, {}, true);
+    while (reasoner.buildNext()) {
+    }
+    practice::Imperfection asInLife;
+    asInLife.none = false, asInLife.seed = 3;
+    practice::SimulatedMachine machine(map, {}, {}, asInLife);
+    const practice::Run run = practice::follow(reasoner, machine, {{}, true}, {}, 30);
+    ASSERT_FALSE(run.last.groups.empty());
+    EXPECT_EQ(run.last.conclusion.kind, Conclusion::Kind::Open) << run.last.conclusion.words;
+    const SuspectGroup& first = run.last.groups.front();
+    const SuspectKind kind = reasoner.suspects()[static_cast<std::size_t>(first.members.front())].kind;
+    EXPECT_TRUE(kind == SuspectKind::Nothing || kind == SuspectKind::NotOnMap || first.probability < 0.5)
+        << first.words << " " << first.probability;
 }
 
 TEST(PinSheet, AListThatIsNoModuleIsRefusedAndSaysSo)
@@ -172,14 +203,14 @@ TEST(PinSheet, ReadsQuotedCellsWithSeparatorsAndLineBreaks)
 TEST(PinSheet, NamesTheProblemsRowByRowAndKeepsTheGoodRows)
 {
     const auto sheet = readPinSheet(
-        "cavity,circuit,role,colour\n1,supply,B+,octarine\nxy,ground,gnd,\n3,third,wizardry,\n1,again,gnd,\n5,,gnd,\n6,"
+        "cavity,circuit,role,colour\n1,supply,B+,octarine\n?!,ground,gnd,\n3,third,wizardry,\n1,again,gnd,\n5,,gnd,\n6,"
         "ok,gnd,\n",
         "s");
     ASSERT_TRUE(sheet);
     std::string all;
     for (const Error& problem : sheet->problems)
         all += problem.message() + "\n";
-    EXPECT_THAT(all, HasSubstr("row 3, cavity: “xy” is no cavity"));
+    EXPECT_THAT(all, HasSubstr("row 3, cavity: “?!” is no cavity"));
     EXPECT_THAT(all, HasSubstr("row 4, role: “wizardry” is no role"));
     EXPECT_THAT(all, HasSubstr("row 5, cavity: 1 is listed twice"));
     EXPECT_THAT(all, HasSubstr("row 6, circuit: the circuit has no name"));
