@@ -5,9 +5,10 @@
 #include <array>
 #include <nlohmann/json.hpp>
 #include <set>
+#include <utility>
 
 #include "base/text.h"
-#include "bench_map/sheet_words.h"
+#include "bench_map/row_role.h"
 #include "quantity/fields.h"
 
 namespace ilvek {
@@ -225,68 +226,6 @@ void placeNamed(std::vector<PinRow>& rows, std::set<std::string>& seen)
     }
 }
 
-// What the way of a wire and its far end tell of its role: "supply" behind K2, "speed input" of a pick-up.
-std::string toldBesides(const PinRow& row)
-{
-    std::string told;
-    const auto route = parseRoute(row.route);
-    for (const RoutePlace& place : route ? *route : std::vector<RoutePlace>{}) {
-        if (place.kind == RoutePlace::Kind::Relay) told += ", by relay " + place.id;
-        if (place.kind == RoutePlace::Kind::KeySwitch) told += ", with key";
-    }
-    if (!row.relay.empty()) told += ", by relay " + row.relay;
-    switch (parseFarEnd(row.otherEnd).kind) {
-        case FarEnd::Kind::Hall:
-            return told + ", hall";
-        case FarEnd::Kind::PickUp:
-            return told + ", pick-up";
-        case FarEnd::Kind::Switch:
-            return told + ", switch";
-        case FarEnd::Kind::Thermistor:
-            return told + ", thermistor";
-        case FarEnd::Kind::Sensor:
-            return told + ", sensor";
-        default:
-            return told;
-    }
-}
-
-// A drive of which no side was told feeds what is grounded at its other end.
-Result<SheetRole> withSide(Result<SheetRole> role, const std::string& words, const PinRow& row)
-{
-    if (!role || role->role != Role::LowSideDrive) return role;
-    for (const std::string& word : loweredWords(words)) {
-        if (word.starts_with("low") || word.starts_with("ground") || word == "earth" || word == "sink") return role;
-    }
-    const auto way = parseRoute(parseFarEnd(row.otherEnd).otherWire);
-    if (way && !way->empty() && way->back().kind == RoutePlace::Kind::Ground) role->role = Role::HighSideDrive;
-    return role;
-}
-
-Result<SheetRole> roleOf(const PinRow& row)
-{
-    auto role = withSide(parseRole(row.role), row.role, row);
-    const std::string besides = toldBesides(row);
-    if (role || row.role.empty() || besides.empty()) return role;
-    auto told = withSide(parseRole(row.role + besides), row.role, row);
-    return told ? told : role;
-}
-
-// A list of pins often gives a name and no role: where the name tells it, it is taken and said.
-Result<SheetRole> roleByName(const PinRow& row, PinSheet& sheet)
-{
-    // A bare sign in a list of names is a pole, not an empty cavity.
-    const bool pole = row.circuit == "-" || row.circuit == "–";
-    auto role = parseRole(pole ? "battery minus" : row.circuit);
-    if (!role) role = parseRole(row.circuit + toldBesides(row));
-    role = withSide(std::move(role), row.circuit, row);
-    if (role)
-        sheet.remarks.push_back({fmt::format("row {}, role", row.line),
-                                 fmt::format("“{}” is taken for {}; write its role where that is wrong", row.circuit,
-                                             roleName(role->role))});
-    return role;
-}
-
 void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
              PinSheet& sheet)
 {
@@ -313,9 +252,14 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
         row.written = cavity;
     }
     const bool byName = row.role.empty() && !row.circuit.empty();
-    const auto role = byName ? roleByName(row, sheet) : roleOf(row);
+    const auto role = roleOf(row);
     if (!role) return refuse("role", fmt::format("“{}” {}", byName ? row.circuit : row.role, role.error().reason));
     row.role = roleName(role->role);
+    sheet.rolesFromNames += byName ? 1 : 0;
+    // The last column of a list says where a wire goes: of a feed or a return that is its way.
+    const bool isWay = isSupply(role->role) || role->role == Role::Return;
+    if (isWay && row.route.empty() && !row.otherEnd.empty() && parseRoute(row.otherEnd))
+        row.route = std::exchange(row.otherEnd, "");
     if (!role->relay.empty()) row.relay = role->relay;
     if (!role->fedBy.empty()) row.fedBy = role->fedBy;
     // Another level than the customary one is what is expected of it.
@@ -405,6 +349,12 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
     placeNamed(sheet.rows, seen);
+    if (sheet.rolesFromNames > 0)
+        sheet.remarks.push_back(
+            {"roles", fmt::format("{} taken from the names: look them over, and write another where "
+                                  "one is wrong",
+                                  sheet.rolesFromNames == 1 ? std::string("one is")
+                                                            : fmt::format("{} are", sheet.rolesFromNames))});
     return sheet;
 }
 

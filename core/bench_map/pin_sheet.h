@@ -62,6 +62,7 @@ struct PinSheet {
     Problems problems;           // "row 7, role: …"; such a row is not in `rows`
     std::vector<PinRow> faulty;  // those rows, as far as they could be read; their cavity as written
     Problems remarks;            // accepted, but worth a look: a colour not known, text not in UTF-8
+    int rolesFromNames = 0;      // of rows that give no role
     char separator = ',';
 };
 

@@ -1,0 +1,73 @@
+#include "bench_map/row_role.h"
+
+#include <utility>
+
+namespace ilvek {
+
+namespace {
+
+// What the way of a wire and its far end tell of its role: "supply" behind K2, "speed input" of a pick-up.
+std::string toldBesides(const PinRow& row)
+{
+    std::string told;
+    const auto route = parseRoute(row.route);
+    for (const RoutePlace& place : route ? *route : std::vector<RoutePlace>{}) {
+        if (place.kind == RoutePlace::Kind::Relay) told += ", by relay " + place.id;
+        if (place.kind == RoutePlace::Kind::KeySwitch) told += ", with key";
+    }
+    if (!row.relay.empty()) told += ", by relay " + row.relay;
+    switch (parseFarEnd(row.otherEnd).kind) {
+        case FarEnd::Kind::Hall:
+            return told + ", hall";
+        case FarEnd::Kind::PickUp:
+            return told + ", pick-up";
+        case FarEnd::Kind::Switch:
+            return told + ", switch";
+        case FarEnd::Kind::Thermistor:
+            return told + ", thermistor";
+        case FarEnd::Kind::Sensor:
+            return told + ", sensor";
+        default:
+            return told;
+    }
+}
+
+// A drive of which no side was told feeds what is grounded at its other end.
+Result<SheetRole> withSide(Result<SheetRole> role, const std::string& words, const PinRow& row)
+{
+    if (!role || role->role != Role::LowSideDrive) return role;
+    for (const std::string& word : loweredWords(words)) {
+        if (word.starts_with("low") || word.starts_with("ground") || word == "earth" || word == "sink") return role;
+    }
+    const auto way = parseRoute(parseFarEnd(row.otherEnd).otherWire);
+    if (way && !way->empty() && way->back().kind == RoutePlace::Kind::Ground) role->role = Role::HighSideDrive;
+    return role;
+}
+
+Result<SheetRole> roleByWords(const PinRow& row)
+{
+    auto role = withSide(parseRole(row.role), row.role, row);
+    const std::string besides = toldBesides(row);
+    if (role || row.role.empty() || besides.empty()) return role;
+    auto told = withSide(parseRole(row.role + besides), row.role, row);
+    return told ? told : role;
+}
+
+// A list of pins often gives a name and no role: where the name tells it, it is taken.
+Result<SheetRole> roleByName(const PinRow& row)
+{
+    // A bare sign in a list of names is a pole, not an empty cavity.
+    const bool pole = row.circuit == "-" || row.circuit == "–";
+    auto role = parseRole(pole ? "battery minus" : row.circuit);
+    if (!role) role = parseRole(row.circuit + toldBesides(row));
+    return withSide(std::move(role), row.circuit, row);
+}
+
+}  // namespace
+
+Result<SheetRole> roleOf(const PinRow& row)
+{
+    return row.role.empty() && !row.circuit.empty() ? roleByName(row) : roleByWords(row);
+}
+
+}  // namespace ilvek
