@@ -228,7 +228,8 @@ private:
         open_ = std::move(*opened);
         reasoner_.reset();
         weigh();
-        if (gate_.sentence != gateBefore) failed(step, fmt::format("handed over “{}” is “{}”", gateBefore, gate_.sentence));
+        if (gate_.sentence != gateBefore)
+            failed(step, fmt::format("handed over “{}” is “{}”", gateBefore, gate_.sentence));
         if (first(ranking()) != first(before)) failed(step, "handed over the suspects are " + ranking());
         return true;
     }

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 
 #include "base/text.h"
 #include "bench_map/sheet_words.h"
@@ -14,11 +15,14 @@ class Said {
 public:
     explicit Said(std::string_view text) : words_(loweredWords(plain(text))), relay_(relayIn(text))
     {
+        const auto long3 = [](const std::string& word) { return word.size() >= 3; };
+        const auto last = std::find_if(words_.rbegin(), words_.rend(), long3);
+        if (last != words_.rend()) last_ = *last;
         // "OUT1" is an output.
         for (std::size_t i = 0, n = words_.size(); i < n; ++i) {
-            const std::size_t last = words_[i].find_last_not_of("0123456789");
-            const bool numbered = last != std::string::npos && last + 1 < words_[i].size();
-            if (numbered) words_.push_back(words_[i].substr(0, last + 1));
+            const std::size_t letter = words_[i].find_last_not_of("0123456789");
+            const bool numbered = letter != std::string::npos && letter + 1 < words_[i].size();
+            if (numbered) words_.push_back(words_[i].substr(0, letter + 1));
         }
         const auto volts = parseStated(text, Unit::Volt);
         if (volts && volts->low == volts->high) volts_ = volts->low;
@@ -79,16 +83,21 @@ public:
     bool drive() const { return any("drive", "drives", "driver", "drivers", "driven", "coil"); }
     bool output() const { return any("output", "outputs", "out", "command", "control", "actuator"); }
     // What is driven, named instead of its drive.
-    bool part() const
-    {
-        return any("injector", "injectors", "solenoid", "valve", "lamp", "bulb", "light", "beacon", "heater", "horn",
-                   "buzzer", "alarm", "glow", "pump", "fan", "blower", "motor", "clutch", "h-bridge", "bridge", "field",
-                   "magnet", "lock");
-    }
+    bool part() const { return std::any_of(words_.begin(), words_.end(), isPart); }
+    // "fuel return valve", "body lights": the last word is what it is, those before say which.
+    bool isCalledPart() const { return isPart(last_); }
     bool has(std::string_view word) const { return std::find(words_.begin(), words_.end(), word) != words_.end(); }
     double volts() const { return volts_; }
 
 private:
+    static bool isPart(const std::string& word)
+    {
+        static constexpr std::array<std::string_view, 28> parts{
+            "injector", "injectors", "solenoid", "solenoids", "valve",  "valves", "lamp", "lamps", "bulb", "light",
+            "lights",   "beacon",    "heater",   "horn",      "buzzer", "alarm",  "glow", "pump",  "fan",  "blower",
+            "motor",    "clutch",    "h-bridge", "bridge",    "field",  "magnet", "lock", "siren"};
+        return std::find(parts.begin(), parts.end(), word) != parts.end();
+    }
     // "0 V" is a ground; a slash or an underscore parts words.
     static std::string plain(std::string_view text)
     {
@@ -100,13 +109,13 @@ private:
     }
 
     std::vector<std::string> words_;
-    std::string relay_;
+    std::string last_, relay_;
     double volts_ = 0;
 };
 
 Role driveOf(const Said& said)
 {
-    if (said.any("return")) return Role::DriveReturn;
+    if (said.any("return") && !said.isCalledPart()) return Role::DriveReturn;
     if (said.any("motor", "bridge", "h-bridge") && said.minus()) return Role::DriveReturn;
     if (said.plus()) return Role::HighSideDrive;
     if (said.duty() || said.has("field")) return Role::DutyDrive;
@@ -149,6 +158,7 @@ std::optional<Role> roleBy(const Said& said)
     if (switchedGround && !said.input()) return Role::LowSideDrive;
     // A switch that closes to ground, and a sensor whose return is meant.
     if (said.any("switch", "button")) return said.any("ignition", "key") ? Role::SwitchedFeed : Role::SwitchInput;
+    if (said.isCalledPart() && !said.input() && (said.ground() || said.supply())) return driveOf(said);
     if (said.ground())
         return said.sensors() || said.sensorOfName() || said.reference() ||
                        said.any("signal", "analogue", "analog", "agnd", "sgnd")

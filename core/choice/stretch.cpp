@@ -84,7 +84,7 @@ std::string bareName(const Map& map, int node)
 }
 
 // From the battery's plus on, and on to its minus.
-std::string betweenWords(const Map& map, Ends ends)
+std::string betweenWords(const Map& map, Ends ends, bool first)
 {
     const auto isFuse = [&](int node) {
         return std::any_of(map.elements.begin(), map.elements.end(), [&](const Element& e) {
@@ -93,7 +93,8 @@ std::string betweenWords(const Map& map, Ends ends)
     };
     if (ends.first == map.batteryMinus() || ends.second == map.batteryPlus() || isFuse(ends.second))
         std::swap(ends.first, ends.second);
-    return inWords("stretch.etween-and", bareName(map, ends.first), bareName(map, ends.second));
+    const std::string from = bareName(map, ends.first), to = bareName(map, ends.second);
+    return first ? inWords("stretch.between", from, to) : inWords("stretch.or-between", from, to);
 }
 
 // Sound parts that lie between two of these are part of the piece.
@@ -121,7 +122,7 @@ std::string stretchOf(const Map& map, const std::vector<Suspect>& suspects, cons
     for (int pieces = 0; !lying->elements.empty(); ++pieces) {
         const auto ends = takePiece(map, lying->elements);
         if (!ends || pieces == 2) return "";
-        words += (words.empty() ? "B" : ", or b") + betweenWords(map, *ends);
+        words += betweenWords(map, *ends, words.empty());
     }
     return inWords("stretch.added-resistance-one-places", words, lying->places.size(), 100 * lying->probability);
 }

@@ -17,7 +17,7 @@ public:
     Procedure follow()
     {
         if (steps_.empty()) {
-            flow_.end(Ending::Kind::Elsewhere, {"chart.end.none", {}});
+            flow_.end(Ending::Kind::Open, {"chart.end.none", {}});
             return flow_.done();
         }
         flow_.caution({"chart.caution", {{"name", flow_.bay().assessment.evidence.chartName}}});

@@ -101,7 +101,8 @@ const std::vector<Words>& suspectWords()
         {"next-test.about-min-2", "{}{}; about {:.0f} min."},
 
         // stretch
-        {"stretch.etween-and", "etween {} and {}"},
+        {"stretch.between", "Between {} and {}"},
+        {"stretch.or-between", ", or between {} and {}"},
         {"stretch.added-resistance-one-places", "{}: added resistance in one of {} places ({:.0f} %)."},
     };
     return table;
