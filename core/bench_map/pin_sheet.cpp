@@ -48,7 +48,7 @@ const std::vector<Column>& columns()
          "other_end",
          {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end", "far end", "part",
           "component", "load", "connects to", "connected to", "device"}},
-        {&PinRow::route, "route", {"route", "way", "path", "through", "via"}},
+        {&PinRow::route, "route", {"route", "way", "path", "through", "via", "wiring"}},
         {&PinRow::section,
          "section",
          {"section", "cross-section", "cross section", "mm2", "mm²", "wire size", "size", "gauge"}},
@@ -135,6 +135,7 @@ const Column* columnNamed(std::string_view header)
 
 struct Header {
     std::vector<const Column*> columns;  // by cell; nullptr for one that is not known
+    std::vector<std::string> unknown;    // the names of those
     int line = 0;
 };
 
@@ -168,9 +169,11 @@ std::optional<Header> findHeader(std::string_view text, char separator)
     std::vector<std::string> cells;
     Header header;
     for (int n = 0; n < 20 && records.next(cells, header.line); ++n) {
-        header.columns.clear();
-        for (const std::string& cell : cells)
+        header.columns.clear(), header.unknown.clear();
+        for (const std::string& cell : cells) {
             header.columns.push_back(columnNamed(cell));
+            if (!header.columns.back() && !cell.empty()) header.unknown.push_back("“" + cell + "”");
+        }
         if (!hasNeeded(header.columns)) continue;
         findRole(header.columns);
         return header;
@@ -349,6 +352,9 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
     placeNamed(sheet.rows, seen);
+    if (!header->unknown.empty())
+        sheet.remarks.push_back(
+            {"columns", fmt::format("not known and left out: {}", fmt::join(header->unknown, ", "))});
     if (sheet.rolesFromNames > 0)
         sheet.remarks.push_back(
             {"roles", fmt::format("{} taken from the names: look them over, and write another where "

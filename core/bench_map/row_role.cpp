@@ -2,6 +2,8 @@
 
 #include <utility>
 
+#include "base/text.h"
+
 namespace ilvek {
 
 namespace {
@@ -67,7 +69,11 @@ Result<SheetRole> roleByName(const PinRow& row)
 
 Result<SheetRole> roleOf(const PinRow& row)
 {
-    return row.role.empty() && !row.circuit.empty() ? roleByName(row) : roleByWords(row);
+    auto role = row.role.empty() && !row.circuit.empty() ? roleByName(row) : roleByWords(row);
+    // A thermocouple gives millivolts and has no pull-up.
+    const bool couple = lowered(row.otherEnd + row.role + row.circuit).find("thermocouple") != std::string::npos;
+    if (role && couple && groupOf(role->role) == Group::Inputs) role->role = Role::AnalogueInput;
+    return role;
 }
 
 }  // namespace ilvek

@@ -186,6 +186,14 @@ TEST(SheetWords, AListWithoutRolesIsReadByItsNames)
     EXPECT_THAT(sheet->remarks.front().message(), HasSubstr("9 are taken from the names"));
     ASSERT_EQ(sheet->problems.size(), 1U) << "and what no name tells is asked for";
     EXPECT_THAT(sheet->problems.front().message(), HasSubstr("Hour counter"));
+    // A column that is not understood is named.
+    const auto odd = readPinSheet("Pin;Name;Role;Bundle\n1;egt;temperature;loom 4\n", "odd.csv");
+    ASSERT_TRUE(odd);
+    ASSERT_FALSE(odd->remarks.empty());
+    EXPECT_THAT(odd->remarks.front().message(), HasSubstr("“Bundle”"));
+    const auto couple = readPinSheet("Pin;Name;Role;Far end\n1;exhaust;temperature;thermocouple\n", "t.csv");
+    ASSERT_TRUE(couple);
+    EXPECT_EQ(couple->rows.front().role, name(Role::AnalogueInput)) << "it has no pull-up";
     // Of a name and a function the function is the role.
     const auto two = readPinSheet("Pin;Name;Function\nA1;T15;switched live\nA2;M3;earth\n", "two.csv");
     ASSERT_TRUE(two);
