@@ -31,7 +31,7 @@ Suspect endsAt(const Map& map, const Suspect& wrong, const WireEnd& wire, const 
     s.severities = {
         {Fault{Fault::Kind::Open, wire.element}, Fault{Fault::Kind::ShortBetween, -1, here.a, there.a, otherWire_ohm}}};
     s.graded = false;
-    s.id = here.id + inWords("other-ends.ends-at") + there.id;
+    s.id = here.id + " ends at " + there.id;
     s.place = here.id;
     s.words = inWords("other-ends.wire-ends-where-does", here.id, there.id);
     s.sights = sightsOf(map, s);

@@ -70,7 +70,6 @@ const std::vector<Words>& suspectWords()
         {"observations.is-weak", " is weak"},
 
         // other-ends
-        {"other-ends.ends-at", " ends at "},
         {"other-ends.wire-ends-where-does", "{}: its wire ends where that of {} does, against what the map shows"},
 
         // candidates
