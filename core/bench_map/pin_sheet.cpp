@@ -8,17 +8,13 @@
 #include <utility>
 
 #include "base/text.h"
+#include "bench_map/letters.h"
 #include "bench_map/row_role.h"
 #include "quantity/fields.h"
 
 namespace ilvek {
 
 namespace {
-
-bool isLetter(char c)
-{
-    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
-}
 
 struct Column {
     std::string PinRow::*cell;
@@ -207,9 +203,8 @@ bool isTerminalName(std::string_view text)
 {
     constexpr std::size_t longest = 6;
     return !text.empty() && text.size() <= longest && std::any_of(text.begin(), text.end(), isLetter) &&
-           std::all_of(text.begin(), text.end(), [](char c) {
-               return isLetter(c) || (c >= '0' && c <= '9') || c == '+' || c == '-' || c == '_';
-           });
+           std::all_of(text.begin(), text.end(),
+                       [](char c) { return isLetter(c) || isDigit(c) || c == '+' || c == '-' || c == '_'; });
 }
 
 // Those have a place on the connector's face all the same: by the letters of the name, so that it stays when rows are
@@ -308,7 +303,7 @@ bool readCavity(std::string_view text, PinRow& row)
         before.remove_suffix(1);
     if (!before.empty()) row.connector = before;
     const bool plain = std::all_of(row.connector.begin(), row.connector.end(), [](char c) {
-        return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c == '-';
+        return isDigit(c) || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_' || c == '-';
     });
     const std::string plainName = row.connector + "-" + std::to_string(row.cavity);
     row.written = text == plainName ? "" : std::string(text);

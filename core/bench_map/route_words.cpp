@@ -6,6 +6,7 @@
 #include <regex>
 
 #include "base/text.h"
+#include "bench_map/letters.h"
 #include "bench_map/sheet_words.h"
 #include "quantity/quantity.h"
 
@@ -15,25 +16,9 @@ namespace {
 
 using Kind = RoutePlace::Kind;
 
-bool isDigit(char c)
-{
-    return c >= '0' && c <= '9';
-}
-
-bool isLetter(char c)
-{
-    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
-}
-
 bool hasDigit(const std::string& word)
 {
     return std::any_of(word.begin(), word.end(), isDigit);
-}
-
-template <class... Names>
-bool isOneOf(std::string_view word, Names... names)
-{
-    return ((word == names) || ...);
 }
 
 std::vector<std::string> partedAt(const std::string& text, std::string_view sign)

@@ -6,23 +6,10 @@
 #include <array>
 
 #include "base/text.h"
+#include "bench_map/letters.h"
 #include "quantity/quantity.h"
 
 namespace ilvek {
-
-namespace {
-
-bool isDigit(char c)
-{
-    return c >= '0' && c <= '9';
-}
-
-bool isLetter(char c)
-{
-    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
-}
-
-}  // namespace
 
 std::vector<std::string> wordsIn(std::string_view text)
 {
@@ -41,12 +28,6 @@ std::vector<std::string> wordsIn(std::string_view text)
 }
 
 namespace {
-
-template <class... Names>
-bool isOneOf(std::string_view word, Names... names)
-{
-    return ((word == names) || ...);
-}
 
 // A number in a text, and the unit that stands behind it.
 struct Found {
