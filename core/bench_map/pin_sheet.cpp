@@ -350,12 +350,9 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     if (!header->unknown.empty())
         sheet.remarks.push_back(
             {"columns", fmt::format("not known and left out: {}", fmt::join(header->unknown, ", "))});
-    if (sheet.rolesFromNames > 0)
-        sheet.remarks.push_back(
-            {"roles", fmt::format("{} taken from the names: look them over, and write another where "
-                                  "one is wrong",
-                                  sheet.rolesFromNames == 1 ? std::string("one is")
-                                                            : fmt::format("{} are", sheet.rolesFromNames))});
+    if (const int n = sheet.rolesFromNames; n > 0)
+        sheet.remarks.push_back({n == 1 ? "1 role" : fmt::format("{} roles", n),
+                                 "taken from the names. Look them over, and write another where one is wrong."});
     return sheet;
 }
 

@@ -183,7 +183,7 @@ TEST(SheetWords, AListWithoutRolesIsReadByItsNames)
                             name(Role::ReferenceReturn), name(Role::LowSideDrive), name(Role::Empty)));
     EXPECT_EQ(sheet->rows[3].side, "high");
     ASSERT_EQ(sheet->remarks.size(), 1U) << "what was guessed is said";
-    EXPECT_THAT(sheet->remarks.front().message(), HasSubstr("9 are taken from the names"));
+    EXPECT_THAT(sheet->remarks.front().message(), HasSubstr("9 roles: taken from the names"));
     ASSERT_EQ(sheet->problems.size(), 1U) << "and what no name tells is asked for";
     EXPECT_THAT(sheet->problems.front().message(), HasSubstr("Hour counter"));
     // A column that is not understood is named.
