@@ -64,8 +64,9 @@ constexpr double mayBeNeeded = 0.5;
 std::vector<int> suppliesThatMayBeNeeded(const Map& map, const Function& f)
 {
     std::vector<int> out;
+    if (!map.isOfSheet()) return out;
     const auto inside = insideModule(map);
-    for (std::size_t i = 0; map.isOfSheet() && i < map.elements.size(); ++i) {
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const bool told = std::find(f.ports.begin(), f.ports.end(), static_cast<int>(i)) != f.ports.end();
         if (inside[i] && map.elements[i].kind == ElementKind::SupplyPort && !told) out.push_back(static_cast<int>(i));
     }

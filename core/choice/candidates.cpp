@@ -110,7 +110,7 @@ private:
         if (t.neededIn.empty()) return;
         // In one state it is fed in; the load is the same in others.
         const int state = t.neededIn.front();
-        const Step step = loadStep(map_, apartSchool(), terminal, state);
+        const Step step = loadSetUp(map_, apartSchool(), terminal, state);
         if (step.load.empty()) return;
         const auto setup = conditionOf(map_, step);
         if (!setup || !setup->unplugged.contains(t.connector)) return;  // never a load with the module still on it
@@ -131,7 +131,7 @@ private:
 
     void loadedReturn(int terminal, int state)
     {
-        const Step step = returnStep(map_, apartSchool(), terminal, state);
+        const Step step = returnSetUp(map_, apartSchool(), terminal, state);
         if (step.load.empty()) return;
         const auto setup = conditionOf(map_, step);
         if (!setup) return;

@@ -2,7 +2,6 @@
 
 #include <suitesparse/klu.h>
 #include <algorithm>
-#include <bit>
 
 #include "base/expects.h"
 
@@ -16,30 +15,19 @@ struct Equations::Factors {
     std::vector<int> starts, rows;  // compressed columns
     std::vector<double> values;
     std::vector<double> kept;  // slopes of the linear devices
-    // Where each couple stands among the values, by a hash of both nodes; the table is at most half full.
-    struct Place {
-        int node = -1, byNode = -1, at = -1;
-    };
-    std::vector<Place> places;
 
-    std::size_t hashed(int node, int byNode) const
+    // Where a couple stands among the values: most nodes meet few others, a bus meets many.
+    std::size_t placeOf(int node, int byNode) const
     {
-        return (static_cast<std::size_t>(node) * 2654435761U ^ static_cast<std::size_t>(byNode) * 40503U) &
-               (places.size() - 1);
-    }
-    void findPlaces()
-    {
-        places.resize(std::bit_ceil(2 * rows.size() + 1));
-        for (int column = 0; column + 1 < static_cast<int>(starts.size()); ++column) {
-            for (int k = starts[static_cast<std::size_t>(column)]; k < starts[static_cast<std::size_t>(column) + 1];
-                 ++k) {
-                const int node = rows[static_cast<std::size_t>(k)];
-                std::size_t h = hashed(node, column);
-                while (places[h].at >= 0)
-                    h = (h + 1) & (places.size() - 1);
-                places[h] = {node, column, k};
-            }
-        }
+        constexpr std::ptrdiff_t few = 12;
+        const auto column = static_cast<std::size_t>(byNode);
+        auto at = rows.begin() + starts[column];
+        const auto end = rows.begin() + starts[column + 1];
+        if (end - at > few) at = std::lower_bound(at, end, node);
+        while (at != end && *at < node)
+            ++at;
+        EXPECTS(at != end && *at == node);
+        return static_cast<std::size_t>(at - rows.begin());
     }
     Factors()
     {
@@ -93,7 +81,6 @@ Equations::Equations(int nodes, std::vector<std::pair<int, int>> couples)
         f.starts.push_back(static_cast<int>(f.rows.size()));
     }
     f.values.assign(f.rows.size(), 0.0);
-    f.findPlaces();
     f.symbolic = klu_analyze(nodes_, f.starts.data(), f.rows.data(), &f.common);
 }
 
@@ -132,13 +119,7 @@ void Equations::leave(int node, double current_A)
 void Equations::slope(int node, int byNode, double conductance_S)
 {
     if (node < 0 || byNode < 0) return;
-    Factors& f = *factors_;
-    std::size_t h = f.hashed(node, byNode);
-    while (f.places[h].node != node || f.places[h].byNode != byNode) {
-        EXPECTS(f.places[h].at >= 0);
-        h = (h + 1) & (f.places.size() - 1);
-    }
-    f.values[static_cast<std::size_t>(f.places[h].at)] += conductance_S;
+    factors_->values[factors_->placeOf(node, byNode)] += conductance_S;
 }
 
 bool Equations::factorise()

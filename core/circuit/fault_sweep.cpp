@@ -23,7 +23,10 @@ using Matrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::ColM
 using Vector = Eigen::Matrix<double, Eigen::Dynamic, 1, Eigen::ColMajor, mostNodes, 1>;
 
 constexpr double settled_V = 1e-9;
-constexpr double still_V = 1e-13;    // rounding
+constexpr double still_V = 1e-13;  // rounding
+// A straight law settles in the first step but for rounding, which the next ones take away.
+constexpr int mostStraightSteps = 4;
+constexpr double mostNoise_V = 1e-3, unseenNoise_V = 5e-6;
 constexpr double departs_A = 1e-10;  // a device further from its healthy law than this joins the edit
 // Of I + G ΔJ. Below it, as where a part opens and leaves others on their leak alone, rounding is magnified too much.
 constexpr double leastPivot = 1e-8;
@@ -32,6 +35,12 @@ constexpr double leastPivotNear = 3e-12, leastPivotForMeter = 3e-11;
 // Below it a tenth more or less changes a meter of megohms by less than it shows.
 constexpr double unseenSource_ohm = 2e4;
 constexpr double smallSource_ohm = 200;
+// Above this an added resistance shows through the meter's own current even where none flowed.
+constexpr double seenByMeter_ohm = 2e4;
+// A node that moves no further has no other slope either.
+constexpr double mostShift_V = 1e-4;
+// Nodes that share no more than this with a meter's way do not tell it anything.
+constexpr double far_ohm = 0.05;
 // A circuit of which nothing but its leak leads to battery minus has an inverse of gigaohms. Differences of a few ohms
 // in it are noise as soon as an edit magnifies them this much.
 constexpr double floating_ohm = 1e7, firmPivot = 1e-2, moved = 1e-3;
@@ -178,7 +187,11 @@ struct FaultSweep::Part {
             for (const int index : edited) {
                 if (!straight) limitJump(now.devices()[static_cast<std::size_t>(index)], before, v);
             }
-            if (back.cwiseAbs().maxCoeff() < settled_V) {
+            const double moved_V = back.cwiseAbs().maxCoeff();
+            // What a straight law still moves after that is rounding.
+            const bool noise = straight && step >= mostStraightSteps && moved_V < mostNoise_V;
+            rough = rough || (noise && moved_V >= unseenNoise_V);
+            if (noise || moved_V < settled_V) {
                 departures();
                 return true;
             }
@@ -341,6 +354,10 @@ struct FaultSweep::Part {
         restore();
         reset();
         applied = faults;
+        resistive = std::any_of(faults.begin(), faults.end(), [](const Fault& f) {
+            return f.kind == Fault::Kind::Open || f.kind == Fault::Kind::OutOfValue ||
+                   f.resistance_ohm >= seenByMeter_ohm;
+        });
         const bool fromRest = mayFeedItself(map, faults);
         if (!fromRest && byEdit(faults)) return true;
         ++refactorisations;
@@ -364,11 +381,27 @@ struct FaultSweep::Part {
 
     double voltage(int red, int black) const { return law::Voltages(v)[red] - law::Voltages(v)[black]; }
 
-    // Where the edit moved nothing the healthy inverse still holds well enough for a meter's own current.
-    bool isAsHealthy(int red, int black) const
+    bool standsAsHealthy(int red, int black) const
     {
         const law::Voltages at(v), at0(base.v);
         return std::abs(at[red] - at0[red]) < 1e-6 && std::abs(at[black] - at0[black]) < 1e-6;
+    }
+
+    // NaN where more than that may have changed.
+    double shift(int red, int black) const
+    {
+        const law::Voltages at(v), at0(base.v);
+        const double byRed = at[red] - at0[red], byBlack = at[black] - at0[black];
+        const bool little = std::abs(byRed) < mostShift_V && std::abs(byBlack) < mostShift_V;
+        return little && (!resistive || isFar(red, black)) ? byRed - byBlack : std::nan("");
+    }
+
+    // A current through the meter moves none of the edited nodes, so that no edit of them changes what it meets.
+    bool isFar(int red, int black) const
+    {
+        return !nodes.empty() && std::all_of(nodes.begin(), nodes.end(), [&](int node) {
+            return std::abs(g(red, node) - g(black, node)) < far_ohm;
+        });
     }
 
     // (e_r − e_b)ᵀ J⁻¹ x with J the edited Jacobian, for x = e_p − e_q.
@@ -425,9 +458,9 @@ struct FaultSweep::Part {
             const double t0 = own(red) + own(black) - g(red, black) - g(black, red);
             if (t0 < smallSource_ohm) return t0;
         }
-        if (anew && !meterByEdit && !isAsHealthy(red, black)) return transfer(red, black, red, black);
+        if (anew && !meterByEdit && !standsAsHealthy(red, black)) return transfer(red, black, red, black);
         const double roughly = transferByEdit(red, black, red, black);
-        const bool enough = !anew || isAsHealthy(red, black) || std::abs(roughly) < unseenSource_ohm;
+        const bool enough = !anew || standsAsHealthy(red, black) || std::abs(roughly) < unseenSource_ohm;
         return enough ? roughly : transfer(red, black, red, black);
     }
 
@@ -503,6 +536,7 @@ struct FaultSweep::Part {
     bool rough = false;              // the edit magnifies rounding too much to be the answer
     bool near = false;               // but it came to rest
     double pivot = 1;                // the least one on the way
+    bool resistive = false;          // a part may have become so resistive that a meter's own current shows it
     std::vector<Fault> applied;
     long refactorisations = 0;
 };
@@ -558,11 +592,12 @@ double FaultSweep::batterySlope(int red, int black) const
     return sum;
 }
 
-bool FaultSweep::isAsHealthy(int red, int black) const
+double FaultSweep::shift(int red, int black) const
 {
-    return std::all_of(parts_.begin(), parts_.end(), [&](const auto& part) {
-        return part->isAsHealthy(part->now.equationOf(red), part->now.equationOf(black));
-    });
+    double sum = 0;
+    for (const auto& part : parts_)
+        sum += part->phase.share * part->shift(part->now.equationOf(red), part->now.equationOf(black));
+    return sum;
 }
 
 double FaultSweep::sourceResistance_ohm(int red, int black)

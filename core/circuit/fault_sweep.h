@@ -35,8 +35,9 @@ public:
     double voltage(int red, int black, double inputResistance_ohm) const;
     // d voltage / d(battery's own voltage), V/V.
     double batterySlope(int red, int black) const;
-    // The faults move neither node; what a meter's own current would find is not counted.
-    bool isAsHealthy(int red, int black) const;
+    // What a meter between the nodes shows more than in the healthy circuit, V, where the faults hardly move either
+    // node: its slopes are those of the healthy circuit then, and so is what its own current meets. Else NaN.
+    double shift(int red, int black) const;
     // Resistance seen between the nodes with every source at rest, Ω.
     double sourceResistance_ohm(int red, int black);
     // Current through an element's first two nodes, A, without a meter.

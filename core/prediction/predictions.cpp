@@ -45,6 +45,8 @@ public:
     Sweeper(const Map& map, FaultSweep& sweep, Prediction& prediction)
         : map_(map), sweep_(sweep), prediction_(prediction), lists_(prediction.columns.size())
     {
+        for (const Column& c : prediction.columns)
+            asSound_.push_back({c.value.front(), c.batterySlope.front()});
         sweep_.apply({});
         for (std::size_t i = 0; i < map.elements.size(); ++i)
             current_.push_back(sweep_.currentThrough(static_cast<int>(i)));
@@ -57,33 +59,44 @@ public:
     void healthy()
     {
         sweep_.apply({});
-        readInto(0, false);
+        begin(0, 1);
+        readInto(0);
+        end();
+        for (std::size_t i = 0; i < asSound_.size(); ++i)
+            asSound_[i] = {prediction_.columns[i].value[0], prediction_.columns[i].batterySlope[0]};
     }
 
-    void sound(std::size_t at) const
+    // Cases from `first` on are written side by side: the columns of a large machine lie far apart.
+    void begin(std::size_t first, std::size_t cases)
     {
-        if (at == 0) return;
-        for (Column& c : prediction_.columns) {
-            c.value[at] = c.value[0];
-            c.batterySlope[at] = c.batterySlope[0];
+        first_ = first;
+        cases_ = cases;
+        written_.resize(asSound_.size() * cases);
+        for (std::size_t i = 0; i < asSound_.size(); ++i)
+            std::fill_n(written_.begin() + static_cast<std::ptrdiff_t>(i * cases), cases, asSound_[i]);
+    }
+
+    void end() const
+    {
+        for (std::size_t i = 0; i < asSound_.size(); ++i) {
+            Column& c = prediction_.columns[i];
+            for (std::size_t k = 0; k < cases_; ++k) {
+                c.value[first_ + k] = written_[i * cases_ + k].value;
+                c.batterySlope[first_ + k] = written_[i * cases_ + k].batterySlope;
+            }
         }
     }
 
     void faulty(const std::vector<Fault>& faults, std::size_t at)
     {
-        if (faults.empty() || std::all_of(faults.begin(), faults.end(), [&](const Fault& f) { return isUnseen(f); }))
-            return sound(at);
-        if (!sweep_.apply(faults)) return sound(at);
+        // What is not written reads as the sound circuit.
+        if (std::all_of(faults.begin(), faults.end(), [&](const Fault& f) { return isUnseen(f); })) return;
+        if (!sweep_.apply(faults)) return;
         if (sweep_.chatters()) {
             for (Lists& lists : lists_)
                 lists.chattering.push_back(static_cast<int>(at));
         }
-        // What a meter's own current would find is looked for only where a part may have become that resistive.
-        const bool resistive = std::any_of(faults.begin(), faults.end(), [](const Fault& f) {
-            return f.kind == Fault::Kind::Open || f.resistance_ohm >= seenByMeter_ohm ||
-                   f.kind == Fault::Kind::OutOfValue;
-        });
-        readInto(at, !resistive);
+        readInto(at);
     }
 
     // A conductor that is fed from another battery stands where that one does, which nobody has read.
@@ -102,7 +115,7 @@ public:
         if (!sweep_.apply(both)) return;
         for (std::size_t i = 0; i < prediction_.columns.size(); ++i) {
             const Column& c = prediction_.columns[i];
-            const double moved = read(c.probe) - static_cast<double>(c.value[at]) - sound[i];
+            const double moved = read(c.probe) - static_cast<double>(shownAt(i, at).value) - sound[i];
             // More than that is no feed, but something that turned.
             if (std::abs(moved) > 1e-3 && std::abs(moved) < 1)
                 lists_[i].fed.emplace_back(static_cast<int>(at), static_cast<float>(moved));
@@ -132,12 +145,12 @@ public:
     }
 
     // There is nothing to put a lead on: what it shows floats.
-    void nothingAt(int node, std::size_t at) const
+    void nothingAt(int node, std::size_t at)
     {
-        for (Column& c : prediction_.columns) {
-            if (c.probe.element >= 0 || (c.probe.red != node && c.probe.black != node)) continue;
-            c.value[at] = c.probe.ohms ? static_cast<float>(decadesOf(1e9)) : 0.0F;
-            c.batterySlope[at] = 0.0F;
+        for (std::size_t i = 0; i < asSound_.size(); ++i) {
+            const Probe& p = prediction_.columns[i].probe;
+            if (p.element >= 0 || (p.red != node && p.black != node)) continue;
+            shownAt(i, at) = {p.ohms ? static_cast<float>(decadesOf(1e9)) : 0.0F, 0.0F};
         }
     }
 
@@ -246,20 +259,24 @@ private:
 
     double read(const Probe& p) const { return shownBy(p, sweep_); }
 
-    void readInto(std::size_t at, bool onlyMoved)
+    void readInto(std::size_t at)
     {
-        for (Column& c : prediction_.columns) {
-            if (onlyMoved && c.probe.element < 0 && !c.probe.ohms && sweep_.isAsHealthy(c.probe.red, c.probe.black)) {
-                c.value[at] = c.value[0];
-                c.batterySlope[at] = c.batterySlope[0];
-                continue;
-            }
-            c.value[at] = static_cast<float>(read(c.probe));
-            c.batterySlope[at] = c.probe.element >= 0 || c.probe.ohms
-                                     ? 0.0F
-                                     : static_cast<float>(sweep_.batterySlope(c.probe.red, c.probe.black));
+        for (std::size_t i = 0; i < asSound_.size(); ++i) {
+            const Probe& p = prediction_.columns[i].probe;
+            const bool volts = p.element < 0 && !p.ohms;
+            const double shift = at > 0 && volts ? sweep_.shift(p.red, p.black) : std::nan("");
+            if (!std::isnan(shift))
+                shownAt(i, at).value += static_cast<float>(shift);
+            else
+                shownAt(i, at) = {static_cast<float>(read(p)),
+                                  volts ? static_cast<float>(sweep_.batterySlope(p.red, p.black)) : 0.0F};
         }
     }
+
+    struct Shown {
+        float value = 0, batterySlope = 0;
+    };
+    Shown& shownAt(std::size_t column, std::size_t at) { return written_[column * cases_ + at - first_]; }
 
     struct Lists {  // of a column
         std::vector<int> chattering;
@@ -270,6 +287,9 @@ private:
     FaultSweep& sweep_;
     Prediction& prediction_;
     std::vector<Lists> lists_;
+    std::vector<Shown> asSound_;  // by column
+    std::vector<Shown> written_;  // by column, `cases_` each, from case `first_` on
+    std::size_t first_ = 0, cases_ = 0;
     std::vector<double> current_, potential_;
     std::map<int, std::vector<double>> movedBy_;  // by battery, by column
     bool hasOhms_ = false;
@@ -408,8 +428,11 @@ void sweepAll(const Map& map, const std::vector<Suspect>& suspects, Sweeper& fir
         cases.back() < worthSharing ? 1 : std::clamp<std::size_t>(std::thread::hardware_concurrency(), 1, mostCores);
     const auto sweepShare = [&](std::size_t share, Sweeper& sweeper) {
         for (std::size_t i = share * blockOfSuspects; i < suspects.size(); i += cores * blockOfSuspects) {
-            for (std::size_t k = i; k < std::min(i + blockOfSuspects, suspects.size()); ++k)
+            const std::size_t end = std::min(i + blockOfSuspects, suspects.size());
+            sweeper.begin(static_cast<std::size_t>(cases[i]), static_cast<std::size_t>(cases[end] - cases[i]));
+            for (std::size_t k = i; k < end; ++k)
                 sweeper.suspect(suspects[k], static_cast<std::size_t>(cases[k]));
+            sweeper.end();
         }
     };
     std::atomic<std::size_t> next = 0;

@@ -289,22 +289,27 @@ Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int s
     return step;
 }
 
-Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int state)
+Step loadSetUp(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
     Step step = begin(map, TestKind::LoadedSupply, terminal, "Load");
     setApart(map, working, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = black(map, terminal);
+    if (!working.mated) setLoad(map, working, step.red, step.black, step);
+    return step;
+}
+
+Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int state)
+{
+    Step step = loadSetUp(map, working, terminal, state);
     if (working.mated)
         step.instructions = {apartWords(map, step) + moduleLoadWords(map, step),
                              inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
                              inWords("step.black-lead") + blackWords(map, terminal)};
-    else {
-        setLoad(map, working, step.red, step.black, step);
+    else
         step.instructions = {apartWords(map, step) + "; " + loadWords(map, step),
                              inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
                              inWords("step.black-lead") + blackWords(map, terminal)};
-    }
     if (const auto high = highOf(map, terminal, Measure::BelowBattery, true, state))
         step.expectation =
             inWords("step.most-lost", formatQuantity(volts(*high)), ownWords(map, terminal),
@@ -379,7 +384,7 @@ Step fuseStep(const Map& map, int terminal, int fuse, bool farSide, int state)
     return step;
 }
 
-Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int state)
+Step returnSetUp(const Map& map, const WayOfWorking& working, int terminal, int state)
 {
     Step step = begin(map, TestKind::ReturnDrop, terminal, inWords("step.load-return"));
     setApart(map, working, state, step);
@@ -387,6 +392,12 @@ Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int s
     step.black = map.node(map.batteryMinus());
     // Mated, the module's other returns carry for this one: then only a clamp tells what this one does.
     if (!working.mated) setLoad(map, working, map.node(map.batteryPlus()), step.red, step);
+    return step;
+}
+
+Step returnStep(const Map& map, const WayOfWorking& working, int terminal, int state)
+{
+    Step step = returnSetUp(map, working, terminal, state);
     step.instructions = {working.mated
                              ? apartWords(map, step) + moduleLoadWords(map, step)
                              : apartWords(map, step) + "; " + loadWords(map, step) + inWords("step.through-fused-lead"),

@@ -28,6 +28,9 @@ Step batteryStep(const Map& map, const std::string& state);
 Step openStep(const Map& map, const WayOfWorking& working, int terminal, int state);
 Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state);
 Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int state);
+// The set-up and the places of loadStep and returnStep without their words.
+Step loadSetUp(const Map& map, const WayOfWorking& working, int terminal, int state);
+Step returnSetUp(const Map& map, const WayOfWorking& working, int terminal, int state);
 Step swapStep(const Map& map, const WayOfWorking& working, int terminal, int state);
 // REQUIRES: a supply or a return; under the same load as loadStep or returnStep puts on it.
 Step walkStep(const Map& map, const WayOfWorking& working, int terminal, int state, int node);

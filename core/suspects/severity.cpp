@@ -92,6 +92,23 @@ std::vector<Fault> faultsBetween(const Suspect& s, std::size_t low, double share
     return faults;
 }
 
+void thinOut(std::vector<Suspect>& suspects, std::size_t mostCases)
+{
+    std::size_t cases = 0;
+    for (const Suspect& s : suspects)
+        cases += s.severities.size();
+    if (cases <= mostCases) return;
+    for (Suspect& s : suspects) {
+        const std::size_t n = s.severities.size();
+        const std::size_t kept = std::max<std::size_t>(2, n * mostCases / cases);
+        if (!s.graded || kept >= n) continue;
+        std::vector<std::vector<Fault>> some;
+        for (std::size_t i = 0; i < kept; ++i)
+            some.push_back(std::move(s.severities[i * (n - 1) / (kept - 1)]));
+        s.severities = std::move(some);
+    }
+}
+
 std::vector<Fault> faultsAt(const Suspect& s, double severity)
 {
     const double last = static_cast<double>(s.severities.size()) - 1;

@@ -19,6 +19,10 @@ double numberBetween(const Suspect& suspect, std::size_t low, double share);
 // The faults of a severity between two that follow each other; of `low` itself at share 0 or where it is the last.
 std::vector<Fault> faultsBetween(const Suspect& suspect, std::size_t low, double share);
 
+// Leaves about `mostCases` severities of all suspects together: each graded one keeps its slightest, its worst and as
+// many evenly between as that allows. What lies between is computed for those that come to matter.
+void thinOut(std::vector<Suspect>& suspects, std::size_t mostCases);
+
 // The faults at a severity counted in severities, which may lie between two of a graded suspect.
 std::vector<Fault> faultsAt(const Suspect& suspect, double severity);
 

@@ -613,17 +613,21 @@ std::vector<bool> insideModule(const Map& map)
         if (t.b >= 0) stack.push_back(t.b);
         if (t.contact >= 0) contact[static_cast<std::size_t>(t.contact)] = true;
     }
+    std::vector<std::vector<std::size_t>> at(map.nodes.size());  // elements by node
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        for (const int node : map.elements[i].nodes)
+            at[static_cast<std::size_t>(node)].push_back(i);
+    }
     std::vector<bool> seen(map.nodes.size(), false), inside(map.elements.size(), false);
     for (const int node : stack)
         seen[static_cast<std::size_t>(node)] = true;
     while (!stack.empty()) {
         const int node = stack.back();
         stack.pop_back();
-        for (std::size_t i = 0; i < map.elements.size(); ++i) {
-            const auto& nodes = map.elements[i].nodes;
-            if (contact[i] || std::find(nodes.begin(), nodes.end(), node) == nodes.end()) continue;
+        for (const std::size_t i : at[static_cast<std::size_t>(node)]) {
+            if (contact[i]) continue;
             inside[i] = true;
-            for (const int next : nodes) {
+            for (const int next : map.elements[i].nodes) {
                 if (seen[static_cast<std::size_t>(next)]) continue;
                 seen[static_cast<std::size_t>(next)] = true;
                 stack.push_back(next);

@@ -37,6 +37,8 @@ constexpr std::size_t mostHunted = 3;
 // Suspects that are fitted whatever the table makes of them, and from which share of the belief on others are.
 constexpr std::size_t fittedAtOnce = 14, mostFitted = 36;
 constexpr std::size_t mostCores = 4;
+// A machine several times a large one: fewer severities, the table in smaller parts, and no more of it than this.
+constexpr std::size_t mostCases = 25'000, mostAtOnce = 4'000'000, mostTable_bytes = 600'000'000;
 constexpr double leastFitted = 1e-7, worthFitting = 2e-3;
 
 }  // namespace
@@ -48,6 +50,7 @@ Reasoner::Reasoner(const Map& map, const WayOfWorking& working, bool complaint)
       candidates_(candidatesOf(map_, working_)),
       setups_(setupsOf(candidates_))
 {
+    thinOut(suspects_, mostCases);
     singles_ = suspects_.size();
     // The quietest set-ups first: they are the cheapest to try and the first to be suggested.
     const auto trouble = [&](const SetupProbes& s) {
@@ -280,15 +283,23 @@ bool Reasoner::addFurther()
 
 bool Reasoner::buildNext()
 {
-    while (built_ < setups_.size()) {
+    const std::size_t atOnce = mostAtOnce / static_cast<std::size_t>(firstCases(suspects_).back());
+    while (built_ < setups_.size() && table_.bytes() < mostTable_bytes) {
         stopPoint();
-        const SetupProbes& next = setups_[built_++];
+        const SetupProbes& next = setups_[built_];
         std::vector<Probe> missing;
         for (const Probe& probe : next.probes) {
-            if (!table_.find(next.setup, probe)) missing.push_back(probe);
+            if (missing.size() <= atOnce && !table_.find(next.setup, probe)) missing.push_back(probe);
         }
+        const bool whole = missing.size() <= atOnce;
+        if (!whole) missing.pop_back();
+        built_ += whole ? 1 : 0;
         if (missing.empty()) continue;
-        if (auto prediction = predict(map_, suspects_, next.setup, missing)) table_.add(std::move(*prediction));
+        auto prediction = predict(map_, suspects_, next.setup, missing);
+        if (prediction)
+            table_.add(std::move(*prediction));
+        else
+            built_ += whole ? 0 : 1;
         return true;
     }
     return false;

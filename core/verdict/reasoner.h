@@ -77,8 +77,9 @@ public:
     bool refine();
     bool isRefined() const { return refined_; }
 
-    // Builds the predictions of one more set-up of the table; false when all are there. The first ones are those that
-    // cost least to try.
+    // Builds the predictions of one more set-up of the table, of a large machine of a part of one; false when all are
+    // there, or as many as memory should hold: what is read beyond that is computed then. The first ones are those
+    // that cost least to try.
     bool buildNext();
     std::size_t built() const { return built_; }
     std::size_t toBuild() const { return setups_.size(); }

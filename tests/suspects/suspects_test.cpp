@@ -7,7 +7,9 @@
 #include <cmath>
 
 #include "belief/belief.h"
+#include "prediction/predictions.h"
 #include "support/maps.h"
+#include "suspects/severity.h"
 
 namespace ilvek {
 namespace {
@@ -95,6 +97,27 @@ INSTANTIATE_TEST_SUITE_P(All, ListedSuspects,
                                          std::pair{&test::pt9, " joins its two lines"}, std::pair{&test::pt9, " wet"},
                                          std::pair{&test::hauler, " silent"}, std::pair{&test::hauler, " coil shorted"},
                                          std::pair{&test::washer, "load B3 figure"}));
+
+TEST(Suspects, ThinnedOutKeepTheSlightestAndTheWorst)
+{
+    const auto all = suspectsOf(test::pt9(), true);
+    auto few = all;
+    thinOut(few, 4000);
+    std::size_t cases = 0;
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const auto& before = all[i].severities;
+        const auto& after = few[i].severities;
+        EXPECT_EQ(after.front(), before.front()) << all[i].id;
+        EXPECT_EQ(after.back(), before.back()) << all[i].id;
+        EXPECT_TRUE(all[i].graded || after == before) << all[i].id;
+        cases += after.size();
+    }
+    EXPECT_LT(cases, 4800U);
+    auto same = all;
+    thinOut(same, 100000);
+    EXPECT_EQ(same.front().severities.size(), all.front().severities.size());
+    EXPECT_EQ(firstCases(same), firstCases(all));
+}
 
 TEST(Suspects, OfADrawThatNobodyStatedNoneIsTooMuch)
 {
