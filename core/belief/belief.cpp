@@ -12,7 +12,6 @@ namespace ilvek {
 
 namespace {
 
-constexpr int between = 6;      // fine cases per step between two severities
 constexpr double narrowed = 8;  // severities that share the weight of a suspect whose severity is known
 constexpr double comesAndGoesPrior = 0.12;
 // What the interpolation may have cost a suspect, in log-likelihood: less is not worth computing.
@@ -20,44 +19,11 @@ constexpr double worthKnowing = 0.05;
 
 }  // namespace
 
-// The curve V(x) = (a + b x)/(1 + c x) through the two severities and a third.
-double Belief::curveThrough(const Fine& f, double v1, double v2, double v3)
+Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), grid_(suspects)
 {
-    // Moved so that the third stands at x = 0: such curves stay such curves.
-    return between3(v3, f.x1 - f.x3, v1, f.x2 - f.x3, v2, f.x - f.x3, f.share);
-}
-
-Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), first_(firstCases(suspects))
-{
-    for (std::size_t i = 0; i < suspects.size(); ++i) {
-        firstFine_.push_back(static_cast<int>(fine_.size()));
-        const Suspect& s = suspects[i];
-        for (std::size_t k = 0; k < s.severities.size(); ++k) {
-            Fine f;
-            f.suspect = static_cast<int>(i);
-            f.fed = s.kind == SuspectKind::BackFeed;
-            f.low = f.high = first_[i] + static_cast<int>(k);
-            fine_.push_back(f);
-            if (!s.graded || k + 1 == s.severities.size()) continue;
-            ++f.high;
-            f.x1 = severityNumber(s.severities[k]);
-            f.x2 = severityNumber(s.severities[k + 1]);
-            const bool after = k + 2 < s.severities.size();
-            if (after || k > 0) {
-                f.third = first_[i] + static_cast<int>(after ? k + 2 : k - 1);
-                f.x3 = severityNumber(s.severities[after ? k + 2 : k - 1]);
-            }
-            for (int n = 1; n < between; ++n) {
-                f.share = static_cast<double>(n) / between;
-                f.x = numberBetween(s, k, f.share);
-                fine_.push_back(f);
-            }
-        }
-    }
-    firstFine_.push_back(static_cast<int>(fine_.size()));
-    steady_.assign(fine_.size(), 0.0);
+    steady_.assign(grid_.size(), 0.0);
     comesAndGoes_ = slack_ = looseSlack_ = steady_;
-    feeds_.resize(fine_.size());
+    otherBattery_.resize(grid_.size());
     touched_.assign(suspects.size(), 0);
     handedOn_.resize(suspects.size());
 }
@@ -68,7 +34,7 @@ std::vector<double> Belief::reported(int suspect) const
     for (std::size_t o = 0; o < rows_.size(); ++o) {
         if (taken_[o].kind == Observation::Kind::Reading) continue;
         for (std::size_t k = 0; k < sums.size(); ++k)
-            sums[k] += rows_[o].sound + static_cast<double>(rows_[o].gain[begin(suspect) + k]);
+            sums[k] += rows_[o].soundLogLikelihood + static_cast<double>(rows_[o].gain[grid_.begin(suspect) + k]);
     }
     return sums;
 }
@@ -89,7 +55,7 @@ double Belief::looseEvidence(int suspect, const Counted& counted) const
 {
     double most = -1e300, share = 0;
     std::vector<double> sums;
-    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
         double loose = comesAndGoes_[k];
         for (const std::size_t o : counted.leftOut)
             loose -= looseGain(rows_[o], static_cast<double>(rows_[o].gain[k]));
@@ -105,11 +71,11 @@ double Belief::looseEvidence(int suspect, const Counted& counted) const
 double Belief::fittedEvidence(int suspect, const Fit& fit, const Counted& counted) const
 {
     double steady = fit.logEvidence;
-    for (const Row& row : rows_)
-        steady -= row.sound;
+    for (const WeighedRow& row : rows_)
+        steady -= row.soundLogLikelihood;
     for (const std::size_t o : counted.leftOut) {
         const bool reading = taken_[o].kind == Observation::Kind::Reading;
-        steady -= reading ? fit.readings[o].logLikelihood - rows_[o].sound
+        steady -= reading ? fit.readings[o].logLikelihood - rows_[o].soundLogLikelihood
                           : static_cast<double>(rows_[o].gain[best(suspect)]);
     }
     const double prior = std::log(suspects_[static_cast<std::size_t>(suspect)].prior);
@@ -135,17 +101,17 @@ double Belief::logEvidence(int suspect, const Counted& counted) const
         return s;
     };
     double most = -1e300;
-    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
         const auto [steady, loose] = sums(k);
         most = std::max({most, steady, loose});
     }
     const double goes = i == 0 ? 0.0 : comesAndGoesPrior;
     double share = 0;
-    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
         const auto [steady, loose] = sums(k);
         share += (1 - goes) * std::exp(steady - most) + goes * std::exp(loose - most);
     }
-    return prior + most + std::log(share / static_cast<double>(end(suspect) - begin(suspect)));
+    return prior + most + std::log(share / static_cast<double>(weighed(suspect)));
 }
 
 std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) const
@@ -198,7 +164,7 @@ std::vector<int> Belief::couldBe(double share, std::size_t atMost) const
 
 Belief::Hypothesis Belief::hypothesis(std::size_t fine, double weight) const
 {
-    return {fine_[fine], weight, fine};
+    return {grid_[fine], weight, fine};
 }
 
 Belief::Hypothesis Belief::likeliest(int suspect) const
@@ -227,10 +193,10 @@ double Belief::valueAt(const Column& column, const Hypothesis& h, const BatteryS
     if (f.share > 0) {
         seen.v = between3(at(0), f.x1, at(f.low), f.x2, at(f.high), f.x, f.share);
         if (uncertainty && f.third >= 0)
-            seen.grid2 = square(bendShare * (seen.v - curveThrough(f, at(f.low), at(f.high), at(f.third))));
+            seen.unsure2 = square(bendShare * (seen.v - curveThrough(f, at(f.low), at(f.high), at(f.third))));
     }
-    if (f.fed) feeds_[h.fine].expect(fedBy(column, f.low, f.high, f.share), seen);
-    if (uncertainty) *uncertainty = std::sqrt(seen.grid2 + square(seen.feed));
+    if (f.fed) otherBattery_[h.fine].expect(OtherBattery::movesBy(column, f.low, f.high, f.share), seen);
+    if (uncertainty) *uncertainty = std::sqrt(seen.unsure2 + square(seen.beside));
     return seen.v;
 }
 
@@ -240,7 +206,7 @@ std::vector<Belief::Hypothesis> Belief::hypotheses() const
     std::vector<Hypothesis> out;
     for (std::size_t i = 0; i < suspects_.size(); ++i) {
         if (p[i] < 1e-6) continue;
-        const std::size_t first = begin(static_cast<int>(i)), last = end(static_cast<int>(i));
+        const std::size_t first = grid_.begin(static_cast<int>(i)), last = grid_.end(static_cast<int>(i));
         const std::vector<double> steady = severityWeights(static_cast<int>(i));
         const double highest = *std::max_element(steady.begin(), steady.end());
         double sum = 0, squares = 0;
@@ -251,7 +217,7 @@ std::vector<Belief::Hypothesis> Belief::hypotheses() const
         }
         // So many severities share the weight.
         const bool narrow = sum * sum <= narrowed * squares;
-        const std::size_t step = suspects_[i].graded && !narrow ? between : 1;
+        const std::size_t step = narrow ? 1 : static_cast<std::size_t>(grid_.steps(static_cast<int>(i)));
         double kept = 0;
         for (std::size_t k = first; k < last; k += step)
             kept += std::exp(steady[k - first] - highest);
@@ -263,12 +229,12 @@ std::vector<Belief::Hypothesis> Belief::hypotheses() const
 
 std::vector<double> Belief::severityWeights(int suspect) const
 {
-    const auto i = static_cast<std::size_t>(suspect);
     const Fit* fit = fitOf(suspect);
-    if (!fit || fit->profile.size() < 2) return {steady_.begin() + firstFine_[i], steady_.begin() + firstFine_[i + 1]};
+    const auto steady = of(suspect, steady_);
+    if (!fit || fit->profile.size() < 2) return {steady.begin(), steady.end()};
     std::vector<double> out;
-    for (std::size_t k = begin(suspect); k < end(suspect); ++k) {
-        const double at = static_cast<double>(k - begin(suspect)) / (suspects_[i].graded ? between : 1);
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
+        const double at = static_cast<double>(k - grid_.begin(suspect)) / grid_.steps(suspect);
         const auto after = std::find_if(fit->profile.begin(), fit->profile.end(),
                                         [&](const Fit::At& a) { return a.severity >= at - 1e-9; });
         double weight = -1e3;
@@ -288,32 +254,26 @@ std::vector<double> Belief::severityWeights(int suspect) const
 
 std::size_t Belief::best(int suspect) const
 {
-    const auto i = static_cast<std::size_t>(suspect);
     if (const Fit* fit = fitOf(suspect)) {
-        const double at = fit->severity * (suspects_[i].graded ? between : 1);
-        return std::min(end(suspect) - 1, begin(suspect) + static_cast<std::size_t>(std::lround(at)));
+        const double at = fit->severity * grid_.steps(suspect);
+        return std::min(grid_.end(suspect) - 1, grid_.begin(suspect) + static_cast<std::size_t>(std::lround(at)));
     }
-    const auto begin = steady_.begin() + firstFine_[i], end = steady_.begin() + firstFine_[i + 1];
-    const auto steady = std::max_element(begin, end);
-    if (intermittent(suspect) <= 0.5) return static_cast<std::size_t>(steady - steady_.begin());
-    const auto loose =
-        std::max_element(comesAndGoes_.begin() + firstFine_[i], comesAndGoes_.begin() + firstFine_[i + 1]);
-    return static_cast<std::size_t>(loose - comesAndGoes_.begin());
+    const auto sums = of(suspect, intermittent(suspect) > 0.5 ? comesAndGoes_ : steady_);
+    return grid_.begin(suspect) + static_cast<std::size_t>(std::max_element(sums.begin(), sums.end()) - sums.begin());
 }
 
 double Belief::severity(int suspect) const
 {
-    const auto i = static_cast<std::size_t>(suspect);
     if (const Fit* fit = fitOf(suspect)) return fit->severity;
-    const double at = static_cast<double>(best(suspect)) - firstFine_[i];
-    return suspects_[i].graded ? at / between : at;
+    const double at = static_cast<double>(best(suspect) - grid_.begin(suspect));
+    return at / grid_.steps(suspect);
 }
 
 double Belief::intermittent(int suspect) const
 {
     const auto i = static_cast<std::size_t>(suspect);
     double steady = -1e300, loose = -1e300;
-    for (auto k = static_cast<std::size_t>(firstFine_[i]); k < static_cast<std::size_t>(firstFine_[i + 1]); ++k) {
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
         steady = logAdd(steady, steady_[k]);
         loose = logAdd(loose, comesAndGoes_[k]);
     }
@@ -329,8 +289,7 @@ double Belief::intermittent(int suspect) const
 
 double Belief::logLikelihood(int suspect) const
 {
-    const auto i = static_cast<std::size_t>(suspect);
-    return *std::max_element(steady_.begin() + firstFine_[i], steady_.begin() + firstFine_[i + 1]);
+    return std::ranges::max(of(suspect, steady_));
 }
 
 double Belief::worstMisfit() const
@@ -352,7 +311,7 @@ double Belief::worstMisfit() const
 Belief::Against Belief::against(int suspect, std::size_t observation) const
 {
     const Observation& o = taken_[observation];
-    const Row& row = rows_[observation];
+    const WeighedRow& row = rows_[observation];
     if (const Fit* fit = fitOf(suspect); fit && o.kind == Observation::Kind::Reading) {
         const Fit::Read& read = fit->readings[observation];
         return {read.predicted, read.sigma, read.z};
@@ -366,7 +325,7 @@ Belief::Against Belief::against(int suspect, std::size_t observation) const
     const bool asSound = !touched_[static_cast<std::size_t>(suspect)];
     const double given = !isReading ? 0
                          : asSound  ? givenBefore(row, 0).front().value
-                                    : givenBefore(row, suspect)[k - begin(suspect)].value;
+                                    : givenBefore(row, suspect)[k - grid_.begin(suspect)].value;
     a.z = (measured - a.predicted - given) / std::max(1e-9, a.sigma);
     return a;
 }

@@ -3,12 +3,15 @@
 
 #include <map>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
+#include "belief/computed_severities.h"
 #include "belief/fit.h"
-#include "belief/observations.h"
-#include "belief/spread.h"
+#include "belief/other_battery.h"
+#include "belief/severity_grid.h"
+#include "belief/weighing.h"
 
 namespace ilvek {
 
@@ -34,17 +37,15 @@ public:
     // What lies between two severities is interpolated at first and widened by what that may be off. For the few
     // suspects that matter it is computed instead. Their severities are then counted as finely as they are weighed: so
     // many,
-    std::size_t weighed(int suspect) const { return end(suspect) - begin(suspect); }
+    std::size_t weighed(int suspect) const { return grid_.of(suspect); }
     // those that could be of weight, in order, with their neighbours,
     std::vector<std::size_t> worthComputing(int suspect) const;
     // the suspect with just these, for predict(),
-    Suspect dense(int suspect, const std::vector<std::size_t>& severities) const;
+    Suspect dense(int suspect, const std::vector<std::size_t>& severities) const
+    {
+        return grid_.dense(suspect, severities);
+    }
     // and the suspect weighed anew with what was computed of them: for each observation, by its place in taken().
-    struct Exact {
-        std::vector<const Column*> columns;  // one for a reading, one for each need of a report
-        const Column* battery = nullptr;     // the battery's posts in that state, where they were read
-        std::size_t first = 0;               // the first of these severities in all of them
-    };
     void refine(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations);
     // What reports and looks say of it, log-likelihood, by fine severity.
     std::vector<double> reported(int suspect) const;
@@ -61,15 +62,6 @@ public:
     std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
     // The likeliest of the suspects before `below`, likeliest first.
     std::vector<int> ranked(std::size_t most, std::size_t below) const;
-    struct Fine {  // a severity of the table, or a place between two
-        int suspect = 0;
-        int low = 0, high = 0;  // cases of the table
-        double share = 0;
-        double x1 = 0, x2 = 0, x = 0;  // severity numbers of both and between
-        int third = -1;                // a neighbouring case, and its number
-        double x3 = 0;
-        bool fed = false;  // from another battery
-    };
     // One way that things may be, with its share of the belief; they add up to 1. A suspect whose severity the readings
     // have narrowed down stands with just those severities, any other with those of the table.
     struct Hypothesis : Fine {
@@ -101,80 +93,40 @@ public:
     Against against(int suspect, std::size_t observation) const;
 
 private:
-    static double halfTheTime(double gain);
-    // Between two severities the share of the disagreement of two curves through different points that is one sigma.
-    static constexpr double bendShare = 0.5;
-    static double curveThrough(const Fine& fine, double v1, double v2, double v3);
-    // What one reading hands on to the next through what they share: the sigmas it is off by, and what of that the
-    // interpolation may be off by.
-    struct HandedOn {
-        float z = 0, unsure = 0;
-    };
-    struct Row : Spread {  // one observation; by fine case
-        std::vector<float> predicted = {}, sigma = {};
-        std::vector<float> gain = {};  // log-likelihood less that of the sound circuit
-        double sound = 0;              // log-likelihood under the sound circuit
-        bool stays = false;            // what was seen stays to be seen while the fault comes and goes
-    };
-    // A reading under one fine case, V; what the interpolation may be off by, squared, V².
-    struct Seen {
-        double v = 0, grid2 = 0, healthy = 0;
-        bool chatters = false;
-        double feed = 0;  // V, what is not known of the battery that feeds
-    };
-    // What the readings say of another battery's voltage under one fine case of a feed from it, in sigmas of that.
-    struct Feed {
-        double mean = 0, variance = 1;
-        // A reading that such a sigma moves by so much.
-        void expect(double by, Seen& seen) const;
-        void learn(double by, double z, double sigma);
-    };
-    static double fedBy(const Column& column, int low, int high, double share);
-    class Passage;
     bool takeReading(const PredictionTable& table, const Observation& observation);
     bool takeReport(const PredictionTable& table, const Observation& observation);
     bool takeLook(const Observation& observation);
-    // What a gain is worth to a fault that comes and goes.
-    static double looseGain(const Row& row, double gain) { return row.stays ? gain : halfTheTime(gain); }
-    void readAsSound(Row& row, const Observation& observation);
+    void readAsSound(WeighedRow& row, const Observation& observation);
     // Fills the newest row and adds to the sums of one suspect.
-    void weighReading(Row& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
-    struct Weighed {
-        double sigma = 0, z = 0, logLikelihood = 0;
-    };
+    void weighReading(WeighedRow& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
     // What earlier readings say of this one through the parts, the meter and the battery they share, V or decades;
     // `unsure2`: what it may be off by because those readings were interpolated, squared.
     struct Given {
         double value = 0, unsure2 = 0;
     };
-    static Weighed weigh(const Row& row, const Observation& observation, const Seen& seen, double given);
-    struct Followed;
-    void readExact(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations,
-                   Followed& followed) const;
     bool isEdge(int suspect, const std::vector<std::size_t>& severities, std::size_t k) const;
-    void divide(const std::vector<std::size_t>& severities, Followed& followed) const;
-    double mostWithin(const Followed& followed, std::size_t severity) const;
-    void follow(std::size_t observation, const Exact& exact, Followed& followed) const;
     Hypothesis hypothesis(std::size_t fine, double weight) const;
     // By fine case of the suspect.
-    std::vector<Given> givenBefore(const Row& row, int suspect) const;
+    std::vector<Given> givenBefore(const WeighedRow& row, int suspect) const;
     HandedOn& handedOn(int suspect, std::size_t observation, std::size_t fine)
     {
-        return handedOn_[static_cast<std::size_t>(suspect)][observation * weighed(suspect) + fine - begin(suspect)];
+        return handedOn_[static_cast<std::size_t>(suspect)]
+                        [observation * grid_.of(suspect) + fine - grid_.begin(suspect)];
     }
-    static HandedOn keep(Row& row, std::size_t fine, const Seen& seen, const Weighed& weighed);
+    // Into the row; what it hands on.
+    static HandedOn keep(WeighedRow& row, std::size_t fine, const Seen& seen, const Weighed& weighed);
     // From the newest observation on the suspect is no longer as the sound circuit.
     void touch(int suspect);
-    void push(Row row);
-    void leaveFree(Row& row, const Observation& observation, std::size_t fine);
+    void push(WeighedRow row);
+    void leaveFree(WeighedRow& row, const Observation& observation, std::size_t fine);
     // Adds the newest observation; it may be worth `more`, were it computed.
-    void add(Row& row, std::size_t fine, double logLikelihood, double more = 0);
+    void add(WeighedRow& row, std::size_t fine, double logLikelihood, double more = 0);
     std::size_t best(int suspect) const;
-    std::size_t begin(int suspect) const
+    // What is told by fine case, of one suspect.
+    std::span<const double> of(int suspect, const std::vector<double>& byFine) const
     {
-        return static_cast<std::size_t>(firstFine_[static_cast<std::size_t>(suspect)]);
+        return {byFine.data() + grid_.begin(suspect), grid_.of(suspect)};
     }
-    std::size_t end(int suspect) const { return begin(suspect + 1); }
     struct Counted {  // which sums an evidence is made of
         bool slack = false;
         std::vector<std::size_t> leftOut = {};  // observations
@@ -186,19 +138,17 @@ private:
     std::vector<double> severityWeights(int suspect) const;
 
     const std::vector<Suspect>& suspects_;
-    std::vector<int> first_;      // coarse cases
-    std::vector<int> firstFine_;  // fine cases, with what lies between severities
-    std::vector<Fine> fine_;
+    SeverityGrid grid_;
     // log-likelihood by fine case, less that of the sound circuit: most suspects leave most readings as they are.
     std::vector<double> steady_, comesAndGoes_;
     // By fine case: what the interpolation may have cost it, steady and coming and going.
     std::vector<double> slack_, looseSlack_;
-    std::vector<Feed> feeds_;    // by fine case
-    std::vector<char> touched_;  // by suspect: some observation sets it apart from the sound circuit
+    std::vector<OtherBattery> otherBattery_;  // by fine case
+    std::vector<char> touched_;               // by suspect: some observation sets it apart from the sound circuit
     // By suspect that is touched, and of the sound circuit: by observation, by fine case.
     std::vector<std::vector<HandedOn>> handedOn_;
     std::vector<Observation> taken_;
-    std::vector<Row> rows_;
+    std::vector<WeighedRow> rows_;
     std::map<int, Fit> fits_;
 };
 

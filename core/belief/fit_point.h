@@ -14,7 +14,7 @@
 #include "base/stop.h"
 #include "belief/fit.h"
 #include "belief/likelihood.h"
-#include "belief/spread.h"
+#include "belief/weighing.h"
 #include "circuit/warm_circuit.h"
 
 namespace ilvek {
@@ -140,10 +140,11 @@ struct FitPoint {
                     given += r.spread.shared[j] * own * shareable(at.z[j]);
                     unsure2 += square(r.spread.shared[j]) * (1 - own * own);
                 }
-                at.sigma[i] = std::sqrt(r.spread.left + unsure2 + square(besideShare * (at.predicted[i] - r.sound)) +
-                                        square(starved(o, r, at.predicted[i])));
-                at.z[i] = (o.value - at.predicted[i] - given) / at.sigma[i];
-                at.logLikelihood[i] = logNormalOrSlip(at.z[i], at.sigma[i], o.slip);
+                const Seen seen{at.predicted[i], unsure2, r.sound, false, starved(o, r, at.predicted[i])};
+                const Weighed weighed = ilvek::weigh(o, r.spread.left, besideShare, seen, given);
+                at.sigma[i] = weighed.sigma;
+                at.z[i] = weighed.z;
+                at.logLikelihood[i] = weighed.logLikelihood;
             }
             at.sum += at.logLikelihood[i];
             const double z = std::abs(at.z[i]);

@@ -86,7 +86,7 @@ bool Refinement::provide(const Map& map, const Belief& belief, const std::vector
         const std::vector<int> first = firstCases(list);
         for (std::size_t n = 0; n < lacking.size(); ++n) {
             for (const std::size_t i : same) {
-                Belief::Exact& exact = known_[lacking[n]].exact[i];
+                Exact& exact = known_[lacking[n]].exact[i];
                 const Prediction* battery = taken[i].battery_V ? batteryFor(taken[i]) : nullptr;
                 exact = {{}, battery ? &battery->columns.front() : nullptr, static_cast<std::size_t>(first[n + 1])};
                 for (const Probe& probe : probesOf(taken[i]))

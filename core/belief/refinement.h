@@ -24,7 +24,7 @@ private:
 
     struct Known {
         std::vector<std::size_t> severities;
-        std::vector<Belief::Exact> exact;  // by observation
+        std::vector<Exact> exact;  // by observation
     };
     std::map<int, Known> known_;  // by suspect
     std::vector<std::unique_ptr<const Prediction>> computed_;

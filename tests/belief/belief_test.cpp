@@ -242,7 +242,7 @@ public:
 private:
     std::vector<std::size_t> severities_;
     PredictionTable table_;
-    std::vector<Belief::Exact> exact_;
+    std::vector<Exact> exact_;
 };
 
 TEST(Belief, WhatCouldBeOfWeightComputedIsAsGoodAsEverySeverityComputed)
