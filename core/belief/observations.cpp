@@ -327,9 +327,8 @@ void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observat
 
 // A level that a sensor, a switch or another module makes, of which nobody stated a figure: while it stands where such
 // a signal may stand it says nothing of the circuit.
-bool saysNothing(const Map& map, const Reading& r, const Judgement& j)
+bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
 {
-    const int at = map.terminalIndex(r.terminal);
     const bool isLevel = r.test == TestKind::Level || r.test == TestKind::Point || r.test == TestKind::Reported;
     if (at < 0 || !isLevel || isFailure(j.verdict)) return false;
     const Terminal& t = map.terminal(at);
@@ -344,22 +343,28 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j)
 
 // Its figure then; but that it stands between the rails says that it is held to neither. Counted once: what nobody
 // stated stands there again.
-void standsSeen(const Map& map, const Reading& r, Observation o, std::vector<Observation>& out)
+void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::vector<Observation>& out)
 {
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
-    const Terminal& t = map.terminal(map.terminalIndex(r.terminal));
+    const Terminal& t = map.terminal(at);
     if (red < 0 || black < 0 || r.value.unit != Unit::Volt || r.value.overLimit || t.role == Role::SingleWireBus)
         return;
     constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05, unbounded_V = 1e9;
     if (o.value < low_V || o.value > high_V) return;
     o.kind = Observation::Kind::FunctionWorks;
-    o.words = inWords("observations.stands-between-rails", r.terminal);
+    o.words = inWords("observations.stands-between-rails", t.id);
     o.needs = {{{red, black, r.instrument.inputResistance_ohm, -1}, low_V, high_V, soft_V}};
     // A switch's line stands at a rail when it is open, wherever its pull-up leaves it: it is the other one that it is
     // not held to.
     constexpr double openFrom_V = 2.5, closedTo_V = 1;
     if (t.role == Role::SwitchInput && o.value >= openFrom_V) o.needs[0].high = unbounded_V;
     if (t.role == Role::SwitchInput && o.value <= closedTo_V) o.needs[0].low = -unbounded_V;
+    // What the map's own guess puts beyond a rail, as a sensor that lives on more than 5 V, is held to neither.
+    if (const auto sound = operatingPoint(map, o.setup)) {
+        const double level_V = sound->voltage(red, black);
+        if (level_V > high_V - soft_V) o.needs[0].high = unbounded_V;
+        if (level_V < low_V + soft_V) o.needs[0].low = -unbounded_V;
+    }
     // In another state it stands there again: the same witness.
     const bool there = std::any_of(out.begin(), out.end(), [&](const Observation& b) {
         Condition setup = b.setup;
@@ -418,8 +423,11 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         if (r.test != TestKind::Battery) o.petty_V = (r.load.empty() ? petty : pettyLoaded) * map.systemVoltage_V;
     }
     takeBattery(map, a, r, o);
-    if (saysNothing(map, r, a.judgements[index])) {
-        standsSeen(map, r, std::move(o), out);
+    // Anywhere on its own wire a signal stands as at its terminal.
+    const int named = map.terminalIndex(r.terminal);
+    const int at = named < 0 && map.isOfSheet() ? terminalOnWire(map, red) : named;
+    if (saysNothing(map, r, a.judgements[index], at)) {
+        standsSeen(map, r, at, std::move(o), out);
         return;
     }
     // Under a load no signal stands.

@@ -27,12 +27,14 @@ const std::vector<Column>& columns()
     static const std::vector<Column> all{
         {nullptr,
          "cavity",
-         {"cavity", "pin", "terminal", "pin no", "pin no.", "pin number", "no", "no.", "position", "connector-pin", "#",
-          "way", "contact", "pos", "pos."}},
+         {"cavity", "pin", "terminal", "pin no", "pin number", "no", "position", "connector-pin", "", "way", "contact",
+          "pos", "terminal no"}},
+        {nullptr, "connector", {"connector", "conn", "plug", "socket", "connector no"}},
         {&PinRow::circuit,
          "circuit",
-         {"circuit", "circuit name", "name", "function", "signal", "description", "designation", "label", "meaning"}},
-        {&PinRow::role, "role", {"role", "type", "kind"}},
+         {"circuit", "circuit name", "name", "function", "signal", "description", "designation", "label", "meaning",
+          "what", "use", "purpose", "signal name", "pin function"}},
+        {&PinRow::role, "role", {"role", "type", "kind", "i/o", "io", "in/out", "direction", "signal type"}},
         {&PinRow::colour, "colour", {"colour", "color", "wire colour", "wire color", "wire", "cable", "cable colour"}},
         {&PinRow::fuse, "fuse", {"fuse"}},
         {&PinRow::fuseRating, "fuse_rating", {"rating", "fuse rating", "amps", "fuse amps"}},
@@ -42,8 +44,28 @@ const std::vector<Column>& columns()
         {&PinRow::splice, "splice", {"splice", "joint"}},
         {&PinRow::otherEnd,
          "other_end",
-         {"other end", "to", "goes to", "from/to", "from / to", "destination", "at the other end", "far end", "part",
-          "component", "load", "connects to", "connected to", "device"}},
+         {"other end",
+          "to",
+          "goes to",
+          "from/to",
+          "from / to",
+          "destination",
+          "at the other end",
+          "far end",
+          "part",
+          "component",
+          "load",
+          "connects to",
+          "connected to",
+          "device",
+          "load / device",
+          "device / load",
+          "sensor / actuator",
+          "comes from / goes to",
+          "goes to / comes from",
+          "comes from",
+          "from",
+          "where to"}},
         {&PinRow::route, "route", {"route", "way", "path", "through", "via", "wiring"}},
         {&PinRow::section,
          "section",
@@ -51,7 +73,8 @@ const std::vector<Column>& columns()
         {&PinRow::current, "current", {"current", "real current", "draws", "amperes", "max current"}},
         {&PinRow::expected,
          "expected",
-         {"expected", "expected value", "expected values", "should read", "specification"}},
+         {"expected", "expected value", "expected values", "should read", "should be", "specification", "normal",
+          "normal value", "nominal", "reading"}},
         {&PinRow::ownReturn, "own_return", {"own return", "its return"}},
         {&PinRow::hazard, "hazard", {"hazard", "danger", "never probe"}},
         {&PinRow::source, "source", {"source", "reference", "page", "diagram", "sheet", "drawing"}},
@@ -119,9 +142,19 @@ std::string fromLatin1(std::string_view bytes)
     return out;
 }
 
+// "Pin #", "Section (mm²)" and "No." as their words alone.
+std::string plainHeader(std::string_view header)
+{
+    std::string low = lowered(trimmed(header.substr(0, header.find('('))));
+    while (!low.empty() && std::string_view(" .:#").find(low.back()) != std::string_view::npos)
+        low.pop_back();
+    return low;
+}
+
 const Column* columnNamed(std::string_view header)
 {
-    const std::string low = lowered(trimmed(header));
+    if (trimmed(header).empty()) return nullptr;
+    const std::string low = plainHeader(header);
     for (const Column& column : columns()) {
         if (low == column.key || std::find(column.names.begin(), column.names.end(), low) != column.names.end())
             return &column;
@@ -133,6 +166,7 @@ struct Header {
     std::vector<const Column*> columns;  // by cell; nullptr for one that is not known
     std::vector<std::string> unknown;    // the names of those
     int line = 0;
+    int notes = -1;  // the cell of remarks that may name the part at the far end
 };
 
 bool hasNeeded(const std::vector<const Column*>& found)
@@ -158,6 +192,24 @@ void findRole(std::vector<const Column*>& found)
     }
 }
 
+// A list without a column for it names the parts among its remarks.
+bool isNotes(std::string_view header)
+{
+    const std::string low = plainHeader(header);
+    return low == "notes" || low == "note" || low == "remarks" || low == "remark" || low == "comment" ||
+           low == "comments";
+}
+
+void findNotes(const std::vector<std::string>& cells, Header& header)
+{
+    const Column* far = columnNamed("far end");
+    if (std::find(header.columns.begin(), header.columns.end(), far) != header.columns.end()) return;
+    const auto notes = std::find_if(cells.begin(), cells.end(), isNotes);
+    if (notes == cells.end()) return;
+    header.notes = static_cast<int>(notes - cells.begin());
+    std::erase(header.unknown, "“" + *notes + "”");
+}
+
 // The separator whose header names cavity and circuit within the first twenty records.
 std::optional<Header> findHeader(std::string_view text, char separator)
 {
@@ -172,6 +224,7 @@ std::optional<Header> findHeader(std::string_view text, char separator)
         }
         if (!hasNeeded(header.columns)) continue;
         findRole(header.columns);
+        findNotes(cells, header);
         return header;
     }
     return std::nullopt;
@@ -207,6 +260,19 @@ bool isTerminalName(std::string_view text)
                        [](char c) { return isLetter(c) || isDigit(c) || c == '+' || c == '-' || c == '_'; });
 }
 
+// The name alone, or behind that of its connector: "X1/31a".
+bool readTerminalName(const std::string& text, PinRow& row)
+{
+    const std::size_t cut = text.find_last_of("/:. ");
+    const std::string name = cut == std::string::npos ? text : text.substr(cut + 1);
+    if (!isTerminalName(name)) return false;
+    const std::string before(trimmed(std::string_view(text).substr(0, cut == std::string::npos ? 0 : cut)));
+    if (!before.empty() && !isTerminalName(before)) return false;
+    if (!before.empty()) row.connector = before;
+    row.written = text;
+    return true;
+}
+
 // Those have a place on the connector's face all the same: by the letters of the name, so that it stays when rows are
 // added, and the next free one.
 void placeNamed(std::vector<PinRow>& rows, std::set<std::string>& seen)
@@ -229,15 +295,23 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
 {
     PinRow row;
     row.line = line;
-    std::string cavity;
+    std::string cavity, connector;
     for (std::size_t i = 0; i < cells.size() && i < header.columns.size(); ++i) {
         const Column* column = header.columns[i];
         if (!column) continue;
         if (column->cell)
             row.*(column->cell) = cells[i];
         else
-            cavity = cells[i];
+            (column->key == "cavity" ? cavity : connector) = cells[i];
     }
+    if (const auto at = static_cast<std::size_t>(header.notes); header.notes >= 0 && at < cells.size()) {
+        if (parseFarEnd(cells[at]).kind != FarEnd::Kind::Unknown)
+            row.otherEnd = cells[at];
+        else if (!cells[at].empty())
+            sheet.remarks.push_back(
+                {fmt::format("row {}, remark", line), "“" + cells[at] + "” names no part; left out"});
+    }
+    if (!connector.empty() && !cavity.empty()) cavity = connector + "-" + cavity;
     const auto item = [&](const char* field) { return fmt::format("row {}, {}", line, field); };
     const auto refuse = [&](const char* field, const std::string& reason) {
         row.written = cavity;
@@ -245,10 +319,8 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
         sheet.problems.push_back({item(field), reason});
     };
     if (cavity.empty()) return readLooseRow(std::move(row), sheet);
-    if (!readCavity(cavity, row)) {
-        if (!isTerminalName(cavity)) return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
-        row.written = cavity;
-    }
+    if (!readCavity(cavity, row) && !readTerminalName(cavity, row))
+        return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
     const bool byName = row.role.empty() && !row.circuit.empty();
     const auto role = roleOf(row);
     if (!role) return refuse("role", fmt::format("“{}” {}", byName ? row.circuit : row.role, role.error().reason));

@@ -34,10 +34,13 @@ public:
         return (has(names) || ...);
     }
 
-    bool plus() const { return any("high", "high-side", "highside", "hi", "plus", "+", "positive", "h", "p", "can-h"); }
+    bool plus() const
+    {
+        return any("high", "high-side", "highside", "hs", "hsd", "hi", "plus", "+", "positive", "h", "p", "can-h");
+    }
     bool minus() const
     {
-        return any("low", "low-side", "lowside", "lo", "minus", "-", "–", "negative", "l", "n", "can-l");
+        return any("low", "low-side", "lowside", "ls", "lsd", "lo", "minus", "-", "–", "negative", "l", "n", "can-l");
     }
     bool ground() const
     {
@@ -47,10 +50,10 @@ public:
     bool relay() const { return !relay_.empty() || any("relay", "relay-fed", "contactor"); }
     bool relayNamed() const { return !relay_.empty(); }
     bool duty() const { return any("duty", "pwm"); }
-    bool supply() const { return any("supply", "feed", "fed", "live", "power", "vcc", "vbat"); }
+    bool supply() const { return any("supply", "feed", "fed", "live", "power", "pwr", "vcc", "vbat"); }
     bool always() const
     {
-        return any("always", "permanent", "constant", "memory", "unswitched", "battery", "b+", "vbat");
+        return any("always", "permanent", "constant", "memory", "unswitched", "battery", "batt", "b+", "vbat");
     }
     bool withKey() const
     {
@@ -63,12 +66,26 @@ public:
         return any("reference", "ref", "vref", "excitation", "5v", "10v", "8v", "5vout") ||
                (volts_ > 0 && volts_ <= mostOfAReference_V);
     }
-    bool sensors() const { return any("sensor", "sensors", "transducer", "sender"); }
+    bool sensors() const { return any("sensor", "sensors", "sens", "transducer", "sender"); }
     // Sensors by what they are.
-    bool sensorOfName() const { return any("encoder", "potentiometer", "pot", "pedal", "joystick", "throttle"); }
+    bool sensorOfName() const
+    {
+        return any("encoder", "potentiometer", "pot", "pedal", "joystick", "throttle", "lever");
+    }
     bool input() const
     {
         return any("input", "inputs", "ain", "signal", "sense", "sensing", "feedback", "monitor", "wiper") || sensors();
+    }
+    // What opens and closes by hand, by a float or by a part that reaches it.
+    bool switches() const
+    {
+        return any("switch", "sw", "button", "btn", "pushbutton", "reed", "contact", "microswitch", "float");
+    }
+    bool measures() const
+    {
+        return any("analogue", "analog", "wiper", "potentiometer", "pot", "pressure", "press", "position", "pos",
+                   "level", "angle", "pedal", "joystick", "lever", "throttle", "track", "load", "lambda", "oxygen",
+                   "4-20", "current", "flow", "torque", "ain", "trim");
     }
     bool turns() const { return any("speed", "rpm", "crankshaft", "camshaft", "tachometer"); }
     bool bus() const
@@ -81,7 +98,7 @@ public:
         return any("lin", "k-line", "kline", "single-wire", "single", "one") || (has("data") && !plus() && !minus());
     }
     bool drive() const { return any("drive", "drives", "driver", "drivers", "driven", "coil"); }
-    bool output() const { return any("output", "outputs", "out", "command", "control", "actuator"); }
+    bool output() const { return any("output", "outputs", "out", "command", "control", "actuator", "hs", "ls"); }
     // What is driven, named instead of its drive.
     bool part() const { return std::any_of(words_.begin(), words_.end(), isPart); }
     // "fuel return valve", "body lights": the last word is what it is, those before say which.
@@ -92,10 +109,11 @@ public:
 private:
     static bool isPart(const std::string& word)
     {
-        static constexpr std::array<std::string_view, 28> parts{
-            "injector", "injectors", "solenoid", "solenoids", "valve",  "valves", "lamp", "lamps", "bulb", "light",
-            "lights",   "beacon",    "heater",   "horn",      "buzzer", "alarm",  "glow", "pump",  "fan",  "blower",
-            "motor",    "clutch",    "h-bridge", "bridge",    "field",  "magnet", "lock", "siren"};
+        static constexpr std::array<std::string_view, 30> parts{
+            "injector", "injectors", "solenoid", "solenoids", "sol",    "vlv",    "valve",  "valves",
+            "lamp",     "lamps",     "bulb",     "light",     "lights", "beacon", "heater", "horn",
+            "buzzer",   "alarm",     "glow",     "pump",      "fan",    "blower", "motor",  "clutch",
+            "h-bridge", "bridge",    "field",    "magnet",    "lock",   "siren"};
         return std::find(parts.begin(), parts.end(), word) != parts.end();
     }
     // "0 V" is a ground; a slash or an underscore parts words.
@@ -105,6 +123,8 @@ private:
         std::replace(low.begin(), low.end(), '/', ' ');
         std::replace(low.begin(), low.end(), '_', ' ');
         if (const auto at = (" " + low).find(" 0 v"); at != std::string::npos) low.replace(at, 3, "0v");
+        // "digital in" is an input, "in the tank" is none.
+        if (low.ends_with(" in")) low += "put";
         return low;
     }
 
@@ -133,17 +153,15 @@ std::optional<Role> supplyOf(const Said& said)
 
 std::optional<Role> inputOf(const Said& said)
 {
-    if (said.any("switch", "button", "pushbutton", "reed", "contact", "microswitch")) return Role::SwitchInput;
+    if (said.switches()) return Role::SwitchInput;
     if (said.any("thermistor", "ntc", "ptc", "temperature", "temp")) return Role::ThermistorInput;
     if (said.any("hall", "proximity", "encoder", "frequency", "pulse", "pulses")) return Role::HallInput;
     if (said.any("pick-up", "pickup", "reluctance", "reluctor", "inductive", "magnetic")) return Role::ReluctanceInput;
     if (said.duty()) return Role::DutyInput;
     if (said.any("sense", "sensing", "monitor", "start", "crank", "starter", "d+")) return Role::SenseInput;
-    const bool measures =
-        said.any("analogue", "analog", "wiper", "potentiometer", "pot", "pressure", "position", "level", "angle",
-                 "pedal", "joystick", "track", "load", "lambda", "oxygen", "4-20", "current", "flow", "torque", "ain");
-    if (said.turns() || (said.any("input", "signal") && !measures && !said.sensors())) return std::nullopt;
-    if (measures || said.sensors()) return Role::AnalogueInput;
+    if (said.any("digital")) return Role::SwitchInput;
+    if (said.turns() || (said.any("input", "signal") && !said.measures() && !said.sensors())) return std::nullopt;
+    if (said.measures() || said.sensors()) return Role::AnalogueInput;
     return std::nullopt;
 }
 
@@ -157,15 +175,17 @@ std::optional<Role> roleBy(const Said& said)
     const bool switchedGround = said.ground() && said.any("switched", "controlled", "output");
     if (switchedGround && !said.input()) return Role::LowSideDrive;
     // A switch that closes to ground, and a sensor whose return is meant.
-    if (said.any("switch", "button")) return said.any("ignition", "key") ? Role::SwitchedFeed : Role::SwitchInput;
+    if (said.any("switch", "sw", "button", "btn"))
+        return said.any("ignition", "ign", "key") ? Role::SwitchedFeed : Role::SwitchInput;
     if (said.isCalledPart() && !said.input() && (said.ground() || said.supply())) return driveOf(said);
     if (said.ground())
-        return said.sensors() || said.sensorOfName() || said.reference() ||
+        return said.sensors() || said.sensorOfName() || said.reference() || said.turns() ||
                        said.any("signal", "analogue", "analog", "agnd", "sgnd")
                    ? Role::ReferenceReturn
                    : Role::Return;
     const bool minusPost = said.any("minus", "negative", "-", "–") && (said.supply() || said.always());
-    if (minusPost) return Role::Return;
+    const bool minusOf = said.any("minus", "negative") && !said.input() && !said.any("motor", "bridge", "h-bridge");
+    if (minusPost || minusOf) return Role::Return;
     if (said.supply()) return supplyOf(said);
     // A relay without a name is one that is driven.
     if (said.relay() && !said.relayNamed()) return driveOf(said);

@@ -38,7 +38,8 @@ std::string commasAsArrows(std::string text)
 {
     for (std::size_t at = 0; (at = text.find_first_of(",;", at)) != std::string::npos; ++at) {
         const std::size_t next = text.find_first_not_of(' ', at + 1);
-        if (next != std::string::npos && !isDigit(text[next])) text[at] = '>';
+        const bool isPlace = next != std::string::npos && lowered(text.substr(next)).starts_with("0v");
+        if (next != std::string::npos && (isPlace || !isDigit(text[next]))) text[at] = '>';
     }
     return text;
 }
@@ -65,7 +66,9 @@ std::optional<Kind> kindByWord(std::string_view word)
     if (isOneOf(word, "ground", "earth", "gnd", "chassis", "frame")) return Kind::Ground;
     if (isOneOf(word, "fuse", "breaker", "link", "fusible")) return Kind::Fuse;
     if (isOneOf(word, "relay", "contactor")) return Kind::Relay;
-    if (isOneOf(word, "splice", "joint", "stud", "isolator", "busbar")) return Kind::Splice;
+    // A hand switch on the way is a place like a stud: closed while anything is measured behind it.
+    if (isOneOf(word, "splice", "joint", "stud", "isolator", "busbar", "switch", "disconnect", "e-stop", "estop"))
+        return Kind::Splice;
     if (isOneOf(word, "connector", "plug", "coupler", "coupling")) return Kind::Connector;
     return std::nullopt;
 }
@@ -84,6 +87,8 @@ std::optional<Kind> kindByLetters(const std::string& id)
     if (isOneOf(low, "s", "sp", "j")) return Kind::Splice;
     if (isOneOf(low, "g", "gp", "gnd", "e", "m")) return Kind::Ground;
     if (isOneOf(low, "x", "c", "p", "w")) return Kind::Connector;
+    // "GB2", "GS-1": a ground bolt, a ground stud.
+    if (low.front() == 'g' && low.size() <= 3) return Kind::Ground;
     return std::nullopt;
 }
 
@@ -95,7 +100,8 @@ std::optional<RoutePlace> placeByName(const std::string& low)
         return RoutePlace{Kind::Battery, "minus", std::nullopt};
     if (isOneOf(low, "key", "key switch", "ignition", "ignition switch", "key on"))
         return RoutePlace{Kind::KeySwitch, "KEY", std::nullopt};
-    if (isOneOf(low, "body", "chassis", "frame", "ground", "earth", "gnd", "engine block"))
+    if (isOneOf(low, "body", "chassis", "frame", "ground", "earth", "gnd", "engine block", "0v", "0 v", "negative",
+                "negative bus", "negative busbar", "negative bus bar"))
         return RoutePlace{Kind::Ground, "G", std::nullopt};
     return std::nullopt;
 }

@@ -41,6 +41,14 @@ Result<SheetRole> withSide(Result<SheetRole> role, const std::string& words, con
     for (const std::string& word : loweredWords(words)) {
         if (word.starts_with("low") || word.starts_with("ground") || word == "earth" || word == "sink") return role;
     }
+    // One that is expected to stand high when it is commanded.
+    constexpr double high_V = 3;
+    const auto figures = parseExpectedFigures(row.expected);
+    for (const ExpectedFigure& e : figures ? *figures : std::vector<ExpectedFigure>{}) {
+        const bool commanded =
+            e.state.empty() || lowered(e.state).find("command") != std::string::npos || lowered(e.state) == "on";
+        if (e.unit == Unit::Volt && commanded && e.low && *e.low >= high_V) role->role = Role::HighSideDrive;
+    }
     const auto way = parseRoute(parseFarEnd(row.otherEnd).otherWire);
     if (way && !way->empty() && way->back().kind == RoutePlace::Kind::Ground) role->role = Role::HighSideDrive;
     return role;
@@ -50,9 +58,12 @@ Result<SheetRole> roleByWords(const PinRow& row)
 {
     auto role = withSide(parseRole(row.role), row.role, row);
     const std::string besides = toldBesides(row);
-    if (role || row.role.empty() || besides.empty()) return role;
-    auto told = withSide(parseRole(row.role + besides), row.role, row);
-    return told ? told : role;
+    if (role || row.role.empty()) return role;
+    // What the role leaves open the name may say: "power" of "B+ unswitched".
+    for (const std::string& more : {besides, ", " + row.circuit}) {
+        if (auto told = withSide(parseRole(row.role + more), row.role, row); told) return told;
+    }
+    return role;
 }
 
 // A list of pins often gives a name and no role: where the name tells it, it is taken.
@@ -70,6 +81,11 @@ Result<SheetRole> roleByName(const PinRow& row)
 Result<SheetRole> roleOf(const PinRow& row)
 {
     auto role = row.role.empty() && !row.circuit.empty() ? roleByName(row) : roleByWords(row);
+    // A digital input that is called after the key is fed by it.
+    if (role && role->role == Role::SwitchInput && lowered(row.role).find("digital") != std::string::npos) {
+        const auto named = parseRole(row.circuit);
+        if (named && named->role == Role::SwitchedFeed) role = named;
+    }
     // A thermocouple gives millivolts and has no pull-up.
     const bool couple = lowered(row.otherEnd + row.role + row.circuit).find("thermocouple") != std::string::npos;
     if (role && couple && groupOf(role->role) == Group::Inputs) role->role = Role::AnalogueInput;

@@ -66,6 +66,8 @@ void SheetOverview::take(const SheetRow& row)
     if (row.far.isNamed && role == Role::Reference) referenceOf.emplace(part, row.id());
     if (row.far.isNamed && role == Role::ReferenceReturn) referenceReturnOf.emplace(part, row.id());
     if (row.far.isNamed && row.isSensorSignal()) sensors.insert(part);
+    if (role == Role::Reference) references_V[row.id()] = row.reference_V();
+    if (role == Role::DriveReturn) driveReturns.insert(row.id());
     if (role == Role::Return) ++returns;
     if (!row.isSupply()) return;
     ++pinsOfFuse[fuseOf(row)];
@@ -278,13 +280,40 @@ std::string SheetCircuits::sentFrom(const SheetRow& row)
     return sheet_.firstReference.empty() ? wiring_.keyBus() : sheet_.firstReference + ".end";
 }
 
-// Standing in the middle of its span: nobody knows where.
+// Where a sheet says what its signal stands at with the key on a sensor stands there; else in the middle of its span:
+// nobody knows where.
+SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::string& from) const
+{
+    constexpr double least = 0.02, most = 0.98, leastWithin = 0.05;
+    const Output middle{0.5, std::nullopt};
+    const auto reference = sheet_.references_V.find(from.substr(0, from.rfind('.')));
+    const auto figures = parseExpectedFigures(row.row.expected);
+    if (!figures) return middle;
+    // Without a reference it lives on the key.
+    const double fed_V = reference == sheet_.references_V.end() ? doc_.systemVoltage_V() : reference->second;
+    for (const ExpectedFigure& e : *figures) {
+        const bool keyOff = lowered(e.state).find("off") != std::string::npos;
+        if (e.unit != Unit::Volt || !e.low || !e.high || keyOff) continue;
+        const double mean_V = 0.5 * (*e.low + *e.high);
+        return {std::clamp(mean_V / fed_V, least, most),
+                std::max(leastWithin, 0.25 * (*e.high - *e.low) / std::max(0.1, mean_V))};
+    }
+    return middle;
+}
+
 void SheetCircuits::sensor(const SheetRow& row)
 {
-    doc_.add({"load " + row.id(),
-              "sensor",
-              {sentFrom(row), row.end(), farReturn(row)},
-              {{"resistance", "5 kΩ"}, {"output", "50 %"}, {"output_resistance", "1 kΩ"}, {"name", row.partName()}}});
+    const std::string from = sentFrom(row);
+    const Output output = outputOf(row, from);
+    SheetElement sensor{"load " + row.id(),
+                        "sensor",
+                        {from, row.end(), farReturn(row)},
+                        {{"resistance", "5 kΩ"},
+                         {"output", assumedFigure(100 * output.share, Unit::Percent)},
+                         {"output_resistance", "1 kΩ"},
+                         {"name", row.partName()}}};
+    if (output.within) sensor.values.emplace_back("tolerance", assumedFigure(100 * *output.within, Unit::Percent));
+    doc_.add(std::move(sensor));
 }
 
 void SheetCircuits::input(const SheetRow& row, Json& cavity)
@@ -309,7 +338,9 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
 
 void SheetCircuits::drive(const SheetRow& row)
 {
-    const bool high = row.isHighSide();
+    // What comes back to the module is fed by it.
+    const bool comesBack = sheet_.driveReturns.contains(sheet_.terminal(row.far.otherWire));
+    const bool high = row.isHighSide() || (row.role == Role::DutyDrive && comesBack);
     // What feeds a drive that switches the module's own relay cannot be behind that relay.
     const bool early = row.drivesCoil && !sheet_.firstPermanent.empty();
     const std::string& from = !row.fedBy.empty() ? row.fedBy : early ? sheet_.firstPermanent : sheet_.firstSupply;

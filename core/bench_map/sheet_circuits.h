@@ -21,6 +21,8 @@ struct SheetOverview {
     std::string firstReturn, firstSupply, firstPermanent, firstReference, firstReferenceReturn;
     // The reference and the sensors' return that name the same part as a signal, by its lowered name.
     std::map<std::string, std::string> referenceOf, referenceReturnOf;
+    std::map<std::string, double> references_V;  // what each reference gives
+    std::set<std::string> driveReturns;
     std::map<std::string, std::string> alternators;            // that the sheet lists, by lowered name
     std::set<std::string> sensors;                             // parts that a signal names, lowered
     std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
@@ -62,6 +64,12 @@ private:
     void referenceReturn(const SheetRow& row, nlohmann::ordered_json& cavity);
     void input(const SheetRow& row, nlohmann::ordered_json& cavity);
     void sensor(const SheetRow& row);
+    // Of the reference that a sensor stands at, and within which share of that one sigma lies, where it is told.
+    struct Output {
+        double share = 0.5;
+        std::optional<double> within;
+    };
+    Output outputOf(const SheetRow& row, const std::string& from) const;
     void drive(const SheetRow& row);
     void driveLoad(const SheetRow& row, bool high);
     FarEnd withCurrent(const SheetRow& row) const;

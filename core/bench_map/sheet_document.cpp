@@ -27,7 +27,7 @@ const char* reachOf(const SheetElement& element)
     if (std::any_of(element.values.begin(), element.values.end(), isInside)) return nullptr;
     if (element.kind == "fuse" || element.kind == "relay") return "60 s";
     for (const char* part : {"lamp", "motor", "winding", "resistor", "thermistor", "sensor", "switch", "supply port"}) {
-        if (element.kind == part && element.id != "KEY") return "150 s";
+        if (element.kind == part && element.id != "KEY" && element.id != "key switch") return "150 s";
     }
     return nullptr;
 }

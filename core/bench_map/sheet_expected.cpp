@@ -21,8 +21,8 @@ struct Bounds {
 
 class Expecting {
 public:
-    Expecting(SheetDocument& doc, const SheetRow& row, bool fedElsewhere, Json& cavity)
-        : doc_(doc), row_(row), fedElsewhere_(fedElsewhere), cavity_(cavity)
+    Expecting(SheetDocument& doc, const SheetRow& row, const FedBeside& fed, Json& cavity)
+        : doc_(doc), row_(row), fed_(fed), cavity_(cavity)
     {
     }
 
@@ -96,7 +96,7 @@ private:
         cavity_["needed_in"] = {needed};
         add(needed, "below battery", "open", {-0.05, Customary::openShortfall * v}, Unit::Volt);
         add(needed, "below battery", "loaded", {-0.05, Customary::loadedShortfall * v}, Unit::Volt);
-        if (fedElsewhere_ || row_.role == Role::PermanentFeed || needed == doc_.stateOr("key-off")) return;
+        if (fed_.elsewhere || row_.role == Role::PermanentFeed || needed == doc_.stateOr("key-off")) return;
         cavity_["absent_in"] = {"key-off"};
         add("key-off", "level", "open", {-0.1, Customary::absentAtMost_V}, Unit::Volt);
     }
@@ -159,6 +159,8 @@ private:
         const std::string on = row_.drivesCoil ? "key-on" : row_.commandedIn();
         if (row_.role == Role::DriveReturn) return moves({"key-on"});
         if (row_.role == Role::DutyDrive) return moves({"key-on", on});
+        // Released it stands where the drive that feeds its part leaves it.
+        if (!fed_.byDriveIn.empty()) return moves({fed_.byDriveIn, on});
         const bool high = row_.role == Role::HighSideDrive;
         const Bounds released{Customary::released * v, std::nullopt}, pulled{std::nullopt, Customary::pulledDown * v};
         const Bounds fed{Customary::pulledUp * v, std::nullopt}, resting{std::nullopt, Customary::resting * v};
@@ -249,15 +251,15 @@ private:
 
     SheetDocument& doc_;
     const SheetRow& row_;
-    bool fedElsewhere_ = false;
+    const FedBeside& fed_;
     Json& cavity_;
 };
 
 }  // namespace
 
-void addExpected(SheetDocument& doc, const SheetRow& row, bool fedElsewhere, Json& cavity)
+void addExpected(SheetDocument& doc, const SheetRow& row, const FedBeside& fed, Json& cavity)
 {
-    Expecting expecting(doc, row, fedElsewhere, cavity);
+    Expecting expecting(doc, row, fed, cavity);
     expecting.customary();
     expecting.stated();
 }

@@ -30,8 +30,11 @@ struct Customary {
     static constexpr double pullUpFrom_ohm = 1000, pullUpTo_ohm = 4700;
 };
 
+struct FedBeside {
+    bool elsewhere = false;  // a second source keeps the row's feed live, so that it need not be absent in any state
+    std::string byDriveIn = {};  // of a drive whose part another drive of the module feeds: the state in which it does
+};
 // REQUIRES: the states of the sheet are in the document, and the sources "assumed" and "customary".
-// `fedElsewhere`: a second source keeps the row's feed live, so that it need not be absent in any state.
-void addExpected(SheetDocument& doc, const SheetRow& row, bool fedElsewhere, nlohmann::ordered_json& cavity);
+void addExpected(SheetDocument& doc, const SheetRow& row, const FedBeside& fed, nlohmann::ordered_json& cavity);
 
 }  // namespace ilvek

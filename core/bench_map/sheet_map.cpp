@@ -41,6 +41,7 @@ public:
             overview_.take(rows_.back());
         }
         if (overview_.names.contains("g")) wiring_.callGround("ground");
+        if (overview_.names.contains("key")) wiring_.callKey("key switch");
         for (SheetRow& r : rows_) {
             if (r.drivesCoil && !switchesSomething(r.relay)) drivePlainCoil(r);
         }
@@ -68,6 +69,16 @@ public:
     }
 
     // What the relay switches is on no row: to the module it is a coil, driven like any other part.
+    // The state in which another drive of the module feeds the part of this one; empty: none does.
+    std::string fedWhen(const SheetRow& r) const
+    {
+        const std::string other = overview_.terminal(r.far.otherWire);
+        const auto at = std::find_if(rows_.begin(), rows_.end(),
+                                     [&](const SheetRow& o) { return o.isTerminal() && o.id() == other; });
+        const bool feeds = at != rows_.end() && (at->role == Role::HighSideDrive || at->role == Role::DutyDrive);
+        return feeds && r.role == Role::LowSideDrive ? at->commandedIn() : "";
+    }
+
     static void drivePlainCoil(SheetRow& r)
     {
         r.drivesCoil = false;
@@ -355,7 +366,7 @@ private:
                 cavity["note"] = trimmed(row.otherEnd + (row.source.empty() ? "" : " [" + row.source + "]"));
             if (!row.hazard.empty()) cavity["hazard"] = row.hazard;
             circuits_.add(r, cavity);
-            addExpected(doc_, r, overview_.isFedElsewhere(r), cavity);
+            addExpected(doc_, r, {overview_.isFedElsewhere(r), fedWhen(r)}, cavity);
         }
         if (row.asFound == "empty" || row.asFound == "wired")
             cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};

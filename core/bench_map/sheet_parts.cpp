@@ -40,6 +40,15 @@ SheetElement ohmic(const char* kind, const FarEnd& far, double otherwise_ohm, bo
     return e;
 }
 
+// Watts at the system voltage are ohms. R = U² / P
+FarEnd withOhms(const FarEnd& far, double volts)
+{
+    FarEnd out = far;
+    if (far.watts && !far.ohms)
+        out.ohms = StatedFigure{volts * volts / far.watts->high, volts * volts / far.watts->low};
+    return out;
+}
+
 SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis& basis)
 {
     const double volts = doc.systemVoltage_V();
@@ -86,17 +95,11 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
             return ohmic("winding", far, Assumed::relayCoil_ohmPerVolt * volts, true);
         case Kind::Winding:
         case Kind::PickUp:
-            return ohmic("winding", far, basis.resistance_ohm, true);
+            return ohmic("winding", withOhms(far, volts), basis.resistance_ohm, true);
         default:
             break;
     }
-    // Watts at the system voltage are ohms. R = U² / P
-    if (far.watts && !far.ohms) {
-        FarEnd heater = far;
-        heater.ohms = StatedFigure{volts * volts / far.watts->high, volts * volts / far.watts->low};
-        return ohmic("resistor", heater, basis.resistance_ohm, false);
-    }
-    return ohmic("resistor", far, basis.resistance_ohm, false);
+    return ohmic("resistor", withOhms(far, volts), basis.resistance_ohm, false);
 }
 
 }  // namespace

@@ -81,7 +81,7 @@ std::vector<std::string> SheetWiring::onStates() const
 std::string SheetWiring::keyBus()
 {
     const std::string bus = batteryBus();
-    doc_.add({"KEY", "switch", {bus, keyed_}, {{"name", "key switch"}, {"resistance", "0.01 Ω"}}, onStates(), true});
+    doc_.add({key_, "switch", {bus, keyed_}, {{"name", "key switch"}, {"resistance", "0.01 Ω"}}, onStates(), true});
     return keyed_;
 }
 

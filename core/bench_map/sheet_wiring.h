@@ -36,8 +36,9 @@ public:
         std::string circuit, colour;
     };
     void announceCoil(const std::string& relay, Coil coil) { coils_[relay] = std::move(coil); }
-    // A ground that no row gives a name, where a cavity is called G already.
+    // A ground that no row gives a name, and the key switch, where a cavity is called so already.
     void callGround(const std::string& name) { ground_ = name; }
+    void callKey(const std::string& name) { key_ = name; }
     // What the whole machine draws, for which looms are dimensioned.
     void dimension(double total_A) { total_A_ = total_A; }
 
@@ -78,7 +79,7 @@ private:
     std::map<std::string, Coil> coils_;  // by relay
     std::set<std::string> making_;       // places on the way now being made
     double total_A_ = 0;
-    std::string circuit_, colour_, ground_ = "G";
+    std::string circuit_, colour_, ground_ = "G", key_ = "KEY";
 };
 
 }  // namespace ilvek

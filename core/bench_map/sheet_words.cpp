@@ -190,7 +190,7 @@ std::string otherWireOf(const std::string& clause)
         }
         return std::string(rest);
     }
-    if (isOneOf(low, "ground", "grounded", "body", "chassis")) return "ground";
+    if (isOneOf(low, "ground", "grounded", "body", "chassis", "0v", "negative", "earth")) return "ground";
     if (low.starts_with("ground ") || low.starts_with("earth ")) return clause;
     return "";
 }
@@ -198,7 +198,7 @@ std::string otherWireOf(const std::string& clause)
 FarEnd::Kind farKind(const std::vector<std::string>& words)
 {
     using F = FarEnd::Kind;
-    const bool switches = hasAny(words, "switch", "button", "contact", "pushbutton", "microswitch", "reed");
+    const bool switches = hasAny(words, "switch", "button", "contact", "pushbutton", "microswitch", "reed", "sw");
     if (hasAny(words, "thermistor", "ntc", "ptc")) return F::Thermistor;
     if (hasAny(words, "temperature", "temp") && !switches) return F::Thermistor;
     if (hasAny(words, "pick-up", "pickup", "reluctance", "inductive", "reluctor")) return F::PickUp;
@@ -206,6 +206,7 @@ FarEnd::Kind farKind(const std::vector<std::string>& words)
     if (switches) return F::Switch;
     if (hasAny(words, "sensor", "sender", "potentiometer", "pot", "transducer", "transmitter", "joystick", "pedal"))
         return F::Sensor;
+    if (hasAny(words, "sol", "vlv")) return F::Winding;
     if (hasAny(words, "lamp", "bulb", "beacon", "lamps", "bulbs", "headlamp", "headlight", "light")) return F::Lamp;
     if (hasAny(words, "heater", "heating", "resistor", "glow")) return F::Heater;
     if (hasAny(words, "motor", "pump", "fan", "blower", "horn", "compressor", "starter", "wiper")) return F::Motor;
@@ -214,6 +215,10 @@ FarEnd::Kind farKind(const std::vector<std::string>& words)
     if (hasAny(words, "module", "controller", "display", "unit", "node", "ecu", "computer")) return F::Module;
     return F::Unknown;
 }
+
+// Said instead of a figure: what is customary holds.
+constexpr std::string_view withoutFigure[] = {"toggle", "pulses",  "pulsing",         "square wave",
+                                              "varies", "changes", "battery voltage", "supply voltage"};
 
 // Whether a word says which part it is, and not only of what kind, how large or how it rests.
 bool tellsName(const std::string& word)
@@ -229,6 +234,13 @@ bool tellsName(const std::string& word)
     const bool figure = std::any_of(word.begin(), word.end(), isDigit);
     const bool beside = std::find(besides.begin(), besides.end(), word) != besides.end();
     return !figure && !beside && farKind({word}) == FarEnd::Kind::Unknown;
+}
+
+bool saysNoFigure(std::string_view text)
+{
+    const std::string low = lowered(text);
+    return std::any_of(std::begin(withoutFigure), std::end(withoutFigure),
+                       [&](std::string_view word) { return low.find(word) != std::string::npos; });
 }
 
 }  // namespace
@@ -265,6 +277,13 @@ FarEnd parseFarEnd(std::string_view text)
     const bool coil = low.find("coil of") != std::string::npos ||
                       (low.find("relay ") != std::string::npos && low.find("coil") != std::string::npos);
     std::string first;
+    // "pump 6 A to ground"
+    const std::size_t to = lowered(clauses.front()).rfind(" to ");
+    if (to != std::string::npos && !coil) {
+        const std::string far = lowered(trimmed(std::string_view(clauses.front()).substr(to + 4)));
+        if (isOneOf(far, "ground", "body", "chassis", "earth", "gnd", "frame", "0v", "negative"))
+            out.otherWire = "ground";
+    }
     for (std::size_t i = 0; i < clauses.size(); ++i) {
         const std::string other = otherWireOf(clauses[i]);
         if (!other.empty() && i > 0)
@@ -314,7 +333,7 @@ Result<std::vector<ExpectedFigure>> parseExpectedFigures(std::string_view text)
     parts.push_back(std::move(part));
     for (const std::string& raw : parts) {
         std::string one(trimmed(raw));
-        if (one.empty()) continue;
+        if (one.empty() || saysNoFigure(one)) continue;
         ExpectedFigure e;
         if (const auto open = one.rfind('('); open != std::string::npos && open > 0 && one.back() == ')') {
             e.source = std::string(trimmed(std::string_view(one).substr(open + 1, one.size() - open - 2)));

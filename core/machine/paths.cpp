@@ -99,6 +99,18 @@ std::optional<Path> conductorPath(const Map& map, int start, int end)
     return shortest(graphOf(map, Through::Conductors), start, end);
 }
 
+int terminalOnWire(const Map& map, int node)
+{
+    int found = -1;
+    for (const int terminal : map.moduleTerminals()) {
+        const int own = map.terminal(terminal).a;
+        if (own < 0 || (own != node && !conductorPath(map, node, own))) continue;
+        if (found >= 0) return -1;
+        found = terminal;
+    }
+    return found;
+}
+
 std::optional<Path> circuitPath(const Map& map, int start, int end)
 {
     return shortest(graphOf(map, Through::Loads), start, end);

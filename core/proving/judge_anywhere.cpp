@@ -288,6 +288,13 @@ Judgement judgeKept(const JudgeContext& c)
         j.doesNotProve.push_back(inWords("anywhere.counts-right-compare-module"));
         return j;
     }
+    const bool pickUp = c.terminal >= 0 && c.self().role == Role::ReluctanceInput && !c.self().moves.empty();
+    if (limits.outcome == Outcome::None && pickUp && c.reading.test == TestKind::Alternating) {
+        j.verdict = Verdict::NotDecided;
+        j.word = inWords("anywhere.nothing-alternates");
+        j.doesNotProve.push_back(inWords("anywhere.does-it-turn"));
+        return j;
+    }
     if (limits.outcome == Outcome::None) {
         j.doesNotProve.push_back(inWords("anywhere.anything-itself-nothing-map") + inWords("anywhere.kept-with-job"));
         if (c.reading.test == TestKind::Duty) j.traps.push_back({"T18", inWords("anywhere.per-cent-share-time")});

@@ -1,5 +1,6 @@
 // A reading anywhere, against what the sound circuit gives there.
 #include "circuit/operating_point.h"
+#include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 #include "wording/words.h"
@@ -17,8 +18,10 @@ constexpr double hangsOnBattery = 0.8;  // of the battery's voltage, and it move
 // A level that a sensor, a switch or another module makes, with figures that nobody stated.
 bool restsOnUnstated(const JudgeContext& c)
 {
-    if (c.terminal < 0 || !c.self().assumed || !c.self().role) return false;
-    const Group group = groupOf(*c.self().role);
+    if (!c.map.isOfSheet()) return false;
+    const int at = c.terminal >= 0 ? c.terminal : terminalOnWire(c.map, c.map.nodeIndex(c.reading.red));
+    if (at < 0 || !c.map.terminal(at).assumed || !c.map.terminal(at).role) return false;
+    const Group group = groupOf(*c.map.terminal(at).role);
     return group != Group::Supplies && group != Group::Returns && c.reading.load.empty();
 }
 

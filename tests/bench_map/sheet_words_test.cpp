@@ -202,6 +202,40 @@ TEST(SheetWords, AListWithoutRolesIsReadByItsNames)
     EXPECT_EQ(two->rows[0].circuit, "T15");
 }
 
+// Headers and short words as people have them: a column for the connector, "Pin #", "I/O", abbreviations, remarks that
+// name the part.
+TEST(SheetWords, ShortWordsAndOtherColumnsAreUnderstood)
+{
+    const auto sheet = readPinSheet(
+        "Conn,Pin #,Description,I/O,Remarks\n"
+        "J1,1,B+ unswitched,power,\nJ1,2,Chassis gnd,gnd,\nJ1,3,Ign sw,digital in,\nJ1,4,Seat sw,digital in,\n"
+        "J1,5,Lift sol,HS out,solenoid 9 ohm to ground\nJ2,1,Lever pos,analog in,look for chafing\n"
+        "J2,2,wheel speed left,speed input,pick-up 1200 ohm\nJ2,31a,minus electronics,,\n",
+        "short.csv");
+    ASSERT_TRUE(sheet) << sheet.error().message();
+    for (const auto& p : sheet->problems)
+        ADD_FAILURE() << p.message();
+    std::vector<std::string> roles, ids;
+    for (const PinRow& row : sheet->rows)
+        roles.push_back(row.role), ids.push_back(row.id());
+    const auto name = [](Role role) { return std::string(roleName(role)); };
+    EXPECT_THAT(ids, ElementsAre("J1-1", "J1-2", "J1-3", "J1-4", "J1-5", "J2-1", "J2-2", "J2-31a"));
+    EXPECT_THAT(roles, ElementsAre(name(Role::PermanentFeed), name(Role::Return), name(Role::SwitchedFeed),
+                                   name(Role::SwitchInput), name(Role::HighSideDrive), name(Role::AnalogueInput),
+                                   name(Role::ReluctanceInput), name(Role::Return)));
+    EXPECT_EQ(sheet->rows[4].otherEnd, "solenoid 9 ohm to ground");
+    EXPECT_EQ(parseFarEnd(sheet->rows[4].otherEnd).otherWire, "ground");
+    EXPECT_EQ(sheet->rows[5].otherEnd, "");
+    ASSERT_FALSE(sheet->remarks.empty());
+    EXPECT_THAT(sheet->remarks.front().message(), HasSubstr("“look for chafing” names no part"));
+    EXPECT_TRUE(parseExpectedFigures("toggles")->empty()) << "what is customary holds";
+    EXPECT_TRUE(parseExpectedFigures("battery voltage when on")->empty());
+    const auto way = parseRoute("F1 15 A, E-stop, battery switch, 0V");
+    ASSERT_TRUE(way) << way.error().message();
+    EXPECT_EQ((*way)[1].kind, RoutePlace::Kind::Splice);
+    EXPECT_EQ(way->back().kind, RoutePlace::Kind::Ground);
+}
+
 // What is left open is asked for, and not guessed.
 TEST(SheetWords, ARoleThatMayBeTwoIsAskedFor)
 {
