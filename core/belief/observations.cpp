@@ -325,8 +325,8 @@ void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observat
     if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
 }
 
-// A level that a sensor, a switch or another module makes, of which nobody stated a figure: while it stands where such
-// a signal may stand it says nothing of the circuit.
+// A level that a sensor, a switch or another module makes, of which nobody stated a figure in that state: while it
+// stands where such a signal may stand it says nothing of the circuit.
 bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
 {
     const bool isLevel = r.test == TestKind::Level || r.test == TestKind::Point || r.test == TestKind::Reported;
@@ -335,9 +335,10 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
     const Group group = t.role ? groupOf(*t.role) : Group::Empty;
     if (!t.assumed || (group != Group::Inputs && group != Group::Networks) || !r.load.empty() || !r.jumpers.empty())
         return false;
+    const int state = map.stateIndex(r.state);
     return std::none_of(t.expected.begin(), t.expected.end(), [&](const Expected& e) {
         const std::string& kind = map.sources[static_cast<std::size_t>(e.source)].kind;
-        return kind == "maker" || kind == "measured";
+        return e.state == state && (kind == "maker" || kind == "measured");
     });
 }
 

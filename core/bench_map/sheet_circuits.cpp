@@ -280,25 +280,24 @@ std::string SheetCircuits::sentFrom(const SheetRow& row)
     return sheet_.firstReference.empty() ? wiring_.keyBus() : sheet_.firstReference + ".end";
 }
 
-// Where a sheet says what its signal stands at with the key on a sensor stands there; else in the middle of its span:
-// nobody knows where.
-SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::string& from) const
+// Where a sheet says what its signal stands at with the key on, and nothing else of it, a sensor stands there; else in
+// the middle of its span: nobody knows where.
+SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::string& from)
 {
     constexpr double least = 0.02, most = 0.98, leastWithin = 0.05;
-    const Output middle{0.5, std::nullopt};
     const auto reference = sheet_.references_V.find(from.substr(0, from.rfind('.')));
+    const bool byReference = reference != sheet_.references_V.end();
     const auto figures = parseExpectedFigures(row.row.expected);
-    if (!figures) return middle;
-    // Without a reference it lives on the key.
-    const double fed_V = reference == sheet_.references_V.end() ? doc_.systemVoltage_V() : reference->second;
-    for (const ExpectedFigure& e : *figures) {
-        const bool keyOff = lowered(e.state).find("off") != std::string::npos;
-        if (e.unit != Unit::Volt || !e.low || !e.high || keyOff) continue;
-        const double mean_V = 0.5 * (*e.low + *e.high);
-        return {std::clamp(mean_V / fed_V, least, most),
-                std::max(leastWithin, 0.25 * (*e.high - *e.low) / std::max(0.1, mean_V))};
-    }
-    return middle;
+    if ((!byReference && from != wiring_.keyBus()) || !figures || figures->size() != 1) return {};
+    const ExpectedFigure& e = figures->front();
+    const std::string state = lowered(e.state);
+    const bool moving = state.find("crank") != std::string::npos || state.find("running") != std::string::npos ||
+                        state.find("off") != std::string::npos || state.find("idl") != std::string::npos;
+    if (e.unit != Unit::Volt || !e.low || !e.high || moving) return {};
+    const double mean_V = 0.5 * (*e.low + *e.high);
+    const double fed_V = byReference ? reference->second : doc_.systemVoltage_V();
+    return {std::clamp(mean_V / fed_V, least, most),
+            std::max(leastWithin, 0.25 * (*e.high - *e.low) / std::max(0.1, mean_V))};
 }
 
 void SheetCircuits::sensor(const SheetRow& row)

@@ -69,7 +69,7 @@ private:
         double share = 0.5;
         std::optional<double> within;
     };
-    Output outputOf(const SheetRow& row, const std::string& from) const;
+    Output outputOf(const SheetRow& row, const std::string& from);
     void drive(const SheetRow& row);
     void driveLoad(const SheetRow& row, bool high);
     FarEnd withCurrent(const SheetRow& row) const;

@@ -130,7 +130,9 @@ private:
         const bool grounded = row_.far.otherWire.empty() || row_.otherWire.empty() ||
                               row_.otherWire.back().kind == RoutePlace::Kind::Ground;
         if (!row_.far.isRestTold || !grounded) return moves({"key-on", row_.operatedIn()});
-        const Bounds down{-0.1, Customary::switchedLow_V}, up{Customary::switchedHigh_V, std::nullopt};
+        // A switch grounded at the body stands below the module's own return by what that loses.
+        const Bounds down{-Customary::returnDrop_V - 0.1, Customary::switchedLow_V},
+            up{Customary::switchedHigh_V, std::nullopt};
         level("key-on", row_.far.isClosedAtRest ? down : up);
         level(row_.operatedIn(), row_.far.isClosedAtRest ? up : down);
     }
