@@ -189,7 +189,7 @@ double Belief::valueAt(const Column& column, const Hypothesis& h, const BatteryS
         const auto value = static_cast<double>(column.value[i]);
         return shifts ? value + (*shifts)[i] * static_cast<double>(column.batterySlope[i]) : value;
     };
-    Seen seen{at(f.low), 0, 0, false, 0};
+    ReadUnder seen{at(f.low), 0, 0, false, 0};
     if (f.share > 0) {
         seen.v = between3(at(0), f.x1, at(f.low), f.x2, at(f.high), f.x, f.share);
         if (uncertainty && f.third >= 0)

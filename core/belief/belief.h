@@ -114,7 +114,7 @@ private:
                         [observation * grid_.of(suspect) + fine - grid_.begin(suspect)];
     }
     // Into the row; what it hands on.
-    static HandedOn keep(WeighedRow& row, std::size_t fine, const Seen& seen, const Weighed& weighed);
+    static HandedOn keep(WeighedRow& row, std::size_t fine, const ReadUnder& seen, const Weighed& weighed);
     // From the newest observation on the suspect is no longer as the sound circuit.
     void touch(int suspect);
     void push(WeighedRow row);

@@ -150,7 +150,7 @@ void Belief::readAsSound(WeighedRow& row, const Observation& o)
     row.predicted.assign(1, 0.0F);
     row.sigma = row.predicted;
     const double healthy = shifted(*row.column, 0, row.battery, o);
-    const Seen seen{healthy, 0, healthy, false, 0};
+    const ReadUnder seen{healthy, 0, healthy, false, 0};
     const Weighed weighed = weigh(o, row.left, o.besideShare, seen, givenBefore(row, 0).front().value);
     handedOn_.front().push_back(keep(row, 0, seen, weighed));
     row.soundLogLikelihood = weighed.logLikelihood;
@@ -200,7 +200,7 @@ void Belief::weighReading(WeighedRow& row, const Observation& o, int suspect, co
     Passage passage(row, o);
     for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
         const Fine& f = grid_[k];
-        Seen seen = passage.to(f);
+        ReadUnder seen = passage.to(f);
         if (open || std::isnan(seen.v)) {
             leaveFree(row, o, k);
             continue;
@@ -239,7 +239,7 @@ std::vector<Belief::Given> Belief::givenBefore(const WeighedRow& row, int suspec
     return given;
 }
 
-HandedOn Belief::keep(WeighedRow& row, std::size_t k, const Seen& seen, const Weighed& weighed)
+HandedOn Belief::keep(WeighedRow& row, std::size_t k, const ReadUnder& seen, const Weighed& weighed)
 {
     row.predicted[k] = static_cast<float>(seen.v);
     row.sigma[k] = static_cast<float>(weighed.sigma);

@@ -33,7 +33,7 @@ ComputedSeverities::ComputedSeverities(const Suspect& suspect, const std::vector
     }
     z_.assign(taken_.size(), std::vector<double>(points_.size(), 0.0));
     weighed_.assign(taken_.size(), std::vector<Weighed>(points_.size()));
-    seen_.assign(taken_.size(), std::vector<Seen>(points_.size()));
+    seen_.assign(taken_.size(), std::vector<ReadUnder>(points_.size()));
     for (std::size_t o = 0; o < taken_.size(); ++o)
         follow(o, exact[o]);
 }
@@ -144,7 +144,7 @@ void ComputedSeverities::followReading(std::size_t o, std::size_t i, const Exact
     const auto chatters = [&](std::size_t k) {
         return std::binary_search(column.chattering.begin(), column.chattering.end(), at(k));
     };
-    Seen& seen = seen_[o][i];
+    ReadUnder& seen = seen_[o][i];
     const double moves = value_[o][p.high] - value_[o][p.low];
     seen = {seen.v, square(cellShare * moves * p.weight), sound_[o], chatters(p.low) || chatters(p.high), 0};
     double given = 0;

@@ -33,7 +33,7 @@ public:
 
     const std::vector<Point>& points() const { return points_; }
     const Weighed& weighed(std::size_t observation, std::size_t point) const { return weighed_[observation][point]; }
-    const Seen& seen(std::size_t observation, std::size_t point) const { return seen_[observation][point]; }
+    const ReadUnder& seen(std::size_t observation, std::size_t point) const { return seen_[observation][point]; }
     // The points that are nearer to a severity than to the next.
     std::vector<std::size_t> near(std::size_t severity) const;
 
@@ -52,7 +52,7 @@ private:
     std::vector<Point> points_;
     std::vector<std::vector<double>> z_;         // by observation, by point
     std::vector<std::vector<Weighed>> weighed_;  // the same
-    std::vector<std::vector<Seen>> seen_;        // the same
+    std::vector<std::vector<ReadUnder>> seen_;   // the same
 };
 
 }  // namespace ilvek

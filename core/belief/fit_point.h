@@ -140,7 +140,7 @@ struct FitPoint {
                     given += r.spread.shared[j] * own * shareable(at.z[j]);
                     unsure2 += square(r.spread.shared[j]) * (1 - own * own);
                 }
-                const Seen seen{at.predicted[i], unsure2, r.sound, false, starved(o, r, at.predicted[i])};
+                const ReadUnder seen{at.predicted[i], unsure2, r.sound, false, starved(o, r, at.predicted[i])};
                 const Weighed weighed = ilvek::weigh(o, r.spread.left, besideShare, seen, given);
                 at.sigma[i] = weighed.sigma;
                 at.z[i] = weighed.z;

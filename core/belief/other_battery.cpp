@@ -12,7 +12,7 @@ double OtherBattery::movesBy(const Column& column, int low, int high, double sha
     return share > 0 ? (1 - share) * column.fedBy(low) + share * column.fedBy(high) : column.fedBy(low);
 }
 
-void OtherBattery::expect(double by, Seen& seen) const
+void OtherBattery::expect(double by, ReadUnder& seen) const
 {
     if (by == 0) return;
     seen.v += by * mean;

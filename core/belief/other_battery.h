@@ -12,7 +12,7 @@ struct OtherBattery {
     // What one sigma of it moves a column's reading by, between two cases; 0 where none feeds.
     static double movesBy(const Column& column, int low, int high, double share);
     // A reading that such a sigma moves by so much.
-    void expect(double by, Seen& seen) const;
+    void expect(double by, ReadUnder& seen) const;
     void learn(double by, const Weighed& weighed);
 };
 

@@ -25,7 +25,7 @@ Passage::Passage(const WeighedRow& row, const Observation& o) : row_(row), o_(o)
     before_ = a_ = b_ = sound_;
 }
 
-Seen Passage::to(const Fine& f)
+ReadUnder Passage::to(const Fine& f)
 {
     if (f.share <= 0) {
         arrive(f);
@@ -34,7 +34,7 @@ Seen Passage::to(const Fine& f)
     if (isFirst_) depart(f);
     isFirst_ = false;
     if (std::isnan(a_) || std::isnan(b_)) return {std::nan(""), 0, sound_, false, 0};
-    Seen seen{between3(sound_, f.x1, a_, f.x2, b_, f.x, f.share), 0, sound_, false, 0};
+    ReadUnder seen{between3(sound_, f.x1, a_, f.x2, b_, f.x, f.share), 0, sound_, false, 0};
     // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is linear
     // here; where not, its laws change between the two.
     const double bend = f.third >= 0 ? bendShare * (seen.v - curveThrough(f, a_, b_, third_)) : 0;
@@ -68,7 +68,7 @@ void Passage::depart(const Fine& f)
     x0_ = f.x1;
 }
 
-Seen Passage::leave(const Seen& seen)
+ReadUnder Passage::leave(const ReadUnder& seen)
 {
     last_ = seen.v;
     return seen;

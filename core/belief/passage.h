@@ -13,7 +13,7 @@ public:
     Passage(const WeighedRow& row, const Observation& o);
 
     // Of the next fine case; NaN where a neighbour has no figure.
-    Seen to(const Fine& f);
+    ReadUnder to(const Fine& f);
     // Between two severities, where the reading jumps: on either side of the jump.
     std::vector<double> sidesOfJump(const Fine& f) const;
 
@@ -21,7 +21,7 @@ private:
     double at(int tableCase) const;
     void arrive(const Fine& f);
     void depart(const Fine& f);
-    Seen leave(const Seen& seen);
+    ReadUnder leave(const ReadUnder& seen);
 
     const WeighedRow& row_;
     const Observation& o_;

@@ -13,7 +13,7 @@ constexpr double chatterShare = 0.3, chatterAtLeast_V = 0.2;
 
 }  // namespace
 
-Weighed weigh(const Observation& o, double left, double besideShare, const Seen& seen, double given)
+Weighed weigh(const Observation& o, double left, double besideShare, const ReadUnder& seen, double given)
 {
     const double moved = seen.v - seen.sound;
     const double rough = seen.chatters ? chatterShare * std::abs(moved) + chatterAtLeast_V : 0;
@@ -34,7 +34,7 @@ double looseGain(const WeighedRow& row, double gain)
     return row.stays ? gain : halfTheTime(gain);
 }
 
-HandedOn handedOnBy(const Seen& seen, const Weighed& weighed)
+HandedOn handedOnBy(const ReadUnder& seen, const Weighed& weighed)
 {
     return {static_cast<float>(shareable(weighed.z)), static_cast<float>(std::sqrt(seen.unsure2) / weighed.sigma)};
 }

@@ -9,7 +9,7 @@
 namespace ilvek {
 
 // A reading under one way that things may be, V, A or decades.
-struct Seen {
+struct ReadUnder {
     double v = 0;
     double unsure2 = 0;  // squared, what the interpolation or an earlier reading may be off by
     double sound = 0;    // under the sound circuit
@@ -32,7 +32,7 @@ struct WeighedRow : Spread {
 // With `left`, V², of the reading's own spread, `given` what earlier readings say of it, and the share of what the
 // fault moves that sound parts beside it make:
 //   sigma² = left + unsure² + (share (v − sound))² + rough² + beside²,  z = (measured − v − given) / sigma.
-Weighed weigh(const Observation& o, double left, double besideShare, const Seen& seen, double given);
+Weighed weigh(const Observation& o, double left, double besideShare, const ReadUnder& seen, double given);
 
 // What a gain is worth to a fault that is there half the time; what stays to be seen is worth all of it.
 double halfTheTime(double gain);
@@ -43,6 +43,6 @@ double looseGain(const WeighedRow& row, double gain);
 struct HandedOn {
     float z = 0, unsure = 0;
 };
-HandedOn handedOnBy(const Seen& seen, const Weighed& weighed);
+HandedOn handedOnBy(const ReadUnder& seen, const Weighed& weighed);
 
 }  // namespace ilvek

@@ -91,7 +91,7 @@ public:
     bool bus() const
     {
         return any("bus", "network", "can", "can-h", "can-l", "canh", "canl", "can+", "can-", "lin", "k-line", "kline",
-                   "data");
+                   "data", "rs485", "rs-485", "modbus", "j1939");
     }
     bool oneWire() const
     {

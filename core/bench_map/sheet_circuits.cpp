@@ -284,7 +284,7 @@ std::string SheetCircuits::sentFrom(const SheetRow& row)
 // the middle of its span: nobody knows where.
 SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::string& from)
 {
-    constexpr double least = 0.02, most = 0.98, leastWithin = 0.05;
+    constexpr double least = 0.002, most = 0.98, leastWithin = 0.05;
     const auto reference = sheet_.references_V.find(from.substr(0, from.rfind('.')));
     const bool byReference = reference != sheet_.references_V.end();
     const auto figures = parseExpectedFigures(row.row.expected);
@@ -335,6 +335,18 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
     if (!own.empty()) cavity["return"] = own;
 }
 
+// What a driver is made for loses a few per cent over it.
+double SheetCircuits::driverOf(const SheetRow& row) const
+{
+    constexpr double usual_ohm = 0.2, loses = 0.04;
+    const double v = doc_.systemVoltage_V();
+    const double load_ohm = row.far.ohms      ? row.far.ohms->middle()
+                            : row.far.watts   ? v * v / row.far.watts->middle()
+                            : row.far.amperes ? v / row.far.amperes->middle()
+                                              : v;
+    return std::min(usual_ohm, loses * load_ohm);
+}
+
 void SheetCircuits::drive(const SheetRow& row)
 {
     // What comes back to the module is fed by it.
@@ -348,7 +360,8 @@ void SheetCircuits::drive(const SheetRow& row)
     driver.id = "driver " + row.id();
     driver.kind = high ? "high-side driver" : "low-side driver";
     driver.nodes = high ? std::vector{supplyNode, row.in()} : std::vector{row.in(), doc_.ground()};
-    driver.values = {{"name", "the driver behind " + row.id()}, {"resistance", "0.2 Ω"}};
+    driver.values = {{"name", "the driver behind " + row.id()},
+                     {"resistance", assumedFigure(driverOf(row), Unit::Ohm)}};
     driver.hasStates = true;
     driver.isFeedAssumed = high && row.fedBy.empty() && sheet_.mainSupplies > 1;
     // One that holds a supply's relay is on with the key; the others are off until commanded.

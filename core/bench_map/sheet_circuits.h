@@ -64,6 +64,7 @@ private:
     void referenceReturn(const SheetRow& row, nlohmann::ordered_json& cavity);
     void input(const SheetRow& row, nlohmann::ordered_json& cavity);
     void sensor(const SheetRow& row);
+    double driverOf(const SheetRow& row) const;  // Ω
     // Of the reference that a sensor stands at, and within which share of that one sigma lies, where it is told.
     struct Output {
         double share = 0.5;

@@ -36,7 +36,8 @@ struct SheetRow {
     // Of a part with a supply, a return and this signal, as far as anybody says.
     bool isSensorSignal() const
     {
-        return role == Role::AnalogueInput && (far.kind == FarEnd::Kind::Unknown || far.kind == FarEnd::Kind::Sensor);
+        return role == Role::AnalogueInput && (far.kind == FarEnd::Kind::Unknown || far.kind == FarEnd::Kind::Sensor ||
+                                               far.kind == FarEnd::Kind::Module);
     }
     // The state in which its drive is commanded, its switch operated.
     std::string commandedIn() const;

@@ -121,7 +121,8 @@ TEST(PinSheet, ListsOfOtherKindsMakeMapsThatAccuseNothing)
           List{"wipers.csv", 10, 12}, List{"cab-heater.csv", 11, 24}, List{"pallet-truck.csv", 13, 48},
           List{"generating-set.csv", 16, 24}, List{"body-unit.csv", 13, 24}, List{"skid-loader.csv", 14, 12},
           List{"trailer-brakes.csv", 12, 24}, List{"boat.csv", 11, 12}, List{"header-reel.csv", 12, 12},
-          List{"scissor-lift.csv", 12, 24}}) {
+          List{"scissor-lift.csv", 12, 24}, List{"refrigerated-body.csv", 14, 12}, List{"motorcycle.csv", 15, 12},
+          List{"start-controller.csv", 13, 24}, List{"bus-door.csv", 11, 24}, List{"dozer-engine.csv", 16, 24}}) {
         const Map map = mapOf(test::sourceText(std::string("tests/bench_map/lists/") + file), system_V);
         ASSERT_EQ(map.moduleTerminals().size(), terminals) << file;
         for (const bool exact : {true, false}) {
