@@ -73,8 +73,8 @@ const std::vector<Column>& columns()
         {&PinRow::current, "current", {"current", "real current", "draws", "amperes", "max current"}},
         {&PinRow::expected,
          "expected",
-         {"expected", "expected value", "expected values", "should read", "should be", "specification", "normal",
-          "normal value", "nominal", "reading"}},
+         {"expected", "expect", "expected value", "expected values", "should read", "should be", "specification",
+          "normal", "normal value", "nominal", "reading"}},
         {&PinRow::ownReturn, "own_return", {"own return", "its return"}},
         {&PinRow::hazard, "hazard", {"hazard", "danger", "never probe"}},
         {&PinRow::source, "source", {"source", "reference", "page", "diagram", "sheet", "drawing"}},
@@ -419,6 +419,8 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
     placeNamed(sheet.rows, seen);
+    if (header->notes >= 0)
+        sheet.remarks.push_back({"remarks", "taken for what hangs at the far end where they name a part"});
     if (!header->unknown.empty())
         sheet.remarks.push_back(
             {"columns", fmt::format("not known and left out: {}", fmt::join(header->unknown, ", "))});

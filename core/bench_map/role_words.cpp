@@ -79,7 +79,7 @@ public:
     // What opens and closes by hand, by a float or by a part that reaches it.
     bool switches() const
     {
-        return any("switch", "sw", "button", "btn", "pushbutton", "reed", "contact", "microswitch", "float");
+        return any("switch", "sw", "button", "btn", "pushbutton", "reed", "contact", "microswitch");
     }
     bool measures() const
     {
@@ -98,7 +98,10 @@ public:
         return any("lin", "k-line", "kline", "single-wire", "single", "one") || (has("data") && !plus() && !minus());
     }
     bool drive() const { return any("drive", "drives", "driver", "drivers", "driven", "coil"); }
-    bool output() const { return any("output", "outputs", "out", "command", "control", "actuator", "hs", "ls"); }
+    bool output() const
+    {
+        return any("output", "outputs", "out", "command", "control", "actuator", "hs", "ls", "hsd", "lsd");
+    }
     // What is driven, named instead of its drive.
     bool part() const { return std::any_of(words_.begin(), words_.end(), isPart); }
     // "fuel return valve", "body lights": the last word is what it is, those before say which.
@@ -159,7 +162,7 @@ std::optional<Role> inputOf(const Said& said)
     if (said.any("pick-up", "pickup", "reluctance", "reluctor", "inductive", "magnetic")) return Role::ReluctanceInput;
     if (said.duty()) return Role::DutyInput;
     if (said.any("sense", "sensing", "monitor", "start", "crank", "starter", "d+")) return Role::SenseInput;
-    if (said.any("digital")) return Role::SwitchInput;
+    if (said.any("digital") && !said.turns()) return Role::SwitchInput;
     if (said.turns() || (said.any("input", "signal") && !said.measures() && !said.sensors())) return std::nullopt;
     if (said.measures() || said.sensors()) return Role::AnalogueInput;
     return std::nullopt;
@@ -183,8 +186,10 @@ std::optional<Role> roleBy(const Said& said)
                        said.any("signal", "analogue", "analog", "agnd", "sgnd")
                    ? Role::ReferenceReturn
                    : Role::Return;
+    const bool minus = said.any("minus", "negative");
+    if (minus && (said.sensors() || said.sensorOfName() || said.turns())) return Role::ReferenceReturn;
     const bool minusPost = said.any("minus", "negative", "-", "–") && (said.supply() || said.always());
-    const bool minusOf = said.any("minus", "negative") && !said.input() && !said.any("motor", "bridge", "h-bridge");
+    const bool minusOf = minus && !said.input() && !said.any("motor", "bridge", "h-bridge");
     if (minusPost || minusOf) return Role::Return;
     if (said.supply()) return supplyOf(said);
     // A relay without a name is one that is driven.
@@ -202,6 +207,10 @@ std::optional<Role> roleBy(const Said& said)
     return std::nullopt;
 }
 
+constexpr std::string_view noRole =
+    "is no role that is known here; write as “return”, “supply, with key”, “drive, low side”, “input, switch”, “sensor "
+    "supply” or “bus, high”";
+
 // What would have to be said, by what was.
 std::string whatToSay(const Said& said)
 {
@@ -212,11 +221,16 @@ std::string whatToSay(const Said& said)
     if (said.any("input", "signal"))
         return "what makes it? Write as “input, switch”, “input, thermistor”, “input, Hall”, “input, pick-up” or "
                "“input, analogue”";
-    return "is no role that is known here; write as “return”, “supply, with key”, “drive, low side”, “input, switch”, "
-           "“sensor supply” or “bus, high”";
+    return std::string(noRole);
 }
 
 }  // namespace
+
+bool isNoRole(std::string_view text)
+{
+    const auto role = parseRole(text);
+    return !role && role.error().reason == noRole;
+}
 
 Result<SheetRole> parseRole(std::string_view text)
 {

@@ -88,7 +88,7 @@ std::optional<Kind> kindByLetters(const std::string& id)
     if (isOneOf(low, "g", "gp", "gnd", "e", "m")) return Kind::Ground;
     if (isOneOf(low, "x", "c", "p", "w")) return Kind::Connector;
     // "GB2", "GS-1": a ground bolt, a ground stud.
-    if (low.front() == 'g' && low.size() <= 3) return Kind::Ground;
+    if (low.front() == 'g' && low.size() <= 3 && hasDigit(id)) return Kind::Ground;
     return std::nullopt;
 }
 

@@ -59,11 +59,11 @@ Result<SheetRole> roleByWords(const PinRow& row)
     auto role = withSide(parseRole(row.role), row.role, row);
     const std::string besides = toldBesides(row);
     if (role || row.role.empty()) return role;
-    // What the role leaves open the name may say: "power" of "B+ unswitched".
-    for (const std::string& more : {besides, ", " + row.circuit}) {
-        if (auto told = withSide(parseRole(row.role + more), row.role, row); told) return told;
-    }
-    return role;
+    if (auto told = withSide(parseRole(row.role + besides), row.role, row); told) return told;
+    // What the role leaves open the name may say: "power" of "B+ unswitched". Not what is no role at all.
+    if (isNoRole(row.role)) return role;
+    auto told = withSide(parseRole(row.role + ", " + row.circuit), row.role, row);
+    return told ? told : role;
 }
 
 // A list of pins often gives a name and no role: where the name tells it, it is taken.

@@ -216,6 +216,7 @@ std::string SheetCircuits::farReturn(const SheetRow& row)
     const std::string& common = isSame ? same->second : sheet_.firstReferenceReturn;
     const std::string named = sheet_.terminal(row.far.otherWire);
     if (!named.empty()) return named + (named == common ? ".end" : ".a");
+    if (row.isFedSwitch()) return wiring_.feed(row.otherWire, Bus::Battery, Assumed::loadCurrent_A);
     const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
     return grounded || common.empty() ? wiring_.groundPoint(groundOf(row.otherWire)) : common + ".end";
 }
@@ -321,7 +322,10 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
                     "input",
                     {row.in(), doc_.ground()},
                     {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
-    if (row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput)
+    // A switch that brings a feed needs no pull-up.
+    const bool pulledUp =
+        row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput;
+    if (pulledUp && !row.isFedSwitch())
         doc_.addWithin({"pull-up " + row.id(),
                         "pull-up",
                         {regulated(), row.in()},
@@ -335,7 +339,7 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
     if (!own.empty()) cavity["return"] = own;
 }
 
-// What a driver is made for loses a few per cent over it.
+// What a driver is made for leaves it most of the supply.
 double SheetCircuits::driverOf(const SheetRow& row) const
 {
     constexpr double usual_ohm = 0.2, loses = 0.04;
@@ -425,7 +429,7 @@ void SheetCircuits::bus(const SheetRow& row)
     doc_.addWithin({"input " + row.id(),
                     "input",
                     {row.in(), doc_.ground()},
-                    {{"name", "the input behind " + row.id()}, {"resistance", "30000 Ω"}}});
+                    {{"name", "the input behind " + row.id()}, {"resistance", "30000 Ω"}, {"tolerance", "10 %"}}});
     wireToEnd(row);
     const FarEnd other = called(row.far.isNamed ? row.row.otherEnd : "other nodes on " + row.id());
     addPart(doc_, other, basisOf(row, 30000), row.end(), wiring_.groundPoint(""));
@@ -435,7 +439,9 @@ void SheetCircuits::bus(const SheetRow& row)
     doc_.addWithin({"bias " + row.id(),
                     "pull-up",
                     {pair ? regulated() : fed(), row.in()},
-                    {{"name", "the bias behind " + row.id()}, {"resistance", pair ? "15000 Ω" : "1000 Ω"}}});
+                    {{"name", "the bias behind " + row.id()},
+                     {"resistance", pair ? "15000 Ω" : "1000 Ω"},
+                     {"tolerance", "10 %"}}});
     if (pair)
         busLines_.push_back(row.end());
     else

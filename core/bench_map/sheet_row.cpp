@@ -114,6 +114,11 @@ bool SheetRow::isHighSide() const
     return role == Role::HighSideDrive || (role == Role::DutyDrive && grounded);
 }
 
+bool SheetRow::isFedSwitch() const
+{
+    return role == Role::SwitchInput && !otherWire.empty() && otherWire.back().kind != Kind::Ground;
+}
+
 double SheetRow::reference_V() const
 {
     const auto figures = parseExpectedFigures(row.expected);

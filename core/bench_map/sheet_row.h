@@ -49,6 +49,8 @@ struct SheetRow {
     std::optional<double> current_A() const;
     // A drive that feeds its part: told so, or pulsed with a part that is grounded at its other end.
     bool isHighSide() const;
+    // A switch input whose switch brings a feed, and not the ground.
+    bool isFedSwitch() const;
     // Of a reference: the middle of what is expected of it, else the customary level.
     double reference_V() const;
     // Of its own wire, mm², where it is stated.

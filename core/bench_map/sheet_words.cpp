@@ -138,9 +138,11 @@ std::string behindWords(std::string_view text, std::initializer_list<std::string
 
 std::string relayIn(std::string_view text)
 {
-    static constexpr std::array<std::string_view, 19> besides{
-        "output", "coil",   "control", "contact", "fed",  "feed",   "supply",  "driver", "drive", "drives",
-        "return", "ground", "signal",  "side",    "live", "switch", "command", "input",  "and"};
+    static constexpr std::array<std::string_view, 35> besides{
+        "out",     "outputs", "in",   "to",   "on",     "off",     "for",      "with",   "high",
+        "low",     "hs",      "ls",   "pwm",  "pin",    "sense",   "feedback", "output", "coil",
+        "control", "contact", "fed",  "feed", "supply", "driver",  "drive",    "drives", "return",
+        "ground",  "signal",  "side", "live", "switch", "command", "input",    "and"};
     const std::string name =
         behindWords(text, {"contact of relay ", "contact of ", "coil of relay ", "coil of ", "relay "});
     return std::find(besides.begin(), besides.end(), lowered(name)) == besides.end() ? name : "";
@@ -277,12 +279,13 @@ FarEnd parseFarEnd(std::string_view text)
     const bool coil = low.find("coil of") != std::string::npos ||
                       (low.find("relay ") != std::string::npos && low.find("coil") != std::string::npos);
     std::string first;
-    // "pump 6 A to ground"
+    // "pump 6 A to ground", "button to +"
     const std::size_t to = lowered(clauses.front()).rfind(" to ");
     if (to != std::string::npos && !coil) {
         const std::string far = lowered(trimmed(std::string_view(clauses.front()).substr(to + 4)));
-        if (isOneOf(far, "ground", "body", "chassis", "earth", "gnd", "frame", "0v", "negative"))
+        if (isOneOf(far, "ground", "body", "chassis", "earth", "gnd", "frame", "0v", "negative", "minus", "-"))
             out.otherWire = "ground";
+        if (isOneOf(far, "+", "plus", "battery", "battery plus", "battery +", "b+")) out.otherWire = "battery plus";
     }
     for (std::size_t i = 0; i < clauses.size(); ++i) {
         const std::string other = otherWireOf(clauses[i]);
@@ -309,7 +312,8 @@ FarEnd parseFarEnd(std::string_view text)
         return std::any_of(any.begin(), any.end(),
                            [&](std::string_view w) { return low.find(w) != std::string::npos; });
     };
-    out.isClosedAtRest = says({"closed at rest", "normally closed", "rests closed"});
+    const std::vector<std::string> all = loweredWords(text);
+    out.isClosedAtRest = says({"closed at rest", "normally closed", "rests closed"}) || hasAny(all, "nc", "n/c");
     out.isRestTold = out.isClosedAtRest || says({"open at rest", "normally open", "rests open"});
     out.name = first;
     const std::size_t plug = lowered(first).find(" at plug ");

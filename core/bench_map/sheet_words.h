@@ -36,6 +36,8 @@ struct SheetRole {
 };
 // ERRORS: no role that is known, with what can be written.
 Result<SheetRole> parseRole(std::string_view text);
+// Whether nothing of it is known, so that it cannot even be asked about.
+bool isNoRole(std::string_view text);
 
 // Its words as written, parted at blanks, commas and brackets; and in small letters.
 std::vector<std::string> wordsIn(std::string_view text);

@@ -101,10 +101,24 @@ std::optional<Path> conductorPath(const Map& map, int start, int end)
 
 int terminalOnWire(const Map& map, int node)
 {
+    if (node < 0) return -1;
+    const Graph graph = graphOf(map, Through::Conductors);
+    std::vector<bool> reached(graph.size(), false);
+    std::vector<int> open{node};
+    reached[static_cast<std::size_t>(node)] = true;
+    while (!open.empty()) {
+        const int at = open.back();
+        open.pop_back();
+        for (const Edge& edge : graph[static_cast<std::size_t>(at)]) {
+            if (reached[static_cast<std::size_t>(edge.to)]) continue;
+            reached[static_cast<std::size_t>(edge.to)] = true;
+            open.push_back(edge.to);
+        }
+    }
     int found = -1;
     for (const int terminal : map.moduleTerminals()) {
         const int own = map.terminal(terminal).a;
-        if (own < 0 || (own != node && !conductorPath(map, node, own))) continue;
+        if (own < 0 || !reached[static_cast<std::size_t>(own)]) continue;
         if (found >= 0) return -1;
         found = terminal;
     }

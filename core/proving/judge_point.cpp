@@ -22,6 +22,8 @@ bool restsOnUnstated(const JudgeContext& c)
     const int at = c.terminal >= 0 ? c.terminal : terminalOnWire(c.map, c.map.nodeIndex(c.reading.red));
     if (at < 0 || !c.map.terminal(at).assumed || !c.map.terminal(at).role) return false;
     const Group group = groupOf(*c.map.terminal(at).role);
+    // Elsewhere on its wire only a signal stands as at its pin.
+    if (c.terminal < 0 && group != Group::Inputs && group != Group::Networks) return false;
     return group != Group::Supplies && group != Group::Returns && c.reading.load.empty();
 }
 

@@ -228,6 +228,8 @@ TEST(SheetWords, ShortWordsAndOtherColumnsAreUnderstood)
     EXPECT_EQ(sheet->rows[5].otherEnd, "");
     ASSERT_FALSE(sheet->remarks.empty());
     EXPECT_THAT(sheet->remarks.front().message(), HasSubstr("“look for chafing” names no part"));
+    EXPECT_EQ(relayIn("relay out"), "") << "no relay is called so";
+    EXPECT_EQ(relayIn("by relay K4"), "K4");
     EXPECT_TRUE(parseExpectedFigures("toggles")->empty()) << "what is customary holds";
     EXPECT_TRUE(parseExpectedFigures("battery voltage when on")->empty());
     const auto way = parseRoute("F1 15 A, E-stop, battery switch, 0V");

@@ -32,6 +32,15 @@ QString text(const std::string& s)
     return QString::fromStdString(s);
 }
 
+QString rowsWords(std::size_t rows, std::size_t leftOut)
+{
+    const QString made = rows == 1 ? SheetDialog::tr("1 row makes a working map")
+                                   : SheetDialog::tr("%1 rows make a working map").arg(rows);
+    if (leftOut == 0) return made + QLatin1Char('.');
+    return made +
+           (leftOut == 1 ? SheetDialog::tr("; 1 is left out.") : SheetDialog::tr("; %1 are left out.").arg(leftOut));
+}
+
 }  // namespace
 
 SheetDialog::SheetDialog(QWidget* parent) : QDialog(parent)
@@ -230,11 +239,10 @@ void SheetDialog::rebuild()
     markRows();
     if (problems_->count() == 0)
         problems_->addItem(tr("Nothing is wrong, and the schedule has every kind of feed, return and reference."));
-    summary_->setText(map ? tr("%1 rows make a working map; %2 are left out. What they do not state is not known: it "
-                               "widens what is expected and decides nothing.")
-                                .arg(sheet_.rows.size())
-                                .arg(sheet_.problems.size())
-                          : tr("No map can be made of this yet; see below."));
+    summary_->setText(
+        map ? rowsWords(sheet_.rows.size(), sheet_.problems.size()) +
+                  tr(" What they do not state is not known: it widens what is expected and decides nothing.")
+            : tr("No map can be made of this yet; see below."));
     buttons_->button(QDialogButtonBox::Ok)->setEnabled(map.has_value());
 }
 
