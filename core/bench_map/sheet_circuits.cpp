@@ -283,13 +283,13 @@ std::string SheetCircuits::sentFrom(const SheetRow& row)
 
 // Where a sheet says what its signal stands at with the key on, and nothing else of it, a sensor stands there; else in
 // the middle of its span: nobody knows where.
-SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::string& from)
+SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::string& from) const
 {
     constexpr double least = 0.002, most = 0.98, leastWithin = 0.05;
     const auto reference = sheet_.references_V.find(from.substr(0, from.rfind('.')));
     const bool byReference = reference != sheet_.references_V.end();
     const auto figures = parseExpectedFigures(row.row.expected);
-    if ((!byReference && from != wiring_.keyBus()) || !figures || figures->size() != 1) return {};
+    if ((!byReference && !wiring_.isKeyBus(from)) || !figures || figures->size() != 1) return {};
     const ExpectedFigure& e = figures->front();
     const std::string state = lowered(e.state);
     const bool moving = state.find("crank") != std::string::npos || state.find("running") != std::string::npos ||

@@ -70,7 +70,7 @@ private:
         double share = 0.5;
         std::optional<double> within;
     };
-    Output outputOf(const SheetRow& row, const std::string& from);
+    Output outputOf(const SheetRow& row, const std::string& from) const;
     void drive(const SheetRow& row);
     void driveLoad(const SheetRow& row, bool high);
     FarEnd withCurrent(const SheetRow& row) const;
