@@ -5,6 +5,7 @@
 #include <gmock/gmock.h>
 
 #include "bench_map/pin_sheet.h"
+#include "bench_map/spoken_voltage.h"
 
 namespace ilvek {
 namespace {
@@ -236,6 +237,17 @@ TEST(SheetWords, ShortWordsAndOtherColumnsAreUnderstood)
     ASSERT_TRUE(way) << way.error().message();
     EXPECT_EQ((*way)[1].kind, RoutePlace::Kind::Splice);
     EXPECT_EQ(way->back().kind, RoutePlace::Kind::Ground);
+}
+
+TEST(SheetWords, TheSystemVoltageThatASheetSpeaksOfIsHeard)
+{
+    const auto spoken = [](const char* rows) {
+        const auto sheet = readPinSheet(std::string("cavity;circuit;role;far end;expected\n") + rows, "v.csv");
+        return sheet ? spokenSystemVoltage_V(sheet->rows) : std::nullopt;
+    };
+    EXPECT_EQ(spoken("1;horn;drive, high side;horn 24 V 1 A;\n2;ref;sensor supply;;5 V\n"), 24);
+    EXPECT_EQ(spoken("1;horn;drive, high side;horn 24 V;\n2;lamp;drive, low side;lamp 12 V;\n"), std::nullopt);
+    EXPECT_EQ(spoken("1;horn;drive, high side;horn 1 A;key on 4.8..5.2 V\n"), std::nullopt);
 }
 
 // What is left open is asked for, and not guessed.

@@ -16,6 +16,7 @@
 
 #include "base/file.h"
 #include "bench_map/kept_sheet.h"
+#include "bench_map/spoken_voltage.h"
 #include "machine/map_reader.h"
 #include "machine/schedule_gaps.h"
 #include "screens/sheet/bench_table.h"
@@ -218,6 +219,9 @@ void SheetDialog::rebuild()
     const auto add = [this](const QString& label, const std::string& words) {
         problems_->addItem(tr("%1: %2").arg(label, text(words)));
     };
+    if (const auto spoken = spokenSystemVoltage_V(sheet_.rows); spoken && *spoken != volts_->value())
+        problems_->addItem(
+            tr("System voltage: the sheet speaks of %1 V, and %2 V is set above.").arg(*spoken).arg(volts_->value()));
     for (const Error& problem : sheet_.problems)
         add(tr("Left out"), problem.message());
     NewMachine machine{maker_->text().trimmed().toStdString(), model_->text().trimmed().toStdString(),
