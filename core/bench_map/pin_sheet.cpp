@@ -27,7 +27,7 @@ const std::vector<Column>& columns()
     static const std::vector<Column> all{
         {nullptr,
          "cavity",
-         {"cavity", "pin", "terminal", "pin no", "pin number", "no", "position", "connector-pin", "", "way", "contact",
+         {"cavity", "pin", "terminal", "pin no", "pin number", "no", "position", "connector-pin", "#", "way", "contact",
           "pos", "terminal no"}},
         {nullptr, "connector", {"connector", "conn", "plug", "socket", "connector no"}},
         {&PinRow::circuit,
@@ -148,12 +148,11 @@ std::string plainHeader(std::string_view header)
     std::string low = lowered(trimmed(header.substr(0, header.find('('))));
     while (!low.empty() && std::string_view(" .:#").find(low.back()) != std::string_view::npos)
         low.pop_back();
-    return low;
+    return low.empty() ? lowered(trimmed(header)) : low;
 }
 
 const Column* columnNamed(std::string_view header)
 {
-    if (trimmed(header).empty()) return nullptr;
     const std::string low = plainHeader(header);
     for (const Column& column : columns()) {
         if (low == column.key || std::find(column.names.begin(), column.names.end(), low) != column.names.end())

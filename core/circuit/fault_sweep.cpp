@@ -16,8 +16,6 @@ namespace {
 // megohms by less than it shows.
 constexpr double unseenSource_ohm = 2e4;
 constexpr double smallSource_ohm = 200;
-// Above this an added resistance shows through the meter's own current even where none flowed.
-constexpr double seenByMeter_ohm = 2e4;
 // A node that moves no further has no other slope either.
 constexpr double mostShift_V = 1e-4;
 constexpr double asHealthy_V = 1e-6;

@@ -11,6 +11,9 @@
 
 namespace ilvek {
 
+// Above this an added resistance shows through the meter's own current even where none flowed.
+constexpr double seenByMeter_ohm = 2e4;
+
 // SOURCE: W. W. Hager, "Updating the inverse of a matrix", SIAM Review 31 (1989): the Sherman–Morrison–Woodbury
 // formula, applied at every step of Newton's method to the few nodes at which some device departs from its healthy law.
 // Guard: where the small matrix is nearly singular, the steps do not settle, or a relay hangs on its history, the

@@ -26,8 +26,6 @@ constexpr double mostUnstated_V = 4.0, mostUnstatedShare = 0.2;
 constexpr double mostDecades = 0.06, mostUnstatedDecades = 1.0;
 // Less than any display shows beside its noise.
 constexpr float moved_V = 1e-3F;
-// Above this an added resistance shows through the meter's own current even where none flowed.
-constexpr double seenByMeter_ohm = 2e4;
 
 // The battery that feeds a conductor from where it should not, or -1.
 int feedingBattery(const Map& map, const Suspect& s)

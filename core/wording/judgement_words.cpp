@@ -596,8 +596,9 @@ const std::vector<Words>& judgementWords()
         {"anywhere.kept-with-job", "It is kept with the job."},
         {"anywhere.nothing-alternates", "No alternating volts"},
         {"anywhere.does-it-turn",
-         "A fault, while it is not known whether what it senses turned. Turn it and read again; if nothing alternates "
-         "then, measure its ohms and its two wires."},
+         "That it is bad: perhaps nothing turned. Turn what it senses and read again; if there is nothing then, "
+         "measure "
+         "its ohms and its two wires."},
     };
     return table;
 }
