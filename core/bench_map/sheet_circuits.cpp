@@ -150,7 +150,8 @@ void SheetCircuits::joint(const std::string& id, const std::string& a, const std
 
 void SheetCircuits::groundModule()
 {
-    if (sheet_.firstReturn.empty()) joint("no-return", doc_.ground(), doc_.battery() + ".-");
+    if (sheet_.firstReturn.empty() && doc_.hasNode(doc_.ground()))
+        joint("no-return", doc_.ground(), doc_.battery() + ".-");
 }
 
 void SheetCircuits::supply(const SheetRow& row, Json& cavity)

@@ -68,7 +68,6 @@ public:
                });
     }
 
-    // What the relay switches is on no row: to the module it is a coil, driven like any other part.
     // The state in which another drive of the module feeds the part of this one; empty: none does.
     std::string fedWhen(const SheetRow& r) const
     {
@@ -79,6 +78,7 @@ public:
         return feeds && r.role == Role::LowSideDrive ? at->commandedIn() : "";
     }
 
+    // What the relay switches is on no row: to the module it is a coil, driven like any other part.
     static void drivePlainCoil(SheetRow& r)
     {
         r.drivesCoil = false;

@@ -284,6 +284,14 @@ TEST(PinSheet, AnySingleRoleAloneMakesAMapOrSaysWhyNot)
     }
 }
 
+// The first row that is typed may be a drive that needs no ground of the module.
+TEST(PinSheet, ADriveAloneMakesAMap)
+{
+    const Map map = mapOf("cavity;circuit;role;far end\n1;horn;HS out;horn 1 A to ground\n");
+    ASSERT_EQ(map.moduleTerminals().size(), 1U);
+    EXPECT_EQ(map.terminal(map.moduleTerminals().front()).role, Role::HighSideDrive);
+}
+
 TEST(Schedule, FlagsTheRolesThatHaveNone)
 {
     const auto gaps =
