@@ -66,6 +66,8 @@ std::vector<Way> waysOf(const std::vector<Suspect>& suspects, const Belief& beli
             if (counts) addWays(of[i], {{}, g, suspects[i].kind == SuspectKind::MapWrong ? suspects[i].node : -1}, out);
         }
     }
+    // As they stand in a column.
+    std::stable_sort(out.begin(), out.end(), [](const Way& a, const Way& b) { return a.h.low < b.h.low; });
     return out;
 }
 
@@ -120,7 +122,7 @@ public:
             if (range.free || range.low > range.high || of_[g] <= 0) continue;
             double sum = 0;  // its own ways lie within
             for (std::size_t i = 0; i < value_.size(); ++i)
-                sum += value_[i] < range.low || value_[i] > range.high ? weight_[i] : 0.0;
+                sum += weight_[i] * ((value_[i] < range.low) | (value_[i] > range.high));  // without a branch
             out[g].chance = sum / of_[g];
         }
         return out;

@@ -31,16 +31,29 @@ struct Signature {
     std::vector<float> value, uncertainty;
 };
 
-// What a suspect at one severity reads in every test of the table.
-Signature signatureOf(const Belief& belief, const Belief::Hypothesis& h, const std::vector<const Column*>& columns)
+// What suspects at one severity each read in every test of the table: [hypothesis][test]. A test is passed for all of
+// them at once, in the order of their cases, since its column is what has to be fetched.
+std::vector<Signature> signaturesOf(const Belief& belief, const std::vector<Belief::Hypothesis>& all,
+                                    const std::vector<const Column*>& columns)
 {
-    stopPoint();
-    Signature out;
-    for (const Column* c : columns) {
-        double uncertainty = 0;
-        out.value.push_back(static_cast<float>(belief.valueAt(*c, h, nullptr, &uncertainty)));
-        out.uncertainty.push_back(static_cast<float>(uncertainty));
-    }
+    constexpr std::size_t atOnce = 64;  // tests
+    std::vector<Signature> out(all.size(), {std::vector<float>(columns.size()), std::vector<float>(columns.size())});
+    std::vector<std::size_t> byCase(all.size());
+    std::iota(byCase.begin(), byCase.end(), 0);
+    std::sort(byCase.begin(), byCase.end(), [&](std::size_t a, std::size_t b) { return all[a].low < all[b].low; });
+    std::atomic<std::size_t> next = 0;
+    onSeveralCores(8, [&] {
+        for (std::size_t first = next.fetch_add(atOnce); first < columns.size(); first = next.fetch_add(atOnce)) {
+            stopPoint();
+            for (std::size_t c = first; c < std::min(first + atOnce, columns.size()); ++c) {
+                for (const std::size_t k : byCase) {
+                    double uncertainty = 0;
+                    out[k].value[c] = static_cast<float>(belief.valueAt(*columns[c], all[k], nullptr, &uncertainty));
+                    out[k].uncertainty[c] = static_cast<float>(uncertainty);
+                }
+            }
+        }
+    });
     return out;
 }
 
@@ -127,11 +140,11 @@ std::vector<Signature> mayRead(const Belief& belief, const std::vector<Belief::H
     double most = 0;
     for (const auto& h : all)
         most = h.suspect == leader ? std::max(most, h.weight) : most;
-    std::vector<Signature> out;
+    std::vector<Belief::Hypothesis> open;
     for (const auto& h : all) {
-        if (h.suspect == leader && h.weight >= nearlyAsLikely * most) out.push_back(signatureOf(belief, h, columns));
+        if (h.suspect == leader && h.weight >= nearlyAsLikely * most) open.push_back(h);
     }
-    return out;
+    return signaturesOf(belief, open, columns);
 }
 
 }  // namespace
@@ -147,12 +160,10 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
     while (!order.empty() && (order.size() > mostNamed || p[static_cast<std::size_t>(order.back())] < worthNaming))
         order.pop_back();
     const std::vector<const Column*> columns = columnsOf(table, candidates);
-    std::vector<Signature> signatures(order.size());
-    std::atomic<std::size_t> next = 0;
-    onSeveralCores(8, [&] {
-        for (std::size_t k = next++; k < order.size(); k = next++)
-            signatures[k] = signatureOf(belief, belief.likeliest(order[k]), columns);
-    });
+    std::vector<Belief::Hypothesis> likeliest;
+    for (const int s : order)
+        likeliest.push_back(belief.likeliest(s));
+    const std::vector<Signature> signatures = signaturesOf(belief, likeliest, columns);
     std::vector<SuspectGroup> groups;
     std::vector<Signature> leaders;
     double named = 0;

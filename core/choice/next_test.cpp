@@ -54,13 +54,13 @@ public:
             }
             const Suspect& s = suspects[static_cast<std::size_t>(h.suspect)];
             ways_.push_back({h, group});
-            places_.push_back({h.low, h.high, s.kind == SuspectKind::MapWrong ? s.node : -1});
+            if (s.kind == SuspectKind::MapWrong) wrongAt_.emplace_back(s.node, ways_.size() - 1);
             all_[static_cast<std::size_t>(group)] += h.weight;
             total_ += h.weight;
             for (const Sight& sight : s.sights)
                 seenAt_[sight.terminal].push_back(ways_.size() - 1);
         }
-        isMoved_.assign(static_cast<std::size_t>(firstCases(suspects).back()), 0);
+        readIn(static_cast<std::size_t>(firstCases(suspects).back()));
         left_ = all_;
         for (const double w : all_)
             logs_ += plogp(w);
@@ -82,27 +82,30 @@ public:
             left -= share * way.h.weight;
             others.push_back(shareOf(bin, way.group, share * way.h.weight));
         };
-        for (const int c : column.moved)
-            isMoved_[static_cast<std::size_t>(c)] = 1;
-        const auto isMoved = [this](int tableCase) { return isMoved_[static_cast<std::size_t>(tableCase)] != 0; };
-        for (std::size_t i = 0; i < ways_.size(); ++i) {
-            const auto [low, high, wrongAt] = places_[i];
-            if (wrongAt >= 0) {
-                if (wrongAt == column.probe.red) move(ways_[i], beyondAll, 1);
-                continue;
-            }
-            if (!isMoved(low) && !isMoved(high)) continue;
-            const Way& way = ways_[i];
+        for (const auto& [node, way] : wrongAt_) {
+            if (node == column.probe.red) move(ways_[way], beyondAll, 1);
+        }
+        const auto weigh = [&](const Way& way) {
             const double v = belief_.valueAt(column, way.h, posts);
             if (std::isnan(v)) {
                 move(way, beyondAll, 1);
-                continue;
+                return;
             }
             const double at = (v - healthy) * perBin;
-            if (std::abs(at) < sameBin) continue;
+            if (std::abs(at) < sameBin) return;
             const double below = std::floor(at), further = reaches(at - below);
             if (below != 0) move(way, static_cast<long>(below), 1 - further);
             if (below != -1) move(way, static_cast<long>(below) + 1, further);
+        };
+        for (const int c : column.moved)
+            isMoved_[static_cast<std::size_t>(c)] = 1;
+        for (const int c : column.moved) {
+            const auto at = static_cast<std::size_t>(c);
+            for (std::size_t i = firstIn_[at]; i < firstIn_[at + 1]; ++i) {
+                const Way& way = ways_[waysIn_[i]];
+                // Between two cases that both moved it was weighed at the first.
+                if (c == way.h.low || isMoved_[static_cast<std::size_t>(way.h.low)] == 0) weigh(way);
+            }
         }
         for (const int c : column.moved)
             isMoved_[static_cast<std::size_t>(c)] = 0;
@@ -175,6 +178,26 @@ private:
         return {whole << 32U | static_cast<std::uint32_t>(group), weight};
     }
 
+    // By case of the table the ways that are read from it, each at its lower and its upper case.
+    void readIn(std::size_t cases)
+    {
+        const auto eachCase = [this](const auto& at) {
+            for (std::size_t i = 0; i < ways_.size(); ++i) {
+                const Belief::Hypothesis& h = ways_[i].h;
+                if (suspects_[static_cast<std::size_t>(h.suspect)].kind == SuspectKind::MapWrong) continue;
+                at(static_cast<std::size_t>(h.low), i);
+                if (h.high != h.low) at(static_cast<std::size_t>(h.high), i);
+            }
+        };
+        firstIn_.assign(cases + 1, 0);
+        eachCase([this](std::size_t c, std::size_t) { ++firstIn_[c + 1]; });
+        std::partial_sum(firstIn_.begin(), firstIn_.end(), firstIn_.begin());
+        waysIn_.resize(firstIn_.back());
+        std::vector<std::size_t> next = firstIn_;
+        eachCase([&](std::size_t c, std::size_t way) { waysIn_[next[c]++] = way; });
+        isMoved_.assign(cases, 0);
+    }
+
     // What two readings t bins apart tell grows with t² while t is small, as for two normal densities: many faults that
     // move a reading by a tenth of its sigma are no information.
     static double reaches(double t) { return t * t * (3 - 2 * t); }
@@ -221,14 +244,11 @@ private:
         int group = -1;
     };
     std::vector<Way> ways_;  // those worth counting, each with all that is asked of it: they are passed in a row
-    struct Place {
-        int low = 0, high = 0;  // cases of the table
-        int wrongAt = -1;       // the node of a suspect map entry
-    };
-    std::vector<Place> places_;          // of the ways, close together: most are only passed by
-    mutable std::vector<char> isMoved_;  // by case, of the column in hand
-    mutable std::vector<double> left_;   // by group, of the column in hand: what reads as the sound circuit
-    std::vector<double> all_;            // by group
+    std::vector<std::pair<int, std::size_t>> wrongAt_;  // the node of a suspect map entry, and its way
+    std::vector<std::size_t> firstIn_, waysIn_;         // by case of the table, the ways that are read from it
+    mutable std::vector<char> isMoved_;                 // by case, of the column in hand
+    mutable std::vector<double> left_;  // by group, of the column in hand: what reads as the sound circuit
+    std::vector<double> all_;           // by group
     double total_ = 0;
     double logs_ = 0;  // Σ w log w
     double before_ = 0;
