@@ -34,7 +34,21 @@ struct Task {
     bool shows = false;
     FieldSpread spread = {};
     std::string jobFile = {};
+    std::string sheetFile = {};  // empty: a sheet drawn at random
+    double systemVoltage_V = 12;
 };
+
+FieldMachine machineOf(const Task& task)
+{
+    if (task.sheetFile.empty()) return fieldMachine(task.seed, task.spread);
+    const auto text = readFile(task.sheetFile);
+    auto machine = text ? machineBehind(*text, task.sheetFile, task.systemVoltage_V, task.seed, task.spread)
+                        : Result<FieldMachine, Problems>(tl::unexpected(Problems{text.error()}));
+    if (machine) return std::move(*machine);
+    for (const Error& e : machine.error())
+        fmt::print(stderr, "{}\n", e.message());
+    std::exit(2);
+}
 
 struct End {
     bool accused = false, verdict = false, right = false, first = false, inside = false, moduleVerdict = false;
@@ -144,7 +158,7 @@ Hides hidesOf(int number)
 
 End play(const Task& task)
 {
-    const FieldMachine machine = fieldMachine(task.seed, task.spread);
+    const FieldMachine machine = machineOf(task);
     Reasoner reasoner(machine.map, {}, true);
     while (reasoner.buildNext()) {
     }
@@ -302,6 +316,10 @@ int main(int argc, char** argv)
     app.add_option("--terminals", spread.mostTerminals, "of the largest module");
     app.add_flag("--flat", spread.flat, "every factor within the spread alike");
     app.add_option("--misses", missesFile, "a file for every run that did not end right");
+    std::string sheetFile;
+    double systemVoltage_V = 12;
+    app.add_option("--sheet", sheetFile, "a pin sheet that somebody wrote, instead of random ones");
+    app.add_option("--volts", systemVoltage_V, "the system voltage of that sheet");
     std::uint32_t shown = 0;
     std::string jobFile;
     app.add_option("--job", jobFile, "of the machine that is shown");
@@ -309,15 +327,29 @@ int main(int argc, char** argv)
     CLI11_PARSE(app, argc, argv);
     if (shown > 0) {
         const End end = play({shown, shown < seed + 100'000U, hidesOf(static_cast<int>(shown - seed - 100'000U)), true,
-                              spread, jobFile});
+                              spread, jobFile, sheetFile, systemVoltage_V});
         fmt::print("{}\n", end.words);
         return 0;
     }
     std::vector<Task> sound, hidden;
     for (int n = 0; n < healthy; ++n)
-        sound.push_back({seed + static_cast<std::uint32_t>(n), true, Hides::OneFault, false, spread});
+        sound.push_back({seed + static_cast<std::uint32_t>(n),
+                         true,
+                         Hides::OneFault,
+                         false,
+                         spread,
+                         {},
+                         sheetFile,
+                         systemVoltage_V});
     for (int n = 0; n < faulty; ++n)
-        hidden.push_back({seed + 100'000U + static_cast<std::uint32_t>(n), false, hidesOf(n), false, spread});
+        hidden.push_back({seed + 100'000U + static_cast<std::uint32_t>(n),
+                          false,
+                          hidesOf(n),
+                          false,
+                          spread,
+                          {},
+                          sheetFile,
+                          systemVoltage_V});
     const auto a = playAll(sound), b = playAll(hidden);
     std::string misses;
     for (const End& e : a) {

@@ -8,6 +8,7 @@
 #include "bench_map/sheet_map.h"
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
+#include "machine/stated_figure.h"
 
 namespace ilvek::practice {
 
@@ -165,7 +166,7 @@ double sigmaOf(const Element& e, const FieldSpread& spread)
         case ElementKind::Input:
             return 0.15;
         default:
-            return e.assumed ? spread.unknown : spread.stated;
+            return hasStatedFigure(e) ? spread.stated : spread.unknown;
     }
 }
 
@@ -182,7 +183,7 @@ std::vector<Fault> truthOf(const Map& map, std::mt19937& random, const FieldSpre
             spread.flat ? std::uniform_real_distribution<double>(-1.732, 1.732)(random) : normal(random);
         double factor = std::exp(sigma * drawn);
         const bool isPart = specOf(e.kind).isLoad || e.kind == ElementKind::SupplyPort;
-        if (!e.assumed && isPart && wrong(random)) factor *= random() % 2 == 0 ? 2.2 : 0.45;
+        if (hasStatedFigure(e) && isPart && wrong(random)) factor *= random() % 2 == 0 ? 2.2 : 0.45;
         out.push_back({Fault::Kind::OutOfValue, static_cast<int>(i), -1, -1, 0, factor});
     }
     return out;
@@ -210,6 +211,29 @@ bool isSound(const Map& map, const std::vector<Fault>& truth)
     return true;
 }
 
+Result<Map, Problems> mapOf(const std::string& text, const std::string& name, double systemVoltage_V)
+{
+    NewMachine machine;
+    machine.systemVoltage_V = systemVoltage_V;
+    machine.module = "UNIT";
+    const auto sheet = readPinSheet(text, name);
+    if (!sheet) return tl::unexpected(Problems{sheet.error()});
+    if (!sheet->problems.empty()) return tl::unexpected(sheet->problems);
+    const auto document = mapFromSheet(sheet->rows, machine);
+    if (!document) return tl::unexpected(document.error());
+    return readMap(*document, name);
+}
+
+// False when no draw gives a machine that is sound by custom.
+bool drawTruth(FieldMachine& machine, std::mt19937& random, const FieldSpread& spread, int tries)
+{
+    while (tries-- > 0) {
+        machine.truth = truthOf(machine.map, random, spread);
+        if (isSound(machine.map, machine.truth)) return true;
+    }
+    return false;
+}
+
 }  // namespace
 
 FieldMachine fieldMachine(std::uint32_t seed, const FieldSpread& spread)
@@ -218,31 +242,31 @@ FieldMachine fieldMachine(std::uint32_t seed, const FieldSpread& spread)
     static constexpr double volts[] = {6, 12, 12, 12, 24, 24, 36, 48};
     for (;;) {
         FieldMachine out;
-        NewMachine machine;
-        machine.systemVoltage_V = volts[random() % 8];
-        machine.module = "UNIT";
+        const double systemVoltage_V = volts[random() % 8];
         out.sheet = SheetWriter(random, spread).write();
-        const auto sheet = readPinSheet(out.sheet, "sheet");
-        const auto document = sheet && sheet->problems.empty()
-                                  ? mapFromSheet(sheet->rows, machine)
-                                  : Result<std::string, Problems>(tl::unexpected(Problems{}));
-        auto map = document ? readMap(*document, "sheet") : Result<Map, Problems>(tl::unexpected(Problems{}));
+        auto map = mapOf(out.sheet, "sheet", systemVoltage_V);
         if (!map) {
             // A sheet that this writes and the reader refuses is a defect of one of them.
-            const Problems& problems = document ? map.error()
-                                       : sheet  ? (sheet->problems.empty() ? document.error() : sheet->problems)
-                                                : Problems{sheet.error()};
-            for (const Error& p : problems)
+            for (const Error& p : map.error())
                 fmt::print(stderr, "{}\n", p.message());
             fmt::print(stderr, "{}", out.sheet);
             std::abort();
         }
         out.map = std::move(*map);
-        for (int tries = 0; tries < 20; ++tries) {
-            out.truth = truthOf(out.map, random, spread);
-            if (isSound(out.map, out.truth)) return out;
-        }
+        if (drawTruth(out, random, spread, 20)) return out;
     }
+}
+
+Result<FieldMachine, Problems> machineBehind(const std::string& sheet, const std::string& name, double systemVoltage_V,
+                                             std::uint32_t seed, const FieldSpread& spread)
+{
+    std::mt19937 random(seed);
+    auto map = mapOf(sheet, name, systemVoltage_V);
+    if (!map) return tl::unexpected(map.error());
+    FieldMachine out{sheet, std::move(*map), {}};
+    if (!drawTruth(out, random, spread, 100))
+        return tl::unexpected(Problems{Error{name, "no sound machine of this sheet was drawn"}});
+    return out;
 }
 
 }  // namespace ilvek::practice

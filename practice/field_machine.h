@@ -32,4 +32,9 @@ struct FieldMachine {
 // The same for the same seed. The machine is sound: no supply or return of it loses more than custom allows.
 FieldMachine fieldMachine(std::uint32_t seed, const FieldSpread& spread);
 
+// A machine behind a sheet that somebody wrote: each figure that it leaves open drawn anew. ERRORS: what the sheet does
+// not say clearly; a sheet of which no sound machine comes in a hundred draws.
+Result<FieldMachine, Problems> machineBehind(const std::string& sheet, const std::string& name, double systemVoltage_V,
+                                             std::uint32_t seed, const FieldSpread& spread);
+
 }  // namespace ilvek::practice

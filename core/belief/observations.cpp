@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "machine/charging.h"
 #include "machine/paths.h"
 #include "proving/dangers.h"
 #include "proving/lamp.h"
@@ -292,9 +293,7 @@ bool isOfUnstated(const Map& map, const Observation& o)
     // Of the system's voltage: above the first a charger is on, and between them an alternator may hold it.
     constexpr double restsBelow = 13.0 / 12.0, chargedTo = 15.0 / 12.0;
     const double share = std::abs(o.value) / map.systemVoltage_V;
-    const bool charges = std::any_of(map.elements.begin(), map.elements.end(), [&](const Element& e) {
-        return e.kind == ElementKind::Alternator && e.isIn(o.setup.state);
-    });
+    const bool charges = isChargedIn(map, o.setup.state);
     const bool cranks = map.state(o.setup.state).id == "cranking";
     return cranks || o.setup.load || (share > restsBelow && (!charges || share < chargedTo));
 }
@@ -342,8 +341,8 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
     });
 }
 
-// Its figure then; but that it stands between the rails says that it is held to neither. Counted once: what nobody
-// stated stands there again.
+// Its figure then; but that it stands off a rail says that it is not held to it. Counted once: what nobody stated
+// stands there again.
 void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::vector<Observation>& out)
 {
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
@@ -351,10 +350,13 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
     if (red < 0 || black < 0 || r.value.unit != Unit::Volt || r.value.overLimit || t.role == Role::SingleWireBus)
         return;
     constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05, unbounded_V = 1e9;
-    if (o.value < low_V || o.value > high_V) return;
     o.kind = Observation::Kind::FunctionWorks;
     o.words = inWords("observations.stands-between-rails", t.id);
-    o.needs = {{{red, black, r.instrument.inputResistance_ohm, -1}, low_V, high_V, soft_V}};
+    // At one rail it is not held to the other.
+    o.needs = {{{red, black, r.instrument.inputResistance_ohm, -1},
+                o.value < low_V ? -unbounded_V : low_V,
+                o.value > high_V ? unbounded_V : high_V,
+                soft_V}};
     // A switch's line stands at a rail when it is open, wherever its pull-up leaves it: it is the other one that it is
     // not held to.
     constexpr double openFrom_V = 2.5, closedTo_V = 1;
@@ -367,12 +369,15 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
         if (level_V < low_V + soft_V) o.needs[0].low = -unbounded_V;
     }
     // In another state it stands there again: the same witness.
-    const bool there = std::any_of(out.begin(), out.end(), [&](const Observation& b) {
+    for (const Observation& b : out) {
         Condition setup = b.setup;
         setup.state = o.setup.state;
-        return b.kind == o.kind && setup == o.setup && b.needs.size() == 1 && b.needs[0].probe == o.needs[0].probe;
-    });
-    if (!there) out.push_back(std::move(o));
+        if (b.kind != o.kind || !(setup == o.setup) || b.needs.size() != 1 || !(b.needs[0].probe == o.needs[0].probe))
+            continue;
+        if (b.needs[0].low >= o.needs[0].low) o.needs[0].low = -unbounded_V;
+        if (b.needs[0].high <= o.needs[0].high) o.needs[0].high = unbounded_V;
+    }
+    if (o.needs[0].low > -unbounded_V || o.needs[0].high < unbounded_V) out.push_back(std::move(o));
 }
 
 // What the cavity beside it reads, taken by mistake: nothing, or the battery less a little; where the module has

@@ -165,7 +165,8 @@ struct Header {
     std::vector<const Column*> columns;  // by cell; nullptr for one that is not known
     std::vector<std::string> unknown;    // the names of those
     int line = 0;
-    int notes = -1;  // the cell of remarks that may name the part at the far end
+    int notes = -1;             // the cell of remarks that may name the part at the far end
+    bool isNamedTwice = false;  // two columns name the circuit, and the second is taken for the role where it is one
 };
 
 bool hasNeeded(const std::vector<const Column*>& found)
@@ -178,17 +179,27 @@ bool hasNeeded(const std::vector<const Column*>& found)
 }
 
 // Of two columns that both name the circuit, as "name" and "function", where none gives the role the second does.
-void findRole(std::vector<const Column*>& found)
+void findRole(Header& header)
 {
-    const auto& all = columns();
-    const auto role = std::find_if(all.begin(), all.end(), [](const Column& c) { return c.key == "role"; });
-    if (std::find(found.begin(), found.end(), &*role) != found.end()) return;
+    const Column* role = columnNamed("role");
+    if (std::find(header.columns.begin(), header.columns.end(), role) != header.columns.end()) return;
     bool named = false;
-    for (const Column*& column : found) {
+    for (const Column*& column : header.columns) {
         if (!column || column->key != "circuit") continue;
-        if (named) column = &*role;
+        if (named) column = role, header.isNamedTwice = true;
         named = true;
     }
+}
+
+// In a list of cavities and wires the wire is named, not its colour.
+void findName(const std::vector<std::string>& cells, std::vector<const Column*>& found)
+{
+    const Column *circuit = columnNamed("circuit"), *colour = columnNamed("colour");
+    if (std::find(found.begin(), found.end(), circuit) != found.end()) return;
+    const auto at = std::find(found.begin(), found.end(), colour);
+    if (at != found.end() &&
+        plainHeader(cells[static_cast<std::size_t>(at - found.begin())]).find("colo") == std::string::npos)
+        *at = circuit;
 }
 
 // A list without a column for it names the parts among its remarks.
@@ -221,8 +232,9 @@ std::optional<Header> findHeader(std::string_view text, char separator)
             header.columns.push_back(columnNamed(cell));
             if (!header.columns.back() && !cell.empty()) header.unknown.push_back("“" + cell + "”");
         }
+        findName(cells, header.columns);
         if (!hasNeeded(header.columns)) continue;
-        findRole(header.columns);
+        findRole(header);
         findNotes(cells, header);
         return header;
     }
@@ -320,6 +332,19 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     if (cavity.empty()) return readLooseRow(std::move(row), sheet);
     if (!readCavity(cavity, row) && !readTerminalName(cavity, row))
         return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
+    // "DI2", "gate closed": the first name tells what it is, the second which one.
+    if (header.isNamedTwice && isNoRole(row.role)) {
+        PinRow called = row;
+        called.role.clear();
+        called.circuit += called.circuit.empty() || row.role.empty() ? "" : " ";
+        called.circuit += row.role;
+        PinRow first = row;
+        first.role.clear();
+        if (roleOf(first))
+            row.role = row.circuit, row.circuit = called.circuit, ++sheet.rolesFromNames;
+        else if (roleOf(called))
+            row = called;
+    }
     const bool byName = row.role.empty() && !row.circuit.empty();
     const auto role = roleOf(row);
     if (!role) return refuse("role", fmt::format("“{}” {}", byName ? row.circuit : row.role, role.error().reason));

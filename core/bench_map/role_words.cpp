@@ -45,7 +45,8 @@ public:
     bool ground() const
     {
         return any("return", "ground", "gnd", "pgnd", "agnd", "sgnd", "dgnd", "earth", "chassis", "body", "frame",
-                   "0v");
+                   "0v") ||
+               last_ == "common";
     }
     bool relay() const { return !relay_.empty() || any("relay", "relay-fed", "contactor"); }
     bool relayNamed() const { return !relay_.empty(); }
@@ -74,7 +75,9 @@ public:
     }
     bool input() const
     {
-        return any("input", "inputs", "ain", "signal", "sense", "sensing", "feedback", "monitor", "wiper") || sensors();
+        return any("input", "inputs", "ain", "di", "ai", "signal", "sense", "sensing", "feedback", "monitor",
+                   "wiper") ||
+               sensors();
     }
     // What opens and closes by hand, by a float or by a part that reaches it.
     bool switches() const
@@ -85,7 +88,7 @@ public:
     {
         return any("analogue", "analog", "wiper", "potentiometer", "pot", "pressure", "press", "position", "pos",
                    "level", "angle", "pedal", "joystick", "lever", "throttle", "track", "load", "lambda", "oxygen",
-                   "4-20", "current", "flow", "torque", "ain", "trim");
+                   "ai", "4-20", "current", "flow", "torque", "ain", "trim");
     }
     bool turns() const { return any("speed", "rpm", "crankshaft", "camshaft", "tachometer"); }
     bool bus() const
@@ -100,7 +103,7 @@ public:
     bool drive() const { return any("drive", "drives", "driver", "drivers", "driven", "coil"); }
     bool output() const
     {
-        return any("output", "outputs", "out", "command", "control", "actuator", "hs", "ls", "hsd", "lsd");
+        return any("output", "outputs", "out", "do", "command", "control", "actuator", "hs", "ls", "hsd", "lsd");
     }
     // What is driven, named instead of its drive.
     bool part() const { return std::any_of(words_.begin(), words_.end(), isPart); }
@@ -157,12 +160,13 @@ std::optional<Role> supplyOf(const Said& said)
 std::optional<Role> inputOf(const Said& said)
 {
     if (said.switches()) return Role::SwitchInput;
-    if (said.any("thermistor", "ntc", "ptc", "temperature", "temp")) return Role::ThermistorInput;
-    if (said.any("hall", "proximity", "encoder", "frequency", "pulse", "pulses")) return Role::HallInput;
+    if (said.any("thermistor", "ntc", "ptc", "rtd", "pt100", "pt1000", "temperature", "temp"))
+        return Role::ThermistorInput;
+    if (said.any("hall", "proximity", "npn", "encoder", "frequency", "pulse", "pulses")) return Role::HallInput;
     if (said.any("pick-up", "pickup", "reluctance", "reluctor", "inductive", "magnetic")) return Role::ReluctanceInput;
     if (said.duty()) return Role::DutyInput;
     if (said.any("sense", "sensing", "monitor", "start", "crank", "starter", "d+")) return Role::SenseInput;
-    if (said.any("digital") && !said.turns()) return Role::SwitchInput;
+    if (said.any("digital", "di") && !said.turns()) return Role::SwitchInput;
     if (said.turns() || (said.any("input", "signal") && !said.measures() && !said.sensors())) return std::nullopt;
     if (said.measures() || said.sensors()) return Role::AnalogueInput;
     return std::nullopt;
@@ -181,6 +185,8 @@ std::optional<Role> roleBy(const Said& said)
     if (said.any("switch", "sw", "button", "btn"))
         return said.any("ignition", "ign", "key") ? Role::SwitchedFeed : Role::SwitchInput;
     if (said.isCalledPart() && !said.input() && (said.ground() || said.supply())) return driveOf(said);
+    // What the valves come back to.
+    if (said.part() && said.has("common")) return Role::DriveReturn;
     if (said.ground())
         return said.sensors() || said.sensorOfName() || said.reference() || said.turns() ||
                        said.any("signal", "analogue", "analog", "agnd", "sgnd")
@@ -194,7 +200,8 @@ std::optional<Role> roleBy(const Said& said)
     if (said.supply()) return supplyOf(said);
     // A relay without a name is one that is driven.
     if (said.relay() && !said.relayNamed()) return driveOf(said);
-    if (said.output() && !said.input()) return driveOf(said);
+    // "+5 V out" feeds sensors, "valve 5 V out" a valve.
+    if (said.output() && !said.input() && (said.part() || !said.reference())) return driveOf(said);
     if (said.reference() && !said.any("signal", "input", "wiper")) return Role::Reference;
     if (said.any("wake", "wake-up", "wakeup", "enable")) return Role::SwitchedFeed;
     if (said.input()) return inputOf(said);

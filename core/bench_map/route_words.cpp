@@ -86,7 +86,7 @@ std::optional<Kind> kindByLetters(const std::string& id)
     if (isOneOf(low, "k", "r", "ry", "rl")) return Kind::Relay;
     if (isOneOf(low, "s", "sp", "j")) return Kind::Splice;
     if (isOneOf(low, "g", "gp", "gnd", "e", "m")) return Kind::Ground;
-    if (isOneOf(low, "x", "c", "p", "w")) return Kind::Connector;
+    if (isOneOf(low, "x", "xt", "c", "p", "w")) return Kind::Connector;
     // "GB2", "GS-1": a ground bolt, a ground stud.
     if (low.front() == 'g' && low.size() <= 3 && hasDigit(id)) return Kind::Ground;
     return std::nullopt;
@@ -101,7 +101,8 @@ std::optional<RoutePlace> placeByName(const std::string& low)
     if (isOneOf(low, "key", "key switch", "ignition", "ignition switch", "key on"))
         return RoutePlace{Kind::KeySwitch, "KEY", std::nullopt};
     if (isOneOf(low, "body", "chassis", "frame", "ground", "earth", "gnd", "engine block", "0v", "0 v", "negative",
-                "negative bus", "negative busbar", "negative bus bar"))
+                "negative bus", "negative busbar", "negative bus bar", "bus bar minus", "busbar minus", "minus bus bar",
+                "minus busbar", "minus bus", "minus bar"))
         return RoutePlace{Kind::Ground, "G", std::nullopt};
     return std::nullopt;
 }
@@ -187,8 +188,6 @@ Result<RoutePlace> parsePlace(const std::string& text)
     if (!kind) return unclear(text, place.id);
     place.kind = *kind;
     if (!rest.empty()) return fail(text, fmt::format("“{}” behind {} is no rating in amperes", rest, place.id));
-    if (place.kind == Kind::Connector && place.id.find_first_of("-.:/") == std::string::npos)
-        return fail(text, fmt::format("which cavity of {0}? Write as “{0}-3”", place.id));
     return place;
 }
 

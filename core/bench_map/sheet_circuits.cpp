@@ -274,6 +274,9 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
 // lives on the key, and what an alternator tells on its own output.
 std::string SheetCircuits::sentFrom(const SheetRow& row)
 {
+    if (const std::string fed = sheet_.terminal(row.far.supply); !fed.empty())
+        return fed + (fed == sheet_.firstReference ? ".end" : ".a");
+    if (!row.supplyWay.empty()) return wiring_.feed(row.supplyWay, Bus::Key, Assumed::loadCurrent_A);
     const auto own = sheet_.referenceOf.find(lowered(row.far.name));
     if (row.far.isNamed && own != sheet_.referenceOf.end()) return own->second + ".end";
     const bool turns = lowered(row.far.name).find("alternator") != std::string::npos;
@@ -313,7 +316,10 @@ void SheetCircuits::sensor(const SheetRow& row)
                          {"output", assumedFigure(100 * output.share, Unit::Percent)},
                          {"output_resistance", "1 kΩ"},
                          {"name", row.partName()}}};
-    if (output.within) sensor.values.emplace_back("tolerance", assumedFigure(100 * *output.within, Unit::Percent));
+    if (output.within) {
+        sensor.values.emplace_back("tolerance", assumedFigure(100 * *output.within, Unit::Percent));
+        sensor.known = {{"output", Known::Stated}};
+    }
     doc_.add(std::move(sensor));
 }
 

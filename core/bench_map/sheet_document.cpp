@@ -174,7 +174,11 @@ void SheetDocument::splice(const std::string& id)
 void SheetDocument::inlineCavity(const std::string& id, const std::string& circuit, const std::string& colour)
 {
     PinRow at;
-    if (!readCavity(id, at)) return complain({id, "is no cavity of a connector; write as X2-3"});
+    const std::size_t unknown = id.find("-?");
+    if (unknown != std::string::npos)
+        at.connector = id.substr(0, unknown), at.written = id;
+    else if (!readCavity(id, at))
+        return complain({id, "is no cavity of a connector; write as X2-3"});
     Json& connectors = (*json_)["connectors"];
     auto connector = std::find_if(connectors.begin(), connectors.end(),
                                   [&](const Json& c) { return c.value("id", "") == at.connector; });
@@ -192,9 +196,25 @@ void SheetDocument::inlineCavity(const std::string& id, const std::string& circu
     } else if (connector->value("module", false)) {
         return complain({id, "is a connector of the module itself; an in-line connector needs another name"});
     }
-    for (const Json& c : (*connector)["cavities"]) {
-        if (c.value("cavity", 0) == at.cavity) return;
+    Json& cavities = (*connector)["cavities"];
+    const auto next = [&] {
+        int last = 0;
+        for (const Json& c : cavities)
+            last = std::max(last, c.value("cavity", 0));
+        return last + 1;
+    };
+    for (Json& c : cavities) {
+        const std::string name = c.value("name", "");
+        if (unknown != std::string::npos ? name == id
+                                         : c.value("cavity", 0) == at.cavity && name.find("-?") == name.npos)
+            return;
+        // A cavity that is known takes the place that one had for want of another.
+        if (unknown == std::string::npos && c.value("cavity", 0) == at.cavity) {
+            c["cavity"] = std::max(next(), at.cavity + 1);
+            (*connector)["columns"] = std::max((*connector)["columns"].get<int>(), c["cavity"].get<int>());
+        }
     }
+    if (unknown != std::string::npos) at.cavity = next();
     const int columns = std::max((*connector)["columns"].get<int>(), at.cavity);
     (*connector)["columns"] = columns;
     Json cavity{{"cavity", at.cavity}};
@@ -202,7 +222,7 @@ void SheetDocument::inlineCavity(const std::string& id, const std::string& circu
     cavity["circuit"] = circuit;
     if (!colour.empty()) cavity["colour"] = colour;
     cavity["assumed"] = true;
-    (*connector)["cavities"].push_back(std::move(cavity));
+    cavities.push_back(std::move(cavity));
 }
 
 std::string SheetDocument::fuseOut(const std::string& id) const

@@ -110,17 +110,18 @@ private:
             add("key-on", "level", how, {Customary::reference_V - wide, Customary::reference_V + wide}, Unit::Volt);
     }
 
-    // U = 5 V R / (R + R_pull-up), R of the thermistor at 120 and at −20 °C. R(T) = R25 exp(β (1/T − 1/298 K))
+    // U = 5 V R / (R + R_pull-up), R of the thermistor at 120 and at −20 °C, R(T) = R25 exp(β (1/T − 1/298 K))
     Bounds thermistor() const
     {
         Bounds widest{Customary::inputFrom_V, Customary::inputTo_V};
         if (!row_.far.ohms) return widest;
         constexpr double hot_K = 393, cold_K = 253, warm_K = 298;
         const auto at = [&](double kelvin) {
-            return row_.far.ohms->middle() * std::exp(thermistorBeta_K * (1 / kelvin - 1 / warm_K));
+            return row_.far.ohms->middle() * std::exp(betaOf(row_.far) * (1 / kelvin - 1 / warm_K));
         };
-        const double low = 5 * at(hot_K) / (at(hot_K) + Customary::pullUpTo_ohm);
-        const double high = 5 * at(cold_K) / (at(cold_K) + Customary::pullUpFrom_ohm);
+        const auto [least, most] = std::minmax({at(hot_K), at(cold_K)});
+        const double low = 5 * least / (least + Customary::pullUpTo_ohm);
+        const double high = 5 * most / (most + Customary::pullUpFrom_ohm);
         return {std::max(0.5 * *widest.low, low), std::min(*widest.high, high)};
     }
 

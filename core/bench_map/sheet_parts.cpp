@@ -76,7 +76,7 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
         case Kind::Thermistor:
             e.kind = "thermistor";
             e.values = {{"resistance_25", assumedFigure(far.ohms ? far.ohms->middle() : thermistorAt25_ohm, Unit::Ohm)},
-                        {"beta", assumedFigure(thermistorBeta_K, Unit::Kelvin)},
+                        {"beta", assumedFigure(betaOf(far), Unit::Kelvin)},
                         {"temperature", "20 °C"}};
             if (far.ohms) e.known = {{"resistance_25", Known::Stated}};
             return e;
@@ -103,6 +103,11 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
 }
 
 }  // namespace
+
+double betaOf(const FarEnd& far)
+{
+    return far.isRising ? risingBeta_K : thermistorBeta_K;
+}
 
 void addPart(SheetDocument& doc, const FarEnd& far, const PartBasis& basis, const std::string& a, const std::string& b)
 {

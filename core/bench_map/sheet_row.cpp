@@ -29,6 +29,17 @@ std::optional<double> ratingOf(const PinRow& row, SheetDocument& doc)
 }
 
 // By the route, and by the columns of splice, fuse, relay and ground.
+// Who knows the connector and not its cavity has a contact there all the same: "X5-?8" for the wire of 8.
+std::vector<RoutePlace> withCavities(std::vector<RoutePlace> route, const PinRow& row)
+{
+    const std::string wire = row.isTerminal() && row.cavity > 0 ? std::to_string(row.cavity) : row.written;
+    for (RoutePlace& place : route) {
+        if (place.kind == Kind::Connector && place.id.find_first_of("-.:/") == std::string::npos && !wire.empty())
+            place.id += "-?" + wire;
+    }
+    return route;
+}
+
 std::vector<RoutePlace> routeOf(const SheetRow& r, SheetDocument& doc)
 {
     const PinRow& row = r.row;
@@ -37,6 +48,7 @@ std::vector<RoutePlace> routeOf(const SheetRow& r, SheetDocument& doc)
         doc.complain({itemOf(row, "route"), route.error().message()});
         return {};
     }
+    *route = withCavities(std::move(*route), row);
     if (r.role == Role::Return || r.role == Role::HighSideDrive) {
         if (!row.ground.empty()) route->push_back({Kind::Ground, row.ground, std::nullopt});
         return *route;
@@ -165,9 +177,16 @@ SheetRow understood(const PinRow& row, const std::map<std::string, std::string>&
     if (!r.far.otherWire.empty() && !names.contains(lowered(r.far.otherWire))) {
         auto other = parseRoute(r.far.otherWire);
         if (other)
-            r.otherWire = std::move(*other);
+            r.otherWire = withCavities(std::move(*other), row);
         else
             doc.complain({itemOf(row, "far end"), other.error().message()});
+    }
+    if (r.isSensorSignal() && !r.far.supply.empty() && !names.contains(lowered(r.far.supply))) {
+        auto way = parseRoute(r.far.supply);
+        if (way)
+            r.supplyWay = withCavities(std::move(*way), row);
+        else
+            doc.complain({itemOf(row, "far end"), way.error().message()});
     }
     r.drivesCoil = r.isDrive() && !r.relay.empty();
     if (r.isDrive() && !row.fedBy.empty()) {

@@ -22,6 +22,7 @@ struct SheetRow {
     FarEnd far;
     std::vector<RoutePlace> route = {};      // of a supply, a return or a consumer: to where it is fed or grounded
     std::vector<RoutePlace> otherWire = {};  // of the part at its far end
+    std::vector<RoutePlace> supplyWay = {};  // of a sensor that no terminal feeds
     bool drivesCoil = false;                 // of a relay
     std::string relay = {};                  // that feeds it, or whose coil it drives
     std::string fedBy = {};                  // of a drive, the supply terminal behind it, as written

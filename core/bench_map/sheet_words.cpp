@@ -177,34 +177,57 @@ std::vector<std::string> clausesOf(std::string_view text)
     return out;
 }
 
-// What a clause says of the second wire: "other wire S1", "ground G2", "returns A8", "fed from F4".
-std::string otherWireOf(const std::string& clause)
+// What follows one of these words at the beginning of a clause; empty: none of them stands there.
+std::string behindLead(const std::string& clause, std::initializer_list<std::string_view> leads)
 {
-    static constexpr std::array<std::string_view, 13> leads{
-        "other wire ", "other end ",   "second wire ", "other side ", "returns to ", "returns ", "return to ",
-        "return ",     "grounded at ", "fed from ",    "feed from ",  "feed ",       "fed by "};
-    const std::string low = lowered(clause);
     for (const std::string_view lead : leads) {
-        if (!low.starts_with(lead)) continue;
+        if (!lowered(clause).starts_with(lead)) continue;
         auto rest = trimmed(std::string_view(clause).substr(lead.size()));
-        for (const std::string_view filler : {"to ", "at ", "from ", "on "}) {
+        for (const std::string_view filler : {"to ", "at ", "from ", "on ", "by "}) {
             if (lowered(rest).starts_with(filler)) rest = trimmed(rest.substr(filler.size()));
         }
         return std::string(rest);
     }
+    return "";
+}
+
+// What a clause says of where a part is fed from: "fed from F4", "supply A5".
+std::string supplyOf(const std::string& clause)
+{
+    return behindLead(clause, {"fed ", "feed ", "supply ", "supplied "});
+}
+
+// What a clause says of the second wire: "other wire S1", "ground G2", "returns A8", "fed from F4".
+std::string otherWireOf(const std::string& clause)
+{
+    const std::string named = behindLead(
+        clause, {"other wire ", "other end ", "second wire ", "other side ", "returns ", "return ", "grounded at "});
+    if (!named.empty()) return named;
+    if (std::string fed = supplyOf(clause); !fed.empty()) return fed;
+    const std::string low = lowered(clause);
     if (isOneOf(low, "ground", "grounded", "body", "chassis", "0v", "negative", "earth")) return "ground";
     if (low.starts_with("ground ") || low.starts_with("earth ")) return clause;
     return "";
+}
+
+// Platinum of 100 or 1000 Ω at 0 °C, SOURCE: IEC 60751, and silicon.
+bool isRisingThermistor(const std::vector<std::string>& words)
+{
+    return hasAny(words, "ptc", "rtd", "pt100", "pt1000", "pt500");
 }
 
 FarEnd::Kind farKind(const std::vector<std::string>& words)
 {
     using F = FarEnd::Kind;
     const bool switches = hasAny(words, "switch", "button", "contact", "pushbutton", "microswitch", "reed", "sw");
-    if (hasAny(words, "thermistor", "ntc", "ptc")) return F::Thermistor;
+    if (hasAny(words, "thermistor", "ntc") || isRisingThermistor(words)) return F::Thermistor;
     if (hasAny(words, "temperature", "temp") && !switches) return F::Thermistor;
-    if (hasAny(words, "pick-up", "pickup", "reluctance", "inductive", "reluctor")) return F::PickUp;
-    if (hasAny(words, "hall", "proximity")) return F::Hall;
+    if (hasAny(words, "pick-up", "pickup", "reluctance", "reluctor") ||
+        (has(words, "inductive") && !hasAny(words, "switch", "pnp", "npn", "proximity", "prox")))
+        return F::PickUp;
+    // One that brings a feed is a switch to any meter, one that pulls down a Hall sensor.
+    if (has(words, "pnp")) return F::Switch;
+    if (hasAny(words, "hall", "proximity", "prox", "npn")) return F::Hall;
     if (switches) return F::Switch;
     if (hasAny(words, "sensor", "sender", "potentiometer", "pot", "transducer", "transmitter", "joystick", "pedal"))
         return F::Sensor;
@@ -287,9 +310,19 @@ FarEnd parseFarEnd(std::string_view text)
             out.otherWire = "ground";
         if (isOneOf(far, "+", "plus", "battery", "battery plus", "battery +", "b+")) out.otherWire = "battery plus";
     }
+    // "contact from F1", "button from +"; the number of a wire, "from 101", is no place.
+    const std::size_t from = lowered(clauses.front()).rfind(" from ");
+    if (from != std::string::npos && !coil) {
+        const std::string fed(trimmed(std::string_view(clauses.front()).substr(from + 6)));
+        const bool isPlace = std::any_of(fed.begin(), fed.end(), isLetter) && parseRoute(fed);
+        if (isPlace) out.otherWire = fed;
+        if (isOneOf(lowered(fed), "+", "plus", "b+")) out.otherWire = "battery plus";
+    }
     for (std::size_t i = 0; i < clauses.size(); ++i) {
-        const std::string other = otherWireOf(clauses[i]);
-        if (!other.empty() && i > 0)
+        const std::string other = otherWireOf(clauses[i]), fed = supplyOf(clauses[i]);
+        if (!fed.empty() && i > 0)
+            out.supply = fed;
+        else if (!other.empty() && i > 0)
             out.otherWire = other;
         else
             first += (first.empty() ? "" : ", ") + clauses[i];
@@ -298,6 +331,11 @@ FarEnd parseFarEnd(std::string_view text)
     const auto words = loweredWords(first);
     out.kind = coil ? FarEnd::Kind::RelayCoil : farKind(words);
     if (coil) out.relay = relayIn(first);
+    // Only a sensor has a feed beside its second wire; what switches plus hands its feed on.
+    const bool handsOn = has(words, "pnp");
+    if (handsOn) out.otherWire = out.supply.empty() ? "battery plus" : out.supply;
+    const bool isFedBeside = out.kind == FarEnd::Kind::Sensor || out.kind == FarEnd::Kind::Hall;
+    if (!isFedBeside && out.otherWire.empty()) out.otherWire = out.supply;
     out.watts = parseStated(first, Unit::Watt);
     // "2 lamps 21 W" are two of them.
     if (out.watts && words.size() > 1 && words[0].size() == 1 && isDigit(words[0][0]) && words[0][0] > '1' &&
@@ -313,6 +351,11 @@ FarEnd parseFarEnd(std::string_view text)
                            [&](std::string_view w) { return low.find(w) != std::string::npos; });
     };
     const std::vector<std::string> all = loweredWords(text);
+    out.isRising = isRisingThermistor(words);
+    if (const bool of100 = has(words, "pt100"); !out.ohms && (of100 || has(words, "pt1000"))) {
+        constexpr double to25 = 1 + 0.00385 * 25;
+        out.ohms = StatedFigure{(of100 ? 100 : 1000) * to25, (of100 ? 100 : 1000) * to25};
+    }
     out.isClosedAtRest = says({"closed at rest", "normally closed", "rests closed"}) || hasAny(all, "nc", "n/c");
     out.isRestTold = out.isClosedAtRest || says({"open at rest", "normally open", "rests open"});
     out.name = first;

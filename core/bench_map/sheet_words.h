@@ -16,7 +16,7 @@ namespace ilvek {
 struct RoutePlace {
     enum class Kind { Connector, Splice, Fuse, Relay, Ground, Battery, KeySwitch };
     Kind kind = Kind::Splice;
-    std::string id;  // as written: "X2-3", "S1", "F5"
+    std::string id;  // as written: "X2-3", "S1", "F5"; of a connector perhaps without the cavity: "X2"
     std::optional<double> rating_A;
 };
 // "X2-3 > S1 > F5 30 A > K2": parted by >, → or ->, or where there is none of them by commas, "/" or "via". What a name
@@ -80,10 +80,12 @@ struct FarEnd {
     bool isNamed = false;  // it says more than what kind of part it is: "pressure sensor", not "sensor, 3 wires"
     std::optional<StatedFigure> watts, ohms, amperes;
     std::optional<double> at_C;   // to which the ohms belong
+    bool isRising = false;        // of a thermistor: its ohms grow with its warmth
     bool isClosedAtRest = false;  // of a switch
     bool isRestTold = false;
     std::string relay;      // of a relay's coil
     std::string plug;       // its own connector, "W1"
+    std::string supply;     // of a sensor, what it is fed from: a terminal, or a route; empty: not stated
     std::string otherWire;  // a route, or a terminal that it returns to: "S1", "G2", "A8"; empty: not stated
 };
 // "solenoid 11–14 Ω at plug W1, other wire S1"; "thermistor 2.2 kΩ at 25 °C, returns A8"; "coil of K2, other end F4";

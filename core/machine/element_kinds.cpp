@@ -96,7 +96,7 @@ std::vector<ElementKindSpec> makeSpecs()
         {K::Thermistor,
          "thermistor",
          {"a", "b"},
-         {may("resistance_25", Unit::Ohm, 10, 1e6), may("beta", Unit::Kelvin, 500, 8000),
+         {may("resistance_25", Unit::Ohm, 10, 1e6), may("beta", Unit::Kelvin, -2000, 8000),
           must("temperature", Unit::Celsius, -60, 300)},
          false,
          true},

@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 
+#include "machine/charging.h"
 #include "procedures/flow.h"
 #include "procedures/trade.h"
 
@@ -30,7 +31,7 @@ public:
         rest();
         if (const int cranking = crankingState(flow_.map()); cranking >= 0) crank(cranking);
         for (int s = 0; s < static_cast<int>(flow_.map().states.size()); ++s) {
-            if (!isCharging(flow_.map(), s) || s == crankingState(flow_.map())) continue;
+            if (!isChargedIn(flow_.map(), s) || s == crankingState(flow_.map())) continue;
             charging(s);
             break;
         }
@@ -85,8 +86,8 @@ private:
         for (std::size_t i = 0; i < states.size(); ++i) {
             const int s = flow_.map().stateIndex(states[i].state);
             const std::int64_t until = i + 1 < states.size() ? states[i + 1].time_ms : flow_.bay().moment.now_ms;
-            if (s >= 0 && isCharging(flow_.map(), s)) ms = 0;
-            if (s > 0 && !isCharging(flow_.map(), s))
+            if (s >= 0 && isChargedIn(flow_.map(), s)) ms = 0;
+            if (s > 0 && !isChargedIn(flow_.map(), s))
                 ms += static_cast<double>(std::max<std::int64_t>(0, until - states[i].time_ms));
         }
         return ms / 60'000;

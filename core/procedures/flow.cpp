@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "machine/charging.h"
 #include "machine/paths.h"
 #include "proving/plausible.h"
 
@@ -227,12 +228,6 @@ int drivenState(const Map& map, int terminal)
         }
     }
     return -1;
-}
-
-bool isCharging(const Map& map, int state)
-{
-    return std::any_of(map.elements.begin(), map.elements.end(),
-                       [&](const Element& e) { return e.kind == ElementKind::Alternator && e.isIn(state); });
 }
 
 int crankingState(const Map& map)

@@ -75,8 +75,6 @@ double batteryNow_V(const Bay& bay);
 int stateFor(const Map& map, int terminal);
 // The state in which the driver behind a terminal is on; −1: it has none, or no state turns it on.
 int drivenState(const Map& map, int terminal);
-// An alternator turns.
-bool isCharging(const Map& map, int state);
 // The state in which a starter turns; −1: the map has none.
 int crankingState(const Map& map);
 // A part's name as people say it.

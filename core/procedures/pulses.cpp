@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "machine/charging.h"
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
 #include "procedures/pulled_line.h"
@@ -206,7 +207,7 @@ private:
     {
         const Map& map = flow_.map();
         for (int s = 0; s < static_cast<int>(map.states.size()); ++s) {
-            if (s != state_ && isCharging(map, s)) return s;
+            if (s != state_ && isChargedIn(map, s)) return s;
         }
         return -1;
     }

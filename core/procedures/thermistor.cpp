@@ -113,6 +113,9 @@ private:
         return {trade::leastPullUp_ohm, trade::mostPullUp_ohm};
     }
 
+    // Its ohms grow with its warmth, as those of platinum do; those of most thermistors fall.
+    bool isRising() const { return thermistor_ohm(element_, 60) > thermistor_ohm(element_, 20); }
+
     bool isStated() const
     {
         return !element_.table.empty() ||
@@ -123,7 +126,8 @@ private:
     {
         const double cold = std::max(trade::coldest_C, celsius - trade::told_K),
                      hot = std::min(trade::hottest_C, celsius + trade::told_K);
-        return {(1 - partWithin) * thermistor_ohm(element_, hot), (1 + partWithin) * thermistor_ohm(element_, cold)};
+        const auto [least, most] = std::minmax({thermistor_ohm(element_, hot), thermistor_ohm(element_, cold)});
+        return {(1 - partWithin) * least, (1 + partWithin) * most};
     }
 
     // What may stand at the terminal with such ohms in the part.
@@ -300,13 +304,14 @@ private:
         says.emplace_back("was", first.figure());
         // Told cooler than it was before, it must rise.
         const auto warmTo = warmed(*seen.reading, element_.id);
-        const double sign = told_C_ && warmTo && *warmTo < *told_C_ ? -1 : 1;
-        const double fell = sign * (first.volts() - seen.volts());
-        if (fell > leastMove_V) {
-            flow_.says({"thermistor.warmer.right", says});
+        const bool cooler = told_C_ && warmTo && *warmTo < *told_C_;
+        const double right_V = (cooler != isRising() ? -1 : 1) * (first.volts() - seen.volts());
+        if (right_V > leastMove_V) {
+            flow_.says({isRising() ? "thermistor.warmer.rises" : "thermistor.warmer.right", says});
             return flow_.end(Ending::Kind::Sound, {"thermistor.end.sound", with(seen)});
         }
-        flow_.undecided({fell < -leastMove_V ? "thermistor.warmer.wrong" : "thermistor.warmer.still", says});
+        const char* wrong = isRising() ? "thermistor.warmer.falls" : "thermistor.warmer.wrong";
+        flow_.undecided({right_V < -leastMove_V ? wrong : "thermistor.warmer.still", says});
         flow_.end(Ending::Kind::Open, {"thermistor.end.still", with(seen)}, {element_.id});
     }
 

@@ -1,5 +1,6 @@
 // W10: a supply with no current asked of it, and a supply that must be absent.
 #include "base/text.h"
+#include "machine/charging.h"
 #include "machine/paths.h"
 #include "proving/anywhere.h"
 #include "proving/judge_context.h"
@@ -69,6 +70,14 @@ Judgement staleBattery(const JudgeContext& c)
     return j;
 }
 
+// While the battery is charged a feed that branches off nearer to the alternator stands above the posts by what the
+// charging cable loses. SOURCE: customary limit of the trade for it, 0.5 V on 12 V.
+bool isNearerToAlternator(const JudgeContext& c, double above_V)
+{
+    constexpr double chargingCableLoses = 0.5 / 12;
+    return isChargedIn(c.map, c.state) && above_V <= chargingCableLoses * c.map.systemVoltage_V;
+}
+
 }  // namespace
 
 Judgement judgeOpenSupply(const JudgeContext& c)
@@ -99,7 +108,7 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         explainShortfall(c, battery, shortfall, j);
         j.proves.push_back(inWords("open.resistance-feed"));
         j.doesNotProve.push_back(inWords("open.where-load-swap-ground"));
-    } else if (limits.outcome == Outcome::Low) {
+    } else if (limits.outcome == Outcome::Low && !isNearerToAlternator(c, -within)) {
         j.verdict = Verdict::High;
         j.word = inWords("open.above-battery");
         j.doesNotProve.push_back(inWords("open.anything-another-source-feeds"));
@@ -113,6 +122,7 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         j.word = inWords("open.right-open-circuit");
         j.proves.push_back(inWords("open.conductor-fully-open-nothing"));
         j.doesNotProve.push_back(inWords("open.carry-current-one-strand"));
+        if (limits.outcome == Outcome::Low) j.arithmetic += inWords("open.above-while-charging");
     }
     constexpr double worthSaying_V = 0.015;
     if (std::abs(battery - c.batteryRead_V.value_or(battery)) > worthSaying_V)

@@ -165,7 +165,8 @@ std::optional<Step> stepForNeed(const Map& map, const Assessment& a, int termina
     }
 }
 
-// Readings of just this step decided nothing: its limits disagree, or it was read twice for nothing.
+// Readings of just this step decided nothing: its limits disagree, or it was read twice for nothing, or it was right at
+// the largest load that there is and the terminal's own current, which nobody stated, may be larger.
 bool isPutOff(const Map& map, const Assessment& a, const Step& step)
 {
     int forNothing = 0;
@@ -174,6 +175,8 @@ bool isPutOff(const Map& map, const Assessment& a, const Step& step)
         const bool same = r.terminal == map.terminal(step.terminal).id && r.test == step.test && r.red == step.red &&
                           r.black == step.black && r.state == step.state && r.load == step.load && !a.stale[i];
         if (!same) continue;
+        const bool loaded = step.test == TestKind::ReturnDrop || step.test == TestKind::LoadedSupply;
+        if (loaded && a.judgements[i].verdict == Verdict::OpenOnly) return true;
         if (isSettled(&a.judgements[i])) return false;
         forNothing += a.judgements[i].finding == Finding::SourcesDisagree ? 2 : 1;
     }

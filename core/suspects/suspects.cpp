@@ -8,6 +8,7 @@
 
 #include "machine/connector_face.h"
 #include "machine/paths.h"
+#include "machine/stated_figure.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
 
@@ -205,7 +206,7 @@ private:
                                  : source ? inWords("suspects.voltage-too")
                                           : inWords("suspects.resistance-too");
         // Of a figure that nobody stated only what is beyond any sound part is too low or too high.
-        const bool isUnknown = map_.isOfSheet() && e.assumed && !source;
+        const bool isUnknown = map_.isOfSheet() && !hasStatedFigure(e) && !source;
         factors(addFor(index, SuspectKind::Low, weight * 0.5, what + " low"), lowFactors,
                 isUnknown ? beyondUnknown : 1);
         if (e.kind != ElementKind::Battery)
@@ -466,7 +467,7 @@ private:
     {
         for (std::size_t i = 0; map_.isOfSheet() && i < map_.elements.size(); ++i) {
             const Element& e = map_.elements[i];
-            const bool stated = !e.assumed && !inside_[i] && specOf(e.kind).isLoad;
+            const bool stated = hasStatedFigure(e) && !inside_[i] && specOf(e.kind).isLoad;
             if (!stated || e.kind == ElementKind::SupplyPort) continue;
             const std::string place = partWords(map_, static_cast<int>(i));
             Suspect& s = add(SuspectKind::FigureWrong, 0, e.id + " figure", inWords("suspects.map-figure") + place,
