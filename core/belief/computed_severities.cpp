@@ -107,8 +107,8 @@ double ComputedSeverities::mostWithin(std::size_t k) const
         for (std::size_t r = 0; r + 1 < rows_[o].shared.size(); ++r)
             whole += rows_[o].shared[r] * rows_[o].shared[r];
         const double off = std::max({0.0, std::min(a, b) - taken_[o].value, taken_[o].value - std::max(a, b)});
-        sum += logNormalOrSlip(std::max(0.0, off / std::sqrt(whole) - passesWithin), std::sqrt(rows_[o].left),
-                               taken_[o].slip);
+        sum +=
+            logNormalOrSlip(std::max(0.0, off / std::sqrt(whole) - passesWithin), std::sqrt(rows_[o].left), taken_[o]);
     }
     return sum;
 }

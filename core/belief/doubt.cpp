@@ -12,11 +12,26 @@ bool isDoubtful(const Belief& belief, int suspect, std::size_t observation)
            std::abs(belief.against(suspect, observation).z) > doubtfulZ;
 }
 
+namespace {
+
+bool isSettled(const Belief& belief, int suspect, std::size_t observation)
+{
+    const Observation& o = belief.taken()[observation];
+    for (std::size_t i = 0; i < belief.taken().size(); ++i) {
+        const Observation& again = belief.taken()[i];
+        const bool same = again.kind == o.kind && again.id > o.id && again.probe == o.probe && again.setup == o.setup;
+        if (same && !isDoubtful(belief, suspect, i)) return true;
+    }
+    return false;
+}
+
+}  // namespace
+
 std::vector<std::int64_t> doubtfulUnder(const Belief& belief, int suspect)
 {
     std::vector<std::int64_t> doubtful;
     for (std::size_t o = 0; o < belief.taken().size(); ++o) {
-        if (isDoubtful(belief, suspect, o)) doubtful.push_back(belief.taken()[o].id);
+        if (isDoubtful(belief, suspect, o) && !isSettled(belief, suspect, o)) doubtful.push_back(belief.taken()[o].id);
     }
     return doubtful;
 }
@@ -29,7 +44,8 @@ std::vector<std::int64_t> doubtfulReadings(const Belief& belief)
     for (std::size_t o = 0; o < belief.taken().size(); ++o) {
         double sum = 0;
         for (std::size_t i = 0; i < p.size(); ++i) {
-            if (p[i] > worthAsking && isDoubtful(belief, static_cast<int>(i), o)) sum += p[i];
+            const int s = static_cast<int>(i);
+            if (p[i] > worthAsking && isDoubtful(belief, s, o) && !isSettled(belief, s, o)) sum += p[i];
         }
         if (sum > half) doubtful.push_back(belief.taken()[o].id);
     }

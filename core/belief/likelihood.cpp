@@ -7,7 +7,6 @@ namespace ilvek {
 
 namespace {
 
-constexpr double slipDensity = 1.0 / 20;  // a slip may read anything within some 20 V
 constexpr double slipZ = 5;
 // What people and modules report is right this often.
 constexpr double reportWrong = 0.04;
@@ -24,10 +23,10 @@ double logAdd(double a, double b)
     return high + std::log1p(std::exp(std::min(a, b) - high));
 }
 
-double logNormalOrSlip(double z, double sigma, double slip)
+double logNormalOrSlip(double z, double sigma, const Observation& o)
 {
     const double density = std::exp(-0.5 * z * z) / (sigma * 2.5066282746310002);
-    return std::log((1 - slip) * density + slip * slipDensity);
+    return std::log((1 - o.slip) * density + o.slip * o.slipDensity);
 }
 
 double shareable(double z)

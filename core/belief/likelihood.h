@@ -25,8 +25,8 @@ inline double square(double x)
 }
 // log(e^a + e^b).
 double logAdd(double a, double b);
-// log density of a reading z sigma away, which with this chance is a slip that says nothing.
-double logNormalOrSlip(double z, double sigma, double slip);
+// log density of a reading z sigma away, which may be a slip that says nothing.
+double logNormalOrSlip(double z, double sigma, const Observation& o);
 // The curve stays between its ends: where those lie closer than any display shows it is straight.
 constexpr double bends_V = 1e-4;
 // The voltage at severity x of a linear circuit, from the sound one (x = 0) and two others: V(x) = (V0 + b x)/(1 + c

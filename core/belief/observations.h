@@ -46,6 +46,9 @@ struct Observation {
     double untoldShare = 0;
     // Chance that it was read wrongly. Beside a lamp one sees what the meter shows.
     double slip = 0.01;
+    // How densely what is read wrongly lies about this value, per volt or decade: anything, or what the cavity beside
+    // it shows.
+    double slipDensity = 1.0 / 20;
     std::optional<double> battery_V;
     Probe batteryProbe;
     Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it

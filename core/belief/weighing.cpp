@@ -20,7 +20,7 @@ Weighed weigh(const Observation& o, double left, double besideShare, const ReadU
     Weighed w;
     w.sigma = std::sqrt(left + seen.unsure2 + square(besideShare * moved) + square(rough) + square(seen.beside));
     w.z = (o.value - seen.v - given) / w.sigma;
-    w.logLikelihood = logNormalOrSlip(w.z, w.sigma, o.slip);
+    w.logLikelihood = logNormalOrSlip(w.z, w.sigma, o);
     return w;
 }
 

@@ -133,7 +133,7 @@ protected:
                 given += spreads[i].shared[j] * shareable(z[j]);
             const double sigma = std::hypot(std::sqrt(spreads[i].left), 0.01 * moved);
             z.push_back((o.value - given) / sigma);
-            sum += logNormalOrSlip(z.back(), sigma, o.slip);
+            sum += logNormalOrSlip(z.back(), sigma, o);
         }
         return sum;
     }
