@@ -9,6 +9,7 @@
 #include "circuit/operating_point.h"
 #include "machine/map_reader.h"
 #include "machine/stated_figure.h"
+#include "prediction/predictions.h"
 
 namespace ilvek::practice {
 
@@ -177,7 +178,9 @@ std::vector<Fault> truthOf(const Map& map, std::mt19937& random, const FieldSpre
     std::vector<Fault> out;
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const Element& e = map.elements[i];
-        const double sigma = sigmaOf(e, spread);
+        double sigma = sigmaOf(e, spread);
+        if (e.kind == ElementKind::Thermistor)
+            sigma = std::min(sigma, std::log1p(toleranceOf(map, static_cast<int>(i))));
         if (sigma <= 0) continue;
         const double drawn =
             spread.flat ? std::uniform_real_distribution<double>(-1.732, 1.732)(random) : normal(random);
@@ -189,15 +192,22 @@ std::vector<Fault> truthOf(const Map& map, std::mt19937& random, const FieldSpre
     return out;
 }
 
-// What custom lets a sound machine lose: 5 % on a feed, 0.2 V on a return.
+// What custom lets a sound machine lose: 5 % on a feed, 0.2 V on a return; and nothing that it can do blows a fuse.
 bool isSound(const Map& map, const std::vector<Fault>& truth)
 {
+    for (std::size_t state = 0; state < map.states.size(); ++state) {
+        Condition condition;
+        condition.state = static_cast<int>(state);
+        condition.faults = truth;
+        const auto point = operatingPoint(map, condition);
+        if (!point || !point->blownFuses().empty()) return false;
+    }
     for (const char* state : {"key-off", "key-on"}) {
         Condition condition;
         condition.state = map.stateIndex(state);
         condition.faults = truth;
         const auto point = operatingPoint(map, condition);
-        if (!point || point->chatters() || !point->blownFuses().empty()) return false;
+        if (!point || point->chatters()) return false;
         const double battery = point->voltage(map.batteryPlus(), map.batteryMinus());
         for (const int terminal : map.moduleTerminals()) {
             const Terminal& t = map.terminal(terminal);

@@ -148,7 +148,7 @@ struct FitPoint {
             }
             at.sum += at.logLikelihood[i];
             const double z = std::abs(at.z[i]);
-            at.pulled -= z < pullsUpTo ? 0.5 * z * z : pullsUpTo * (z - 0.5 * pullsUpTo);
+            if (i != slipped_) at.pulled -= z < pullsUpTo ? 0.5 * z * z : pullsUpTo * (z - 0.5 * pullsUpTo);
         }
     }
 
@@ -271,7 +271,7 @@ struct FitPoint {
         Vector root(static_cast<Eigen::Index>(at.z.size()));
         for (std::size_t i = 0; i < at.z.size(); ++i) {
             const double z = std::abs(at.z[i]);
-            double w = z < pullsUpTo ? 1 : pullsUpTo / z;
+            double w = i == slipped_ ? 0 : z < pullsUpTo ? 1 : pullsUpTo / z;
             if (!pulling) {
                 const double slip = in.observed[in.readings[i].observation].slip;
                 const double normal =
@@ -316,10 +316,25 @@ struct FitPoint {
         }
         descend(true, mostSteps);
         descend(false, 2);
-        const double evidence = laplace();
-        // Where a reading is out of reach another may be the slip.
-        if (std::none_of(at_.z.begin(), at_.z.end(), [](double z) { return std::abs(z) > pullsUpTo; })) return evidence;
-        return logAdd(evidence, otherWay(evidence));
+        double evidence = laplace();
+        // Where a reading is out of reach, or was reached at a price that no slip has, another may be the slip.
+        constexpr double dear = 4;  // in log-likelihood
+        if (outOfReach() == 0 && 0.5 * u_.squaredNorm() < dear) return evidence;
+        evidence = logAdd(evidence, otherWay(evidence));
+        // Or the furthest alone is, and only pulled the others out of reach.
+        if (outOfReach() < 2) return evidence;
+        const auto far =
+            std::max_element(at_.z.begin(), at_.z.end(), [](double a, double b) { return std::abs(a) < std::abs(b); });
+        slipped_ = static_cast<std::size_t>(far - at_.z.begin());
+        const double other = otherWay(evidence);
+        slipped_ = none;
+        return logAdd(evidence, other);
+    }
+
+    // How many readings cannot be where it stands.
+    std::ptrdiff_t outOfReach() const
+    {
+        return std::count_if(at_.z.begin(), at_.z.end(), [](double z) { return std::abs(z) > pullsUpTo; });
     }
 
     // log of the integral over the unknowns about where it stands.
@@ -332,8 +347,8 @@ struct FitPoint {
         return at_.sum - L.diagonal().array().log().sum();
     }
 
-    // The same about where it comes to rest from the map's own figures, if that is elsewhere. It stays at the better
-    // one.
+    // The same about where it comes to rest from the map's own figures, if that is elsewhere: no reading that is out of
+    // reach there pulls, or all but the one that slipped do. It stays at the better one.
     double otherWay(double evidence)
     {
         constexpr double apart = 1;  // in sigmas of some reading
@@ -341,6 +356,7 @@ struct FitPoint {
         const Point was = at_;
         u_.setZero();
         if (solve(u_, at_)) {
+            if (slipped_ != none) descend(true, mostSteps);
             descend(false, mostSteps);
             double most = 0;
             for (std::size_t i = 0; i < was.z.size(); ++i)
@@ -359,6 +375,8 @@ struct FitPoint {
     const Map& map;
     const Suspect& suspect;
     std::vector<Fault> faults;
+    static constexpr std::size_t none = static_cast<std::size_t>(-1);
+    std::size_t slipped_ = none;  // the reading that is left out while the fit looks for its place
     Vector u_, solved_;
     Point at_;
 };

@@ -65,6 +65,7 @@ const std::vector<Column>& columns()
           "goes to / comes from",
           "comes from",
           "from",
+          "where",
           "where to"}},
         {&PinRow::route, "route", {"route", "way", "path", "through", "via", "wiring"}},
         {&PinRow::section,
@@ -166,6 +167,7 @@ struct Header {
     std::vector<std::string> unknown;    // the names of those
     int line = 0;
     int notes = -1;             // the cell of remarks that may name the part at the far end
+    bool hasFarEnd = false;     // which another column names
     bool isNamedTwice = false;  // two columns name the circuit, and the second is taken for the role where it is one
 };
 
@@ -210,10 +212,18 @@ bool isNotes(std::string_view header)
            low == "comments";
 }
 
+// What remarks say beside a part that is named: its other wires, how it rests, and of a drive without a role its side.
+void readNotes(const std::string& notes, PinRow& row)
+{
+    if (!row.otherEnd.empty()) row.otherEnd += clausesOfPart(notes);
+    const auto role = parseRole(notes);
+    if (row.role.empty() && role && groupOf(role->role) == Group::Drives) row.role = notes;
+}
+
 void findNotes(const std::vector<std::string>& cells, Header& header)
 {
     const Column* far = columnNamed("far end");
-    if (std::find(header.columns.begin(), header.columns.end(), far) != header.columns.end()) return;
+    header.hasFarEnd = std::find(header.columns.begin(), header.columns.end(), far) != header.columns.end();
     const auto notes = std::find_if(cells.begin(), cells.end(), isNotes);
     if (notes == cells.end()) return;
     header.notes = static_cast<int>(notes - cells.begin());
@@ -301,6 +311,20 @@ void placeNamed(std::vector<PinRow>& rows, std::set<std::string>& seen)
     }
 }
 
+// "DI2", "gate closed": the first name tells what it is, the second which one.
+void joinNames(PinRow& row, PinSheet& sheet)
+{
+    if (row.role.empty() || roleFromText(row.role)) return;
+    PinRow first = row, both = row;
+    first.role.clear();
+    both.role.clear();
+    both.circuit += (both.circuit.empty() ? "" : " ") + row.role;
+    const bool isRole = !isNoRole(row.role), tells = !row.circuit.empty() && roleOf(first);
+    if (!isRole && !tells && !roleOf(both)) return;
+    if (!isRole) row.role = tells ? row.circuit : "", sheet.rolesFromNames += tells ? 1 : 0;
+    row.circuit = both.circuit;
+}
+
 void readRow(const Header& header, const std::vector<std::string>& cells, int line, std::set<std::string>& seen,
              PinSheet& sheet)
 {
@@ -316,7 +340,9 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
             (column->key == "cavity" ? cavity : connector) = cells[i];
     }
     if (const auto at = static_cast<std::size_t>(header.notes); header.notes >= 0 && at < cells.size()) {
-        if (parseFarEnd(cells[at]).kind != FarEnd::Kind::Unknown)
+        if (header.hasFarEnd)
+            readNotes(cells[at], row);
+        else if (parseFarEnd(cells[at]).kind != FarEnd::Kind::Unknown)
             row.otherEnd = cells[at];
         else if (!cells[at].empty())
             sheet.remarks.push_back(
@@ -332,19 +358,7 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     if (cavity.empty()) return readLooseRow(std::move(row), sheet);
     if (!readCavity(cavity, row) && !readTerminalName(cavity, row))
         return refuse("cavity", "“" + cavity + "” is no cavity; J1-14 or 14 is expected");
-    // "DI2", "gate closed": the first name tells what it is, the second which one.
-    if (header.isNamedTwice && isNoRole(row.role)) {
-        PinRow called = row;
-        called.role.clear();
-        called.circuit += called.circuit.empty() || row.role.empty() ? "" : " ";
-        called.circuit += row.role;
-        PinRow first = row;
-        first.role.clear();
-        if (roleOf(first))
-            row.role = row.circuit, row.circuit = called.circuit, ++sheet.rolesFromNames;
-        else if (roleOf(called))
-            row = called;
-    }
+    if (header.isNamedTwice) joinNames(row, sheet);
     const bool byName = row.role.empty() && !row.circuit.empty();
     const auto role = roleOf(row);
     if (!role) return refuse("role", fmt::format("“{}” {}", byName ? row.circuit : row.role, role.error().reason));
@@ -443,8 +457,7 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
     placeNamed(sheet.rows, seen);
-    if (header->notes >= 0)
-        sheet.remarks.push_back({"remarks", "taken for what hangs at the far end where they name a part"});
+    if (header->notes >= 0) sheet.remarks.push_back({"remarks", "taken where they tell of the part at the far end"});
     if (!header->unknown.empty())
         sheet.remarks.push_back(
             {"columns", fmt::format("not known and left out: {}", fmt::join(header->unknown, ", "))});

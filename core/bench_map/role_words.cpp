@@ -18,6 +18,7 @@ public:
         const auto long3 = [](const std::string& word) { return word.size() >= 3; };
         const auto last = std::find_if(words_.rbegin(), words_.rend(), long3);
         if (last != words_.rend()) last_ = *last;
+        addTerminalNumber();
         // "OUT1" is an output.
         for (std::size_t i = 0, n = words_.size(); i < n; ++i) {
             const std::size_t letter = words_[i].find_last_not_of("0123456789");
@@ -105,6 +106,20 @@ public:
     {
         return any("output", "outputs", "out", "do", "command", "control", "actuator", "hs", "ls", "hsd", "lsd");
     }
+    // "30", "KL15": what stands for a role by its number alone.
+    void addTerminalNumber()
+    {
+        if (words_.size() != 1) return;
+        for (const auto& [number, word] : terminalNumbers) {
+            if (words_.front() != number && words_.front() != "kl" + std::string(number)) continue;
+            words_.insert(words_.end(), {"supply", std::string(word)});
+            return;
+        }
+    }
+    // SOURCE: DIN 72552, designations of terminals: 30 battery, 15 key, 31 return.
+    static constexpr std::array<std::pair<std::string_view, std::string_view>, 3> terminalNumbers{
+        {{"30", "permanent"}, {"15", "ignition"}, {"31", "minus"}}};
+
     // What is driven, named instead of its drive.
     bool part() const { return std::any_of(words_.begin(), words_.end(), isPart); }
     // "fuel return valve", "body lights": the last word is what it is, those before say which.

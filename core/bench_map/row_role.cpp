@@ -72,7 +72,12 @@ Result<SheetRole> roleByName(const PinRow& row)
     // A bare sign in a list of names is a pole, not an empty cavity.
     const bool pole = row.circuit == "-" || row.circuit == "–";
     auto role = parseRole(pole ? "battery minus" : row.circuit);
-    if (!role) role = parseRole(row.circuit + toldBesides(row));
+    // What hangs there says more than its name: the switch of a "battery lock".
+    const FarEnd::Kind far = parseFarEnd(row.otherEnd).kind;
+    const bool sends = far == FarEnd::Kind::Switch || far == FarEnd::Kind::Thermistor || far == FarEnd::Kind::PickUp;
+    const bool isDrive = role && groupOf(role->role) == Group::Drives;
+    if (!role || (sends && isDrive)) role = parseRole(row.circuit + toldBesides(row));
+    if (sends && role && groupOf(role->role) == Group::Drives) role = parseRole(toldBesides(row));
     return withSide(std::move(role), row.circuit, row);
 }
 

@@ -293,7 +293,8 @@ SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::st
     const auto reference = sheet_.references_V.find(from.substr(0, from.rfind('.')));
     const bool byReference = reference != sheet_.references_V.end();
     const auto figures = parseExpectedFigures(row.row.expected);
-    if ((!byReference && !wiring_.isKeyBus(from)) || !figures || figures->size() != 1) return {};
+    const bool turns = lowered(row.far.name).find("alternator") != std::string::npos;
+    if (turns || !figures || figures->size() != 1) return {};
     const ExpectedFigure& e = figures->front();
     const std::string state = lowered(e.state);
     const bool moving = state.find("crank") != std::string::npos || state.find("running") != std::string::npos ||
@@ -376,7 +377,7 @@ void SheetCircuits::drive(const SheetRow& row)
     driver.hasStates = true;
     driver.isFeedAssumed = high && row.fedBy.empty() && sheet_.mainSupplies > 1;
     // One that holds a supply's relay is on with the key; the others are off until commanded.
-    if (row.drivesCoil)
+    if (row.holdsFeed)
         driver.in = wiring_.onStates();
     else if (doc_.hasState(row.commandedIn())) {
         driver.in = {row.commandedIn()};

@@ -159,7 +159,7 @@ private:
 
     void drive(double v)
     {
-        const std::string on = row_.drivesCoil ? "key-on" : row_.commandedIn();
+        const std::string on = row_.holdsFeed ? "key-on" : row_.commandedIn();
         if (row_.role == Role::DriveReturn) return moves({"key-on"});
         if (row_.role == Role::DutyDrive) return moves({"key-on", on});
         // Released it stands where the drive that feeds its part leaves it.
@@ -169,7 +169,7 @@ private:
         const Bounds fed{Customary::pulledUp * v, std::nullopt}, resting{std::nullopt, Customary::resting * v};
         level(on, high ? fed : pulled);
         // With the module apart its coil brings the feed to the pin: a dead wire does not.
-        if (row_.drivesCoil)
+        if (row_.holdsFeed)
             return high ? level("key-off", resting) : add("key-on", "level", "open", released, Unit::Volt);
         level("key-on", high ? resting : released);
     }

@@ -44,6 +44,7 @@ public:
         if (overview_.names.contains("key")) wiring_.callKey("key switch");
         for (SheetRow& r : rows_) {
             if (r.drivesCoil && !switchesSomething(r.relay)) drivePlainCoil(r);
+            r.holdsFeed = r.drivesCoil && (doc_.hasElement(r.relay) || feedsTerminal(r.relay));
         }
         for (const SheetRow& r : rows_) {
             if (r.drivesCoil)
@@ -56,16 +57,32 @@ public:
         }
     }
 
-    // Whether any row's way leads over the relay's contact.
+    // Whether a row's way leads over the relay's contact.
+    static bool isBehind(const SheetRow& r, const std::string& relay)
+    {
+        const auto isRelay = [&](const RoutePlace& p) { return p.kind == RoutePlace::Kind::Relay && p.id == relay; };
+        return std::any_of(r.route.begin(), r.route.end(), isRelay) ||
+               std::any_of(r.otherWire.begin(), r.otherWire.end(), isRelay);
+    }
     bool switchesSomething(const std::string& relay) const
     {
-        return doc_.hasElement(relay) || std::any_of(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
-                   const auto isRelay = [&](const RoutePlace& p) {
-                       return p.kind == RoutePlace::Kind::Relay && p.id == relay;
-                   };
-                   return std::any_of(r.route.begin(), r.route.end(), isRelay) ||
-                          std::any_of(r.otherWire.begin(), r.otherWire.end(), isRelay);
-               });
+        return doc_.hasElement(relay) ||
+               std::any_of(rows_.begin(), rows_.end(), [&](const SheetRow& r) { return isBehind(r, relay); });
+    }
+    bool feedsTerminal(const std::string& relay) const
+    {
+        return std::any_of(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
+            return r.isTerminal() && isBehind(r, relay) && !(r.drivesCoil && r.relay == relay);
+        });
+    }
+
+    // What shows that a drive works: its part, or what stands behind the relay that it pulls.
+    std::string workingPart(const SheetRow& drive) const
+    {
+        const auto behind = std::find_if(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
+            return drive.drivesCoil && r.row.loose == "consumer" && isBehind(r, drive.relay);
+        });
+        return behind == rows_.end() ? "load " + drive.id() : behind->row.circuit;
     }
 
     // The state in which another drive of the module feeds the part of this one; empty: none does.
@@ -92,7 +109,7 @@ public:
     {
         for (const SheetRow& r : rows_) {
             const std::string& name = r.row.circuit;
-            if (r.isDrive() && r.role != Role::DriveReturn && !r.drivesCoil)
+            if (r.isDrive() && r.role != Role::DriveReturn && !r.holdsFeed)
                 doc_.addState(r.commandedIn(), name + " commanded",
                               "Key on, " + name + " commanded, by its control or a scan tool",
                               "It may start to move: nobody near it.", "30 s");
@@ -167,11 +184,11 @@ public:
             functions.push_back(
                 {{"id", "wakes"}, {"name", doc_.module() + " wakes"}, {"state", "key-on"}, {"ports", ports}});
         for (const SheetRow& r : rows_) {
-            if (!r.isDrive() || r.drivesCoil || r.role == Role::DriveReturn) continue;
+            if (!r.isDrive() || r.holdsFeed || r.role == Role::DriveReturn) continue;
             functions.push_back({{"id", r.id() + "-works"},
                                  {"name", r.row.circuit + " works"},
                                  {"state", r.commandedIn()},
-                                 {"currents", {"load " + r.id()}}});
+                                 {"currents", {workingPart(r)}}});
         }
         for (const SheetRow& r : rows_) {
             if (r.row.loose == "function") functions.push_back(function(r));
@@ -228,11 +245,11 @@ public:
                 return std::find(words.begin(), words.end(), word) != words.end();
             };
             const bool low = says("low"), high = says("high");
-            const bool drives = at->isDrive() && !at->drivesCoil && at->role != Role::DriveReturn;
+            const bool drives = at->isDrive() && !at->holdsFeed && at->role != Role::DriveReturn;
             if (says("activity") && drives) {
                 Json code{{"code", r.row.circuit}};
                 if (!r.row.source.empty()) code["text"] = r.row.source;
-                code["state"] = at->commandedIn(), code["terminal"] = at->id(), code["no_current"] = "load " + at->id();
+                code["state"] = at->commandedIn(), code["terminal"] = at->id(), code["no_current"] = workingPart(*at);
                 codes.push_back(std::move(code));
                 continue;
             }
@@ -321,8 +338,8 @@ private:
         for (const SheetRow* need : needs) {
             if (need->isSupply())
                 ports.push_back("port " + need->id());
-            else if (need->isDrive() && !need->drivesCoil && need->role != Role::DriveReturn)
-                currents.push_back("load " + need->id());
+            else if (need->isDrive() && !need->holdsFeed && need->role != Role::DriveReturn)
+                currents.push_back(workingPart(*need));
             else
                 levels.push_back(need->id());
         }
@@ -345,7 +362,7 @@ private:
     {
         std::vector<std::string> commanded;
         for (const SheetRow* need : terminalsIn(r.row.otherEnd)) {
-            if (need->isDrive() && !need->drivesCoil && need->role != Role::DriveReturn)
+            if (need->isDrive() && !need->holdsFeed && need->role != Role::DriveReturn)
                 commanded.push_back(need->commandedIn());
         }
         return commanded.empty() ? "key-on" : commanded.size() == 1 ? commanded.front() : functionId(r);

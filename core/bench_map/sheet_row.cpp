@@ -135,8 +135,11 @@ double SheetRow::reference_V() const
 {
     const auto figures = parseExpectedFigures(row.expected);
     for (const ExpectedFigure& e : figures ? *figures : std::vector<ExpectedFigure>{}) {
-        // Regulators have round levels; two rows of one need not agree to the hundredth.
-        if (e.unit == Unit::Volt && e.low && e.high) return std::round(*e.low + *e.high) / 2;
+        // Regulators have round levels; two rows of one need not agree to the hundredth. With the key off there is
+        // none.
+        constexpr double least_V = 1;
+        if (e.unit == Unit::Volt && e.low && e.high && *e.low + *e.high > 2 * least_V)
+            return std::round(*e.low + *e.high) / 2;
     }
     return Customary::reference_V;
 }

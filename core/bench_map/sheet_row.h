@@ -24,6 +24,7 @@ struct SheetRow {
     std::vector<RoutePlace> otherWire = {};  // of the part at its far end
     std::vector<RoutePlace> supplyWay = {};  // of a sensor that no terminal feeds
     bool drivesCoil = false;                 // of a relay
+    bool holdsFeed = false;                  // of one that feeds terminals of the module: it is on with the key
     std::string relay = {};                  // that feeds it, or whose coil it drives
     std::string fedBy = {};                  // of a drive, the supply terminal behind it, as written
 

@@ -54,7 +54,6 @@ public:
 
     std::string batteryBus();
     std::string keyBus();
-    bool isKeyBus(const std::string& node) const { return node == keyed_; }
     std::string groundPoint(const std::string& named);
     std::string relayContact(const std::string& id);
     bool drivesCoil(const std::string& relay, const std::string& pin) const;

@@ -177,6 +177,12 @@ std::vector<std::string> clausesOf(std::string_view text)
     return out;
 }
 
+bool isGround(std::string_view low)
+{
+    return isOneOf(low, "ground", "grounded", "body", "chassis", "earth", "gnd", "frame", "0v", "0 v", "negative",
+                   "minus", "-", "31");
+}
+
 // What follows one of these words at the beginning of a clause; empty: none of them stands there.
 std::string behindLead(const std::string& clause, std::initializer_list<std::string_view> leads)
 {
@@ -205,7 +211,7 @@ std::string otherWireOf(const std::string& clause)
     if (!named.empty()) return named;
     if (std::string fed = supplyOf(clause); !fed.empty()) return fed;
     const std::string low = lowered(clause);
-    if (isOneOf(low, "ground", "grounded", "body", "chassis", "0v", "negative", "earth")) return "ground";
+    if (isGround(low) || (low.starts_with("to ") && isGround(low.substr(3)))) return "ground";
     if (low.starts_with("ground ") || low.starts_with("earth ")) return clause;
     return "";
 }
@@ -306,8 +312,7 @@ FarEnd parseFarEnd(std::string_view text)
     const std::size_t to = lowered(clauses.front()).rfind(" to ");
     if (to != std::string::npos && !coil) {
         const std::string far = lowered(trimmed(std::string_view(clauses.front()).substr(to + 4)));
-        if (isOneOf(far, "ground", "body", "chassis", "earth", "gnd", "frame", "0v", "negative", "minus", "-"))
-            out.otherWire = "ground";
+        if (isGround(far)) out.otherWire = "ground";
         if (isOneOf(far, "+", "plus", "battery", "battery plus", "battery +", "b+")) out.otherWire = "battery plus";
     }
     // "contact from F1", "button from +"; the number of a wire, "from 101", is no place.
@@ -363,6 +368,15 @@ FarEnd parseFarEnd(std::string_view text)
     if (plug != std::string::npos) out.name = first.substr(0, plug);
     const auto nameWords = loweredWords(out.name);
     out.isNamed = std::any_of(nameWords.begin(), nameWords.end(), tellsName);
+    return out;
+}
+
+std::string clausesOfPart(std::string_view remarks)
+{
+    std::string out;
+    for (const std::string& clause : clausesOf(remarks)) {
+        if (!otherWireOf(clause).empty() || parseFarEnd("switch, " + clause).isRestTold) out += ", " + clause;
+    }
     return out;
 }
 

@@ -91,6 +91,8 @@ struct FarEnd {
 // "solenoid 11–14 Ω at plug W1, other wire S1"; "thermistor 2.2 kΩ at 25 °C, returns A8"; "coil of K2, other end F4";
 // "lamp 21 W"; "switch closed at rest"; "module CD-2, feed F7, ground G3". Anything else is a name.
 FarEnd parseFarEnd(std::string_view text);
+// Of remarks about a part the clauses that parseFarEnd() understands behind its name, each behind a comma.
+std::string clausesOfPart(std::string_view remarks);
 
 // One expected figure of a row.
 struct ExpectedFigure {

@@ -332,6 +332,13 @@ double wireTolerance(const Element& e)
     return std::expm1(std::hypot(length, section));
 }
 
+// ln R = β (1/T − 1/T₀): what its warmth alone, which nobody told, makes of a thermistor whose ohms are stated.
+double warmthTolerance(const Element& e)
+{
+    constexpr double between_K = 30, usual_K = 298;
+    return std::expm1(std::abs(e.value("beta")) * between_K / (usual_K * usual_K));
+}
+
 }  // namespace
 
 double toleranceOf(const Map& map, int part)
@@ -340,6 +347,9 @@ double toleranceOf(const Map& map, int part)
     const Element& e = map.element(part);
     if (const double said = e.value("tolerance", unsaid); said >= 0) return said / 100;
     if (e.kind == ElementKind::Wire && !e.known.empty()) return wireTolerance(e);
+    if (e.kind == ElementKind::Thermistor && e.assumed && e.table.empty() &&
+        e.knownOf("resistance_25") == Known::Stated)
+        return std::min(unstatedTolerance(e.kind), warmthTolerance(e));
     if (e.assumed && e.kind != ElementKind::Battery && e.kind != ElementKind::Alternator)
         return unstatedTolerance(e.kind);
     switch (e.kind) {

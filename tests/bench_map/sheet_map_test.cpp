@@ -116,13 +116,35 @@ TEST(PinSheet, ListsOfOtherKindsMakeMapsThatAccuseNothing)
         std::size_t terminals;
         double system_V;
     };
-    for (const auto& [file, terminals, system_V] :
-         {List{"pin-list-engine.csv", 18, 12}, List{"crane-arm.csv", 16, 24}, List{"lettered-hydraulics.csv", 12, 24},
-          List{"wipers.csv", 10, 12}, List{"cab-heater.csv", 11, 24}, List{"pallet-truck.csv", 13, 48},
-          List{"generating-set.csv", 16, 24}, List{"body-unit.csv", 13, 24}, List{"skid-loader.csv", 14, 12},
-          List{"trailer-brakes.csv", 12, 24}, List{"boat.csv", 11, 12}, List{"header-reel.csv", 12, 12},
-          List{"scissor-lift.csv", 12, 24}, List{"refrigerated-body.csv", 14, 12}, List{"motorcycle.csv", 15, 12},
-          List{"start-controller.csv", 13, 24}, List{"bus-door.csv", 11, 24}, List{"dozer-engine.csv", 16, 24}}) {
+    constexpr List lists[] = {{"pin-list-engine.csv", 18, 12},
+                              {"crane-arm.csv", 16, 24},
+                              {"lettered-hydraulics.csv", 12, 24},
+                              {"wipers.csv", 10, 12},
+                              {"cab-heater.csv", 11, 24},
+                              {"pallet-truck.csv", 13, 48},
+                              {"generating-set.csv", 16, 24},
+                              {"body-unit.csv", 13, 24},
+                              {"skid-loader.csv", 14, 12},
+                              {"trailer-brakes.csv", 12, 24},
+                              {"boat.csv", 11, 12},
+                              {"header-reel.csv", 12, 12},
+                              {"scissor-lift.csv", 12, 24},
+                              {"refrigerated-body.csv", 14, 12},
+                              {"motorcycle.csv", 15, 12},
+                              {"start-controller.csv", 13, 24},
+                              {"bus-door.csv", 11, 24},
+                              {"dozer-engine.csv", 16, 24},
+                              {"milking-unit.csv", 13, 24},
+                              {"baggage-tug.csv", 15, 48},
+                              {"slewing-crane.csv", 18, 24},
+                              {"greenhouse-vents.csv", 12, 12},
+                              {"ride-on-mower.csv", 11, 12},
+                              {"ferry-gate.csv", 14, 24},
+                              {"stacker.csv", 17, 24},
+                              {"flood-lamps.csv", 10, 24},
+                              {"rope-hoist.csv", 13, 24},
+                              {"stationary-engine.csv", 22, 24}};
+    for (const auto& [file, terminals, system_V] : lists) {
         const Map map = mapOf(test::sourceText(std::string("tests/bench_map/lists/") + file), system_V);
         ASSERT_EQ(map.moduleTerminals().size(), terminals) << file;
         for (const bool exact : {true, false}) {
@@ -149,6 +171,40 @@ TEST(PinSheet, ListsOfOtherKindsMakeMapsThatAccuseNothing)
                     << ": " << assessment.judgements[i].word << " " << assessment.judgements[i].arithmetic;
         }
     }
+}
+
+TEST(PinSheet, AConnectorOfWhichNobodyKnowsTheCavityHasAContactForEachWire)
+{
+    const Map map = mapOf(
+        "cavity;circuit;role;route;far end\n"
+        "1;feed;supply, always;X5 > F1 10 A;\n"
+        "2;minus;return;X5 > G1;\n"
+        "3;lamp;drive, high side;X5-1;lamp 21 W, ground G1\n");
+    std::vector<int> places;
+    for (const char* contact : {"X5-?1", "X5-?2", "X5-1"}) {
+        EXPECT_GE(map.nodeIndex(std::string(contact) + ".a"), 0) << contact;
+        const int at = map.terminalIndex(contact);
+        ASSERT_GE(at, 0) << contact;
+        places.push_back(map.terminal(at).number);
+    }
+    EXPECT_THAT(places, testing::UnorderedElementsAre(1, 2, 3)) << "each in a place of its own";
+    EXPECT_EQ(places.back(), 1) << "what is known stands where it is";
+}
+
+TEST(PinSheet, TwoColumnsOfNamesTellRoleAndName)
+{
+    const auto sheet = readPinSheet(
+        "Terminal,Designation,Function,Where\n1,DI2,gate closed,reed switch to 0V\n"
+        "2,0V,common,terminal block\n3,DO1,wash valve,\"solenoid 24V 8W, to 0V\"\n",
+        "sheet");
+    ASSERT_TRUE(sheet);
+    EXPECT_TRUE(sheet->problems.empty());
+    ASSERT_EQ(sheet->rows.size(), 3U);
+    EXPECT_EQ(sheet->rows[0].circuit, "DI2 gate closed");
+    EXPECT_EQ(roleFromText(sheet->rows[0].role), Role::SwitchInput);
+    EXPECT_EQ(roleFromText(sheet->rows[2].role), Role::HighSideDrive);
+    // A role that is none is asked for all the same.
+    EXPECT_FALSE(readPinSheet("pin,circuit,role\n1,main ground,retrun\n", "sheet")->problems.empty());
 }
 
 // A sound machine of a list, followed by the suggestions for a complaint.

@@ -78,6 +78,56 @@ TEST(SheetWords, AWayIsUnderstoodInManyWords)
     EXPECT_THAT(parseRoute("firewall connector").error().message(), HasSubstr("which cavity"));
 }
 
+TEST(SheetWords, ASensorsFeedStandsBesideItsSecondWire)
+{
+    const FarEnd pot = parseFarEnd("potentiometer 5k, supply 5, ground 6");
+    EXPECT_EQ(pot.supply, "5");
+    EXPECT_EQ(pot.otherWire, "ground 6");
+    EXPECT_EQ(pot.name, "potentiometer 5k");
+    EXPECT_EQ(parseFarEnd("transmitter 4-20 mA, fed F1").supply, "F1");
+    EXPECT_EQ(parseFarEnd("lamp 5 W, fed F13 4 A").otherWire, "F13 4 A") << "of a part with two wires the other one";
+}
+
+TEST(SheetWords, WhatSwitchesPlusIsASwitchAndWhatPullsDownAHallSensor)
+{
+    const FarEnd plus = parseFarEnd("inductive switch PNP, supply F12 2 A, ground G1");
+    EXPECT_EQ(plus.kind, Far::Switch);
+    EXPECT_EQ(plus.otherWire, "F12 2 A") << "it hands its feed on";
+    EXPECT_EQ(parseFarEnd("prox sensor PNP").otherWire, "battery plus");
+    EXPECT_EQ(parseFarEnd("flow meter NPN").kind, Far::Hall);
+    EXPECT_EQ(parseFarEnd("inductive 200 ohm").kind, Far::PickUp);
+    EXPECT_EQ(parseFarEnd("E-stop contact from F1").otherWire, "F1");
+    EXPECT_EQ(parseFarEnd("push button from 101").otherWire, "") << "the number of a wire is no place";
+}
+
+TEST(SheetWords, PlatinumIsKnownByItsName)
+{
+    const FarEnd at = parseFarEnd("PT1000 to 0V");
+    EXPECT_EQ(at.kind, Far::Thermistor);
+    EXPECT_TRUE(at.isRising);
+    EXPECT_NEAR(at.ohms->middle(), 1096, 1);
+    EXPECT_FALSE(parseFarEnd("NTC 10k").isRising);
+}
+
+TEST(SheetWords, RemarksThatTellOfThePartAreTakenWithIt)
+{
+    EXPECT_EQ(clausesOfPart("to 31, closed when seated"), ", to 31");
+    EXPECT_EQ(clausesOfPart("supply B7, mind the hose"), ", supply B7");
+    EXPECT_EQ(clausesOfPart("normally closed"), ", normally closed");
+}
+
+TEST(SheetWords, TerminalNumbersAndPortsAreRoles)
+{
+    EXPECT_EQ(parseRole("30")->role, Role::PermanentFeed);
+    EXPECT_EQ(parseRole("KL15")->role, Role::SwitchedFeed);
+    EXPECT_EQ(parseRole("31")->role, Role::Return);
+    EXPECT_EQ(parseRole("DI3")->role, Role::SwitchInput);
+    EXPECT_EQ(parseRole("AI1")->role, Role::AnalogueInput);
+    EXPECT_EQ(parseRole("+5 V out")->role, Role::Reference);
+    EXPECT_EQ(parseRole("valve common")->role, Role::DriveReturn);
+    EXPECT_EQ(parseRole("common rail pressure")->role, Role::AnalogueInput);
+}
+
 TEST(SheetWords, AnUnclearPlaceIsRefusedWithWhatToWrite)
 {
     const auto route = parseRoute("X2-3 > Z9");
@@ -200,7 +250,7 @@ TEST(SheetWords, AListWithoutRolesIsReadByItsNames)
     ASSERT_TRUE(two);
     ASSERT_EQ(two->rows.size(), 2U);
     EXPECT_EQ(two->rows[0].role, name(Role::SwitchedFeed));
-    EXPECT_EQ(two->rows[0].circuit, "T15");
+    EXPECT_EQ(two->rows[0].circuit, "T15 switched live");
 }
 
 // Headers and short words as people have them: a column for the connector, "Pin #", "I/O", abbreviations, remarks that

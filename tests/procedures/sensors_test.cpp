@@ -24,6 +24,24 @@ TEST(Thermistor, ALevelThatItsWarmthMakesAndThatFollowsIsSound)
     EXPECT_EQ(still.now().ending->kind, Ending::Kind::Open);
 }
 
+TEST(Thermistor, PlatinumRisesWithItsWarmth)
+{
+    const Map map = test::mapOfRows(test::sourceText("tests/bench_map/lists/milking-unit.csv"), 24, "MU");
+    TypedProcedure job(map, "thermistor", "8");
+    job.next("level", "1.65 V");
+    job.next("warmth", "20 °C");
+    EXPECT_TRUE(job.says("thermistor.warmth.right"));
+    job.next("warmer", "1.85 V");
+    EXPECT_TRUE(job.says("thermistor.warmer.rises"));
+    EXPECT_EQ(job.ending(), "thermistor.end.sound");
+    TypedProcedure falls(map, "thermistor", "8");
+    falls.next("level", "1.65 V");
+    falls.next("warmth", "20 °C");
+    falls.next("warmer", "1.45 V");
+    EXPECT_TRUE(falls.says("thermistor.warmer.falls"));
+    EXPECT_EQ(falls.now().ending->kind, Ending::Kind::Open);
+}
+
 // 2.5 kΩ at 25 °C behind whatever pull-up: near freezing it may stand near the top, and is whole.
 TEST(Thermistor, AColdOneNearTheTopIsNotAccused)
 {
