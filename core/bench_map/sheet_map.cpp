@@ -69,11 +69,30 @@ public:
         return doc_.hasElement(relay) ||
                std::any_of(rows_.begin(), rows_.end(), [&](const SheetRow& r) { return isBehind(r, relay); });
     }
+    // Directly, or over places that are fed behind it: "S3 > F11 > K2" of a pump, and a valve on S3.
     bool feedsTerminal(const std::string& relay) const
     {
-        return std::any_of(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
-            return r.isTerminal() && isBehind(r, relay) && !(r.drivesCoil && r.relay == relay);
-        });
+        std::set<std::string> behind{relay};
+        const auto gather = [&](const std::vector<RoutePlace>& way) {
+            const auto fed = std::find_if(way.begin(), way.end(), [&](const RoutePlace& p) {
+                return p.kind != RoutePlace::Kind::Ground && behind.contains(p.id);
+            });
+            if (fed == way.end()) return false;
+            for (auto p = way.begin(); p != fed; ++p)
+                behind.insert(p->id);
+            return true;
+        };
+        // A chain is no longer than there are rows.
+        for (std::size_t n = 0; n < rows_.size(); ++n) {
+            const std::size_t known = behind.size();
+            for (const SheetRow& r : rows_) {
+                const bool drivesIt = r.drivesCoil && r.relay == relay;
+                const bool onRoute = gather(r.route), onOther = gather(r.otherWire);
+                if (r.isTerminal() && !drivesIt && (onRoute || onOther)) return true;
+            }
+            if (behind.size() == known) break;
+        }
+        return false;
     }
 
     // What shows that a drive works: its part, or what stands behind the relay that it pulls.
