@@ -366,8 +366,12 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     sheet.rolesFromNames += byName ? 1 : 0;
     // The last column of a list says where a wire goes: of a feed or a return that is its way.
     const bool isWay = isSupply(role->role) || role->role == Role::Return;
-    if (isWay && row.route.empty() && !row.otherEnd.empty() && parseRoute(row.otherEnd))
-        row.route = std::exchange(row.otherEnd, "");
+    if (isWay && row.route.empty() && !row.otherEnd.empty()) {
+        if (const auto way = parseRoute(row.otherEnd))
+            row.route = std::exchange(row.otherEnd, "");
+        else
+            sheet.remarks.push_back({item("far end"), "“" + row.otherEnd + "” is left out: " + way.error().reason});
+    }
     if (!role->relay.empty()) row.relay = role->relay;
     if (!role->fedBy.empty()) row.fedBy = role->fedBy;
     // Another level than the customary one is what is expected of it.
@@ -457,7 +461,8 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
     placeNamed(sheet.rows, seen);
-    if (header->notes >= 0) sheet.remarks.push_back({"remarks", "taken where they tell of the part at the far end"});
+    if (header->notes >= 0)
+        sheet.remarks.push_back({"the column of remarks", "taken where it tells of the part at the far end"});
     if (!header->unknown.empty())
         sheet.remarks.push_back(
             {"columns", fmt::format("not known and left out: {}", fmt::join(header->unknown, ", "))});

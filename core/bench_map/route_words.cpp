@@ -69,7 +69,7 @@ std::optional<Kind> kindByWord(std::string_view word)
     // A hand switch on the way is a place like a stud: closed while anything is measured behind it.
     if (isOneOf(word, "splice", "joint", "stud", "isolator", "busbar", "switch", "disconnect", "e-stop", "estop"))
         return Kind::Splice;
-    if (isOneOf(word, "connector", "plug", "coupler", "coupling")) return Kind::Connector;
+    if (isOneOf(word, "connector", "plug", "coupler", "coupling", "block", "strip")) return Kind::Connector;
     return std::nullopt;
 }
 
@@ -94,7 +94,8 @@ std::optional<Kind> kindByLetters(const std::string& id)
 
 std::optional<RoutePlace> placeByName(const std::string& low)
 {
-    if (isOneOf(low, "battery", "battery plus", "battery +", "battery+", "b+", "plus"))
+    if (isOneOf(low, "battery", "battery plus", "battery +", "battery+", "b+", "plus", "psu", "power supply",
+                "battery positive"))
         return RoutePlace{Kind::Battery, "plus", std::nullopt};
     if (isOneOf(low, "battery minus", "battery -", "battery-", "b-", "minus"))
         return RoutePlace{Kind::Battery, "minus", std::nullopt};
@@ -202,6 +203,9 @@ Result<std::vector<RoutePlace>> parseRoute(std::string_view text)
         if (!place) return tl::unexpected(place.error());
         out.push_back(std::move(*place));
     }
+    // "battery via F1": told from its far end.
+    const auto isEnd = [](const RoutePlace& p) { return p.kind == Kind::Battery || p.kind == Kind::KeySwitch; };
+    if (isEnd(out.front()) && !isEnd(out.back())) std::reverse(out.begin(), out.end());
     return out;
 }
 
