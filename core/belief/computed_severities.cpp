@@ -154,7 +154,7 @@ void ComputedSeverities::followReading(std::size_t o, std::size_t i, const Exact
     p.battery.expect(by, seen);
     weighed_[o][i] = weigh(taken_[o], row.left, taken_[o].besideShare, seen, given);
     p.battery.learn(by, weighed_[o][i]);
-    z_[o][i] = shareable(weighed_[o][i].z);
+    z_[o][i] = weighed_[o][i].handsOn;
 }
 
 }  // namespace ilvek

@@ -6,7 +6,6 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
-#include <numbers>
 #include <optional>
 #include <utility>
 #include <vector>
@@ -62,8 +61,8 @@ struct FitPoint {
     }
 
     struct Point {
-        std::vector<double> value, batterySlope;                 // by channel
-        std::vector<double> predicted, sigma, z, logLikelihood;  // by reading
+        std::vector<double> value, batterySlope;                          // by channel
+        std::vector<double> predicted, sigma, z, logLikelihood, handsOn;  // by reading
         double sum = 0,
                pulled = 0;  // log-likelihood with the prior; the same where no reading pulls further than it may
     };
@@ -120,7 +119,7 @@ struct FitPoint {
     {
         const std::size_t n = in.readings.size();
         at.predicted.assign(n, 0.0);
-        at.sigma = at.z = at.logLikelihood = at.predicted;
+        at.sigma = at.z = at.logLikelihood = at.handsOn = at.predicted;
         at.sum = -0.5 * u.squaredNorm();
         at.pulled = at.sum;
         for (std::size_t i = 0; i < n; ++i) {
@@ -137,7 +136,7 @@ struct FitPoint {
                 for (std::size_t j = 0; j < i; ++j) {
                     // Only what it shares is told on, not what is its own beside a fault.
                     const double own = sharedOf(j, at);
-                    given += r.spread.shared[j] * own * shareable(at.z[j]);
+                    given += r.spread.shared[j] * own * at.handsOn[j];
                     unsure2 += square(r.spread.shared[j]) * (1 - own * own);
                 }
                 const ReadUnder seen{at.predicted[i], unsure2, r.sound, false, starved(o, r, at.predicted[i])};
@@ -145,6 +144,7 @@ struct FitPoint {
                 at.sigma[i] = weighed.sigma;
                 at.z[i] = weighed.z;
                 at.logLikelihood[i] = weighed.logLikelihood;
+                at.handsOn[i] = weighed.handsOn;
             }
             at.sum += at.logLikelihood[i];
             const double z = std::abs(at.z[i]);
@@ -186,8 +186,9 @@ struct FitPoint {
                 J.row(row) += follows * byChannel.row(static_cast<Eigen::Index>(*r.battery));
             }
             for (std::size_t j = 0; j < i; ++j) {
-                if (r.spread.shared[j] != 0 && shareable(at.z[j]) != 0)
-                    J.row(row) -= r.spread.shared[j] * sharedOf(j, at) * J.row(static_cast<Eigen::Index>(j));
+                if (r.spread.shared[j] == 0 || at.z[j] == 0) continue;
+                const double handedOn = at.handsOn[j] / at.z[j];
+                J.row(row) -= r.spread.shared[j] * sharedOf(j, at) * handedOn * J.row(static_cast<Eigen::Index>(j));
             }
             J.row(row) /= at.sigma[i];
         }
@@ -273,10 +274,9 @@ struct FitPoint {
             const double z = std::abs(at.z[i]);
             double w = i == slipped_ ? 0 : z < pullsUpTo ? 1 : pullsUpTo / z;
             if (!pulling) {
-                const double slip = in.observed[in.readings[i].observation].slip;
-                const double normal =
-                    std::log((1 - slip) / (at.sigma[i] * std::sqrt(2 * std::numbers::pi))) - 0.5 * z * z;
-                w = std::min(1.0, std::exp(normal - at.logLikelihood[i]));
+                w = at.logLikelihood[i] == std::log(freeDensity)
+                        ? 1
+                        : chanceOfNoSlip(z, at.sigma[i], in.observed[in.readings[i].observation]);
             }
             root(static_cast<Eigen::Index>(i)) = std::sqrt(w);
         }

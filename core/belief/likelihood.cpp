@@ -7,7 +7,6 @@ namespace ilvek {
 
 namespace {
 
-constexpr double slipZ = 5;
 // What people and modules report is right this often.
 constexpr double reportWrong = 0.04;
 constexpr double seenWrong = 0.004;       // of a lamp or a breaker that somebody looked at
@@ -23,15 +22,24 @@ double logAdd(double a, double b)
     return high + std::log1p(std::exp(std::min(a, b) - high));
 }
 
-double logNormalOrSlip(double z, double sigma, const Observation& o)
+namespace {
+
+double normalDensity(double z, double sigma)
 {
-    const double density = std::exp(-0.5 * z * z) / (sigma * 2.5066282746310002);
-    return std::log((1 - o.slip) * density + o.slip * o.slipDensity);
+    return std::exp(-0.5 * z * z) / (sigma * 2.5066282746310002);
 }
 
-double shareable(double z)
+}  // namespace
+
+double logNormalOrSlip(double z, double sigma, const Observation& o)
 {
-    return std::abs(z) < slipZ ? z : 0.0;
+    return std::log((1 - o.slip) * normalDensity(z, sigma) + o.slip * o.slipDensity);
+}
+
+double chanceOfNoSlip(double z, double sigma, const Observation& o)
+{
+    const double read = (1 - o.slip) * normalDensity(z, sigma);
+    return read / (read + o.slip * o.slipDensity);
 }
 
 double logMean(const std::vector<double>& logs, const std::vector<double>& weights)

@@ -70,8 +70,9 @@ inline double shifted(const Column& column, std::size_t at, const Column* batter
                                   : static_cast<double>(column.value[at]);
 }
 
-// A slip tells nothing about what it shares.
-double shareable(double z);
+// The chance that a reading z sigma away is no slip. One that is a slip tells nothing about what it shares with others:
+// z times this is what it hands on to them.
+double chanceOfNoSlip(double z, double sigma, const Observation& o);
 // log of the weighted mean of e^log.
 double logMean(const std::vector<double>& logs, const std::vector<double>& weights);
 // Chance that a need holds: inside its bounds, fading over `soft`.

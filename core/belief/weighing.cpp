@@ -21,6 +21,7 @@ Weighed weigh(const Observation& o, double left, double besideShare, const ReadU
     w.sigma = std::sqrt(left + seen.unsure2 + square(besideShare * moved) + square(rough) + square(seen.beside));
     w.z = (o.value - seen.v - given) / w.sigma;
     w.logLikelihood = logNormalOrSlip(w.z, w.sigma, o);
+    w.handsOn = w.z * chanceOfNoSlip(w.z, w.sigma, o);
     return w;
 }
 
@@ -36,7 +37,7 @@ double looseGain(const WeighedRow& row, double gain)
 
 HandedOn handedOnBy(const ReadUnder& seen, const Weighed& weighed)
 {
-    return {static_cast<float>(shareable(weighed.z)), static_cast<float>(std::sqrt(seen.unsure2) / weighed.sigma)};
+    return {static_cast<float>(weighed.handsOn), static_cast<float>(std::sqrt(seen.unsure2) / weighed.sigma)};
 }
 
 }  // namespace ilvek

@@ -19,6 +19,7 @@ struct ReadUnder {
 
 struct Weighed {
     double sigma = 0, z = 0, logLikelihood = 0;
+    double handsOn = 0;  // z, as far as it is no slip
 };
 
 // One reading's row: what it may be off by, and by fine case what each suspect makes of it.

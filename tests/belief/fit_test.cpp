@@ -121,7 +121,7 @@ protected:
     double likelihood(WarmCircuit& circuit, const std::vector<Spread>& spreads) const
     {
         const double posts = shownBy(battery, circuit), follows = circuit.batterySlope(battery.red, battery.black);
-        std::vector<double> z;
+        std::vector<double> z, handsOn;
         double sum = 0;
         for (std::size_t i = 0; i < observations.size(); ++i) {
             const Observation& o = observations[i];
@@ -130,9 +130,10 @@ protected:
             const double moved =
                 given - shifted(*table.find(o.setup, o.probe), 0, table.find(o.batterySetup, o.batteryProbe), o);
             for (std::size_t j = 0; j < i; ++j)
-                given += spreads[i].shared[j] * shareable(z[j]);
+                given += spreads[i].shared[j] * handsOn[j];
             const double sigma = std::hypot(std::sqrt(spreads[i].left), 0.01 * moved);
             z.push_back((o.value - given) / sigma);
+            handsOn.push_back(z.back() * chanceOfNoSlip(z.back(), sigma, o));
             sum += logNormalOrSlip(z.back(), sigma, o);
         }
         return sum;

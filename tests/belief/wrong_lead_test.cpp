@@ -63,6 +63,17 @@ TEST(WrongLead, AReadingThatWasTakenAgainIsSettled)
     EXPECT_THAT(r.conclusion.words, HasSubstr("the wire from B2 to hoist valve"));
 }
 
+// A sound machine. A feed read 5 sigmas off in the wrong cavity, and right the next time: the first one's error was
+// expected of the second too while it lay below a bound, and four contacts shared 97 %.
+TEST(WrongLead, HandsItsErrorOnOnlyAsFarAsItIsNoSlip)
+{
+    const OpenJob open = keptJob("wrong-lead-taken-again");
+    const auto reasoner = weighedInFull(open);
+    const Reasoning r = reasoner->reason(open.standing());
+    EXPECT_EQ(r.conclusion.kind, Conclusion::Kind::Open) << r.conclusion.words;
+    EXPECT_GT(chanceOf(*reasoner, "nothing"), chanceOf(*reasoner, "A4 added resistance"));
+}
+
 double slipDensityAt(const char* figure)
 {
     OneJob job(test::washer());
