@@ -204,8 +204,7 @@ Result<std::vector<RoutePlace>> parseRoute(std::string_view text)
         out.push_back(std::move(*place));
     }
     // "battery via F1": told from its far end.
-    const auto isEnd = [](const RoutePlace& p) { return p.kind == Kind::Battery || p.kind == Kind::KeySwitch; };
-    if (isEnd(out.front()) && !isEnd(out.back())) std::reverse(out.begin(), out.end());
+    if (out.front().kind == Kind::Battery) std::reverse(out.begin(), out.end());
     return out;
 }
 

@@ -71,6 +71,8 @@ TEST(SheetWords, AWayIsUnderstoodInManyWords)
         EXPECT_EQ(kindOf(fuse), Place::Fuse) << fuse;
     EXPECT_EQ(parseRoute("maxi fuse 40 A")->front().rating_A, 40);
     EXPECT_THAT(ids("maxi fuse 40 A"), ElementsAre("maxi fuse"));
+    EXPECT_THAT(ids("battery via F1 4A"), ElementsAre("F1", "plus")) << "told from its far end";
+    EXPECT_THAT(ids("key > F2"), ElementsAre("KEY", "F2"));
     EXPECT_THAT(ids("main relay > battery isolator"), ElementsAre("main relay", "battery isolator"));
     for (const char* ground : {"left frame ground", "ground stud left", "engine block", "ground G7"})
         EXPECT_EQ(kindOf(ground), Place::Ground) << ground;
