@@ -290,7 +290,8 @@ const std::vector<Words>& judgementWords()
         {"open.where-load-swap-ground", "Where. Load it and swap the ground."},
         {"open.above-battery", "Above the battery"},
         {"open.above-while-charging",
-         " It is charged now: a feed that branches off nearer to the alternator stands a little above the posts."},
+         " The battery is being charged: a feed that branches off nearer to the alternator stands a little above the "
+         "posts."},
         {"open.anything-another-source-feeds",
          "Anything: another source feeds this terminal, or the battery figure is no longer true."},
         {"open.feed-cannot-stand-above", "A feed cannot stand above its battery: read the battery again."},

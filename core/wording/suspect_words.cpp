@@ -62,7 +62,7 @@ const std::vector<Words>& suspectWords()
 
         // observations
         {"observations.module-reports", ", as the module reports it"},
-        {"observations.stands-between-rails", "{}, its level stands free"},
+        {"observations.stands-between-rails", "{}, nothing holds its level"},
         {"observations.recorded-current-weaker-since", ", recorded current, weaker since"},
         {"observations.recorded-current", ", recorded current"},
         {"observations.recorded-before-driven", ", recorded before it is driven"},

@@ -28,7 +28,7 @@ TEST(ByRole, WhileItIsChargedAFeedMayStandALittleAboveThePosts)
     OneJob job(test::storyMap("peat-charging"));
     job.take("plus > minus; running", "13.35 V");
     EXPECT_EQ(job.take("1 > minus; running", "13.46 V").verdict, Verdict::OpenOnly);
-    EXPECT_THAT(job.open().assessment.judgements.back().arithmetic, HasSubstr("It is charged now"));
+    EXPECT_THAT(job.open().assessment.judgements.back().arithmetic, HasSubstr("The battery is being charged"));
     EXPECT_EQ(job.take("1 > minus; running", "14.3 V").verdict, Verdict::High) << "no cable loses that";
     job.take("plus > minus; key on", "12.4 V");
     EXPECT_EQ(job.take("1 > minus; key on", "12.6 V").verdict, Verdict::High) << "nothing charges it";
