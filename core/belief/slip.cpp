@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "machine/connector_face.h"
+
 namespace ilvek {
 
 namespace {
@@ -27,11 +29,8 @@ bool isReadBeside(const Map& map, const Assessment& a, const Reading& r, double 
 {
     const int at = map.terminalIndex(r.terminal);
     if (at < 0) return false;
-    const auto& row = map.connectors[static_cast<std::size_t>(map.terminal(at).connector)].terminals;
-    const auto here = std::find(row.begin(), row.end(), at);
-    if (here == row.end()) return false;
     const auto isThere = [&](int beside) {
-        if (beside < 0 || map.terminal(beside).a < 0) return false;
+        if (map.terminal(beside).a < 0) return false;
         const std::string& node = map.node(map.terminal(beside).a);
         for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
             const Reading& other = a.evidence.readings[i];
@@ -42,7 +41,8 @@ bool isReadBeside(const Map& map, const Assessment& a, const Reading& r, double 
         }
         return false;
     };
-    return (here != row.begin() && isThere(*(here - 1))) || (here + 1 != row.end() && isThere(*(here + 1)));
+    const std::vector<int> beside = terminalsBeside(map, at);
+    return std::any_of(beside.begin(), beside.end(), isThere);
 }
 
 // Of a slip half is what a cavity beside shows: of some machine nothing or the battery, or just what was read there.

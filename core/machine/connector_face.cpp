@@ -1,5 +1,7 @@
 #include "machine/connector_face.h"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include <vector>
@@ -52,6 +54,17 @@ int numberAt(const Connector& connector, CavityPlace place, Seen seen)
     const bool numberedHere = connector.numberedFromWireSide == (seen == Seen::WireSide);
     const int column = numberedHere ? place.column : connector.columns - 1 - place.column;
     return place.row * connector.columns + column + 1;
+}
+
+std::vector<int> terminalsBeside(const Map& map, int terminal)
+{
+    const auto& all = map.connectors[static_cast<std::size_t>(map.terminal(terminal).connector)].terminals;
+    const auto here = std::find(all.begin(), all.end(), terminal);
+    std::vector<int> out;
+    if (here == all.end()) return out;
+    if (here != all.begin() && *(here - 1) >= 0) out.push_back(*(here - 1));
+    if (here + 1 != all.end() && *(here + 1) >= 0) out.push_back(*(here + 1));
+    return out;
 }
 
 std::string findingWords(const Map& map, int terminal, Seen seen)

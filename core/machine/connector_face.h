@@ -2,6 +2,7 @@
 #pragma once
 
 #include <string>
+#include <vector>
 
 #include "machine/map.h"
 
@@ -18,6 +19,9 @@ struct CavityPlace {
 CavityPlace placeOf(const Connector& connector, int number, Seen seen);
 // The number at a place, the inverse of placeOf.
 int numberAt(const Connector& connector, CavityPlace place, Seen seen);
+
+// The terminals in the cavities before and after that of a terminal, where something is listed.
+std::vector<int> terminalsBeside(const Map& map, int terminal);
 
 // "violet with white, corner of the upper row, next to violet with white (2), above pale green (8)".
 std::string findingWords(const Map& map, int terminal, Seen seen);

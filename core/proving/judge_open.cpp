@@ -71,11 +71,10 @@ Judgement staleBattery(const JudgeContext& c)
 }
 
 // While the battery is charged a feed that branches off nearer to the alternator stands above the posts by what the
-// charging cable loses. SOURCE: customary limit of the trade for it, 0.5 V on 12 V.
+// charging cable loses.
 bool isNearerToAlternator(const JudgeContext& c, double above_V)
 {
-    constexpr double chargingCableLoses = 0.5 / 12;
-    return isChargedIn(c.map, c.state) && above_V <= chargingCableLoses * c.map.systemVoltage_V;
+    return isChargedIn(c.map, c.state) && above_V <= rules::chargingCableLoses * c.map.systemVoltage_V;
 }
 
 }  // namespace

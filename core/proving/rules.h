@@ -33,6 +33,10 @@ constexpr double soundLoomLoses = 0.05;
 // What a sound power return may lose, V; a sensor's return read against battery minus holds it too.
 constexpr double soundReturnLoses_V = 0.2;
 
+// What the cable from the alternator to the battery may lose, as a share of the system voltage: a feed that branches
+// off nearer to it stands so far above the posts. SOURCE: customary limit of the trade, 0.5 V on 12 V.
+constexpr double chargingCableLoses = 0.5 / 12;
+
 // Leads that show more than this with their tips together are bad, and nothing to take off a reading.
 constexpr double leadsAtMost_ohm = 1.0;
 

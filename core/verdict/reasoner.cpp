@@ -17,6 +17,7 @@
 #include "choice/hunt.h"
 #include "choice/stretch.h"
 #include "choice/test_cost.h"
+#include "machine/connector_face.h"
 #include "suspects/severity.h"
 #include "wording/words.h"
 
@@ -390,13 +391,11 @@ std::string rangeWords(const Suspect& suspect, const Fit& fit)
 std::vector<std::pair<int, int>> besides(const Map& map, int node)
 {
     std::vector<std::pair<int, int>> out;
-    for (const Connector& c : map.connectors) {
-        for (std::size_t i = 0; i + 1 < c.terminals.size(); ++i) {
-            const int one = c.terminals[i], next = c.terminals[i + 1];
-            if (one < 0 || next < 0) continue;
-            if (map.terminal(one).a == node) out.emplace_back(one, next);
-            if (map.terminal(next).a == node) out.emplace_back(next, one);
-        }
+    for (std::size_t t = 0; t < map.terminals.size(); ++t) {
+        const int one = static_cast<int>(t);
+        if (map.terminals[t].a != node) continue;
+        for (const int next : terminalsBeside(map, one))
+            out.emplace_back(one, next);
     }
     return out;
 }
