@@ -49,6 +49,7 @@ json suspectsJson(const Reasoner& reasoner, const Reasoning& r)
                             {"words", s.words},
                             {"probability", s.probability},
                             {"comes_and_goes", s.intermittent},
+                            {"grows", s.growing},
                             {"readings", readings}});
     }
     return suspects;

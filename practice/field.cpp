@@ -22,10 +22,11 @@ using namespace ilvek::practice;
 
 constexpr int mostTests = 40;
 constexpr double presentShare = 0.6;  // of the readings, of a fault that comes and goes
+constexpr double growsAfter_s = 300;  // on the job a slight fault is as bad as it can be
 constexpr double wrongNeighbour = 0.02;
 
 // What is hidden in a machine that is not sound.
-enum class Hides { OneFault, ComesAndGoes, TwoFaults };
+enum class Hides { OneFault, ComesAndGoes, TwoFaults, Grows };
 
 struct Task {
     std::uint32_t seed = 0;
@@ -145,15 +146,25 @@ Hidden complainedOf(HiddenFaults& faults, const FieldMachine& machine, Hides hid
     constexpr int mostDraws = 400;
     for (int n = 0;; ++n) {
         Hidden hidden = hides == Hides::TwoFaults ? faults.pair(false) : faults.single(false);
-        hidden.reports = reportsOn(machine.map, machine.truth, hidden.faults);
-        if (!hidden.reports.dead.empty() || n == mostDraws) return hidden;
+        if (hides == Hides::Grows && hidden.worst.empty()) continue;
+        hidden.reports = reportsOn(machine.map, machine.truth, hides == Hides::Grows ? hidden.worst : hidden.faults);
+        if (!hidden.reports.dead.empty() || n >= mostDraws) return hidden;
     }
 }
 
-// Of twenty machines one has a fault that comes and goes, and one has two.
+// Of twenty machines one has a fault that comes and goes, one has two, and one has a slight one that grows.
 Hides hidesOf(int number)
 {
-    return number % 20 == 9 ? Hides::ComesAndGoes : number % 20 == 19 ? Hides::TwoFaults : Hides::OneFault;
+    switch (number % 20) {
+        case 4:
+            return Hides::Grows;
+        case 9:
+            return Hides::ComesAndGoes;
+        case 19:
+            return Hides::TwoFaults;
+        default:
+            return Hides::OneFault;
+    }
 }
 
 End play(const Task& task)
@@ -170,10 +181,17 @@ End play(const Task& task)
     imperfection.parts = 0;
     imperfection.seed = task.seed;
     imperfection.wrongNeighbour = wrongNeighbour;
-    std::vector<Fault> faults = machine.truth;
-    faults.insert(faults.end(), hidden.faults.begin(), hidden.faults.end());
+    const auto with = [&](const std::vector<Fault>& faults) {
+        std::vector<Fault> all = machine.truth;
+        all.insert(all.end(), faults.begin(), faults.end());
+        return all;
+    };
+    // What the machine is off by is there at all times.
+    const bool grows = task.hides == Hides::Grows;
     Timing timing;
-    if (task.hides == Hides::ComesAndGoes) timing.presentShare = presentShare;
+    if (task.hides == Hides::ComesAndGoes) timing = {presentShare, 0, machine.truth};
+    if (grows) timing = {1, growsAfter_s, with(hidden.faults)};
+    const std::vector<Fault> faults = with(grows ? hidden.worst : hidden.faults);
     SimulatedMachine simulated(machine.map, faults, timing, imperfection);
     const Run run = follow(reasoner, simulated, {hidden.reports, true}, {}, mostTests);
     const Gate gate = run.open.gate(run.now_ms(), &run.last);
@@ -285,6 +303,7 @@ std::string table(const std::vector<End>& healthy, const std::vector<End>& fault
                                count(faulty, [](const End& e) { return e.contradicts; })));
     line("verdict given", "", share(verdicts, size(faulty)));
     for (const auto& [hides, name] : {std::pair{Hides::ComesAndGoes, "comes and goes"},
+                                      std::pair{Hides::Grows, "slight at first, then as bad as it can be"},
                                       std::pair{Hides::TwoFaults, "two faults, one of them named"}}) {
         const auto given = of(hides, [](const End& e) { return e.verdict; });
         line(fmt::format("{}: right when a verdict is given", name).c_str(), "",

@@ -65,7 +65,11 @@ Hidden HiddenFaults::any()
         const double at = where(random_);
         if (!isVisible(suspect, at)) continue;
         const auto low = static_cast<std::size_t>(at);
-        return {{suspect}, faultsBetween(s, low, s.graded ? at - static_cast<double>(low) : 0.0), {}, s.insideModule};
+        return {{suspect},
+                faultsBetween(s, low, s.graded ? at - static_cast<double>(low) : 0.0),
+                {},
+                s.insideModule,
+                mayGrow(s) ? s.severities.back() : std::vector<Fault>{}};
     }
 }
 

@@ -13,6 +13,7 @@ struct Hidden {
     std::vector<Fault> faults;
     Reports reports;  // what the owner would tell and the module would store; empty when nothing is told
     bool insideModule = false;
+    std::vector<Fault> worst = {};  // the same fault as bad as it can be; of one that may grow
 };
 
 class HiddenFaults {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "machine/connector_face.h"
 #include "prediction/predictions.h"
 #include "proving/judge.h"
 
@@ -63,8 +64,9 @@ Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
     condition.meter = Meter{red, black, 10e6, unit == Unit::Ohm ? Meter::Mode::Ohms : Meter::Mode::Volts};
     condition.faults = spread_;
     std::bernoulli_distribution present(timing_.presentShare);
-    if (seconds >= timing_.absentFor_s && (timing_.presentShare >= 1 || present(random_)))
-        condition.faults.insert(condition.faults.end(), faults_.begin(), faults_.end());
+    const bool isThere = seconds >= timing_.absentFor_s && (timing_.presentShare >= 1 || present(random_));
+    const std::vector<Fault>& there = isThere ? faults_ : timing_.meanwhile;
+    condition.faults.insert(condition.faults.end(), there.begin(), there.end());
     if (!imperfection_.none)
         condition.batteryEmf_V =
             map_.element(map_.battery).value("emf") + batteryOffset_V_ - imperfection_.drift_V_per_min * seconds / 60;
@@ -79,22 +81,17 @@ Result<Quantity> SimulatedMachine::read(const Step& step, double seconds)
     return asDisplayed(value, unit);
 }
 
-// The wire side of another wired cavity of the same connector; −1 where there is none.
+// The wire side of a cavity beside it; −1 where none is wired.
 int SimulatedMachine::neighbourOf(int node)
 {
-    for (const Connector& c : map_.connectors) {
-        std::vector<int> others;
-        bool here = false;
-        for (const int t : c.terminals) {
-            if (t < 0 || map_.terminal(t).a < 0) continue;
-            if (map_.terminal(t).a == node)
-                here = true;
-            else
-                others.push_back(map_.terminal(t).a);
+    std::vector<int> others;
+    for (std::size_t t = 0; t < map_.terminals.size(); ++t) {
+        if (map_.terminals[t].a != node) continue;
+        for (const int beside : terminalsBeside(map_, static_cast<int>(t))) {
+            if (map_.terminal(beside).a >= 0) others.push_back(map_.terminal(beside).a);
         }
-        if (here && !others.empty()) return others[random_() % others.size()];
     }
-    return -1;
+    return others.empty() ? -1 : others[random_() % others.size()];
 }
 
 double SimulatedMachine::chanceOfDamage(const Terminal& t) const

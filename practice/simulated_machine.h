@@ -16,6 +16,7 @@ namespace ilvek::practice {
 struct Timing {
     double presentShare = 1;  // chance that it is present at a reading; 1: always
     double absentFor_s = 0;   // it shows only once the machine has been on for so long (a part that opens when hot)
+    std::vector<Fault> meanwhile = {};  // what is there while it is not, as the same fault, but slight
     bool operator==(const Timing&) const = default;
 };
 

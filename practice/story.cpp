@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <filesystem>
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "base/file.h"
 #include "bench_map/sheet_map.h"
@@ -219,7 +220,8 @@ private:
     // Whoever takes it over has the file and nothing else, and is told the same.
     bool handOver(const StoryStep& step)
     {
-        const std::string before = ranking(), gateBefore = gate_.sentence;
+        const std::set<std::string> before = likeliest();
+        const std::string gateBefore = gate_.sentence;
         auto taken = readHandOver(writeHandOver(content_), step.item);
         if (!taken) return failAll(taken.error()), false;
         content_ = std::move(*taken);
@@ -230,10 +232,21 @@ private:
         weigh();
         if (gate_.sentence != gateBefore)
             failed(step, fmt::format("handed over “{}” is “{}”", gateBefore, gate_.sentence));
-        if (first(ranking()) != first(before)) failed(step, "handed over the suspects are " + ranking());
+        if (likeliest() != before) failed(step, "handed over the suspects are " + ranking());
         return true;
     }
-    static std::string first(const std::string& ranking) { return ranking.substr(0, ranking.find(';')); }
+
+    // The likeliest, and what is as likely to three digits.
+    std::set<std::string> likeliest() const
+    {
+        const auto words = [](const SuspectGroup& g) { return fmt::format("{} {:.3f}", g.words, g.probability); };
+        const auto chance = [](const SuspectGroup& g) { return fmt::format("{:.3f}", g.probability); };
+        std::set<std::string> out;
+        for (const SuspectGroup& g : reasoning_.groups) {
+            if (chance(g) == chance(reasoning_.groups.front())) out.insert(words(g));
+        }
+        return out;
+    }
 
     bool enter(const StoryStep& step)
     {

@@ -13,16 +13,20 @@ namespace ilvek {
 namespace {
 
 constexpr double narrowed = 8;  // severities that share the weight of a suspect whose severity is known
-constexpr double comesAndGoesPrior = 0.12;
+constexpr double comesAndGoesPrior = 0.12, growsPrior = 0.01;
 // What the interpolation may have cost a suspect, in log-likelihood: less is not worth computing.
 constexpr double worthKnowing = 0.05;
+constexpr double impossible = -1e9;  // log-likelihood
+// Its share and a single turn cost what grows so much that unless it could explain all by this much better, it is not a
+// half per cent of the rest.
+constexpr double worthGrowing = 0.8;
 
 }  // namespace
 
 Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), grid_(suspects)
 {
     steady_.assign(grid_.size(), 0.0);
-    comesAndGoes_ = slack_ = looseSlack_ = steady_;
+    comesAndGoes_ = growsAtMost_ = slack_ = looseSlack_ = steady_;
     otherBattery_.resize(grid_.size());
     touched_.assign(suspects.size(), 0);
     handedOn_.resize(suspects.size());
@@ -41,6 +45,7 @@ std::vector<double> Belief::reported(int suspect) const
 
 void Belief::weighBy(int suspect, Fit fit)
 {
+    known_.clear();
     fits_.insert_or_assign(suspect, std::move(fit));
 }
 
@@ -50,25 +55,83 @@ const Fit* Belief::fitOf(int suspect) const
     return at == fits_.end() ? nullptr : &at->second;
 }
 
-// To one that comes and goes each observation is as of the fault or as of the sound machine; by the table.
-double Belief::looseEvidence(int suspect, const Counted& counted) const
+namespace {
+
+double logMeanOf(const std::vector<double>& logs)
 {
-    double most = -1e300, share = 0;
+    return logMean(logs, std::vector<double>(logs.size(), 1.0));
+}
+
+}  // namespace
+
+double Belief::steadyByTable(int suspect, const Counted& counted) const
+{
     std::vector<double> sums;
     for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
-        double loose = comesAndGoes_[k];
+        double steady = steady_[k] + (counted.slack ? slack_[k] : 0);
+        for (const std::size_t o : counted.leftOut)
+            steady -= static_cast<double>(rows_[o].gain[k]);
+        sums.push_back(steady);
+    }
+    return logMeanOf(sums);
+}
+
+// To one that comes and goes each observation is as of the fault or as of the sound machine; by the table.
+double Belief::looseByTable(int suspect, const Counted& counted) const
+{
+    std::vector<double> sums;
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
+        double loose = comesAndGoes_[k] + (counted.slack ? looseSlack_[k] : 0);
         for (const std::size_t o : counted.leftOut)
             loose -= looseGain(rows_[o], static_cast<double>(rows_[o].gain[k]));
         sums.push_back(loose);
-        most = std::max(most, loose);
     }
-    for (const double loose : sums)
-        share += std::exp(loose - most);
-    return most + std::log(share / static_cast<double>(sums.size()));
+    return logMeanOf(sums);
+}
+
+bool Belief::mayGrow(int suspect) const
+{
+    return ilvek::mayGrow(suspects_[static_cast<std::size_t>(suspect)]);
+}
+
+void Belief::grow(const WeighedRow& row, int suspect)
+{
+    if (!mayGrow(suspect)) return;
+    const std::size_t last = grid_.end(suspect) - 1;
+    for (std::size_t k = grid_.begin(suspect); k < last; ++k)
+        growsAtMost_[k] += static_cast<double>(std::max(row.gain[k], row.gain[last]));
+}
+
+// By the table; of all severities but the last, which cannot grow.
+std::vector<double> Belief::growingSums(int suspect, const Counted& counted) const
+{
+    const std::size_t first = grid_.begin(suspect), last = grid_.end(suspect) - 1;
+    std::vector<Growth> growth(last - first);
+    for (std::size_t o = 0; o < rows_.size(); ++o) {
+        const auto gain = [&](std::size_t k) { return static_cast<double>(rows_[o].gain[k]); };
+        if (std::count(counted.leftOut.begin(), counted.leftOut.end(), o)) continue;
+        for (std::size_t k = first; k < last; ++k) {
+            if (rows_[o].stays)
+                growth[k - first].tellOfBoth(gain(k));
+            else if (gain(k) != 0 || gain(last) != 0)
+                growth[k - first].tell(gain(k), gain(last));
+        }
+    }
+    std::vector<double> sums;
+    for (const Growth& g : growth)
+        sums.push_back(g.logLikelihood());
+    return sums;
+}
+
+// `beside`: what stays as it is, or comes and goes.
+double Belief::growingByTable(int suspect, const Counted& counted, double beside) const
+{
+    const double most = std::ranges::max(of(suspect, growsAtMost_));
+    return most > beside + worthGrowing ? logMeanOf(growingSums(suspect, counted)) : impossible;
 }
 
 // All is told against the sound machine with the map's figures, as by the table.
-double Belief::fittedEvidence(int suspect, const Fit& fit, const Counted& counted) const
+double Belief::steadyByFit(int suspect, const Fit& fit, const Counted& counted) const
 {
     double steady = fit.logEvidence;
     for (const WeighedRow& row : rows_)
@@ -78,43 +141,45 @@ double Belief::fittedEvidence(int suspect, const Fit& fit, const Counted& counte
         steady -= reading ? fit.readings[o].logLikelihood - rows_[o].soundLogLikelihood
                           : static_cast<double>(rows_[o].gain[best(suspect)]);
     }
-    const double prior = std::log(suspects_[static_cast<std::size_t>(suspect)].prior);
-    if (!isFault(suspects_[static_cast<std::size_t>(suspect)])) return prior + steady;
-    return prior + logAdd(std::log(1 - comesAndGoesPrior) + steady,
-                          std::log(comesAndGoesPrior) + looseEvidence(suspect, counted));
+    return steady;
+}
+
+Belief::Ways Belief::evidence(int suspect, const Counted& counted) const
+{
+    const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
+    const Fit* fit = fitOf(suspect);
+    const double byTable = steadyByTable(suspect, counted);
+    Ways is{fit ? steadyByFit(suspect, *fit, counted) : byTable, impossible, impossible};
+    if (suspect == 0 || (fit && !isFault(s))) return is;
+    const double grows = mayGrow(suspect) ? growsPrior : 0, stays = std::log(1 - comesAndGoesPrior - grows);
+    is.loose = std::log(comesAndGoesPrior) + looseByTable(suspect, counted);
+    if (grows > 0) {
+        // No more beside the fit than it is beside the same fault staying as it is, by the table too.
+        const double growing = growingByTable(suspect, counted, logAdd(byTable, is.loose));
+        is.growing = std::log(grows) + std::min(growing, growing + is.steady - byTable);
+    }
+    is.steady += stays;
+    return is;
 }
 
 double Belief::logEvidence(int suspect, const Counted& counted) const
 {
     const auto i = static_cast<std::size_t>(suspect);
     const double prior = std::log(suspects_[i].prior);
-    if (const Fit* fit = fitOf(suspect)) return fittedEvidence(suspect, *fit, counted);
-    if (!touched_[i]) return prior;
-    const auto sums = [&](std::size_t k) {
-        std::pair<double, double> s{steady_[k], comesAndGoes_[k]};
-        if (counted.slack) s.first += slack_[k], s.second += looseSlack_[k];
-        for (const std::size_t o : counted.leftOut) {
-            const double gain = static_cast<double>(rows_[o].gain[k]);
-            s.first -= gain;
-            s.second -= looseGain(rows_[o], gain);
-        }
-        return s;
-    };
-    double most = -1e300;
-    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
-        const auto [steady, loose] = sums(k);
-        most = std::max({most, steady, loose});
-    }
-    const double goes = i == 0 ? 0.0 : comesAndGoesPrior;
-    double share = 0;
-    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
-        const auto [steady, loose] = sums(k);
-        share += (1 - goes) * std::exp(steady - most) + goes * std::exp(loose - most);
-    }
-    return prior + most + std::log(share / static_cast<double>(weighed(suspect)));
+    if (!fitOf(suspect) && !touched_[i]) return prior;
+    const Ways w = evidence(suspect, counted);
+    return prior + logAdd(logAdd(w.steady, w.loose), w.growing);
 }
 
 std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) const
+{
+    if (leftOut) return probabilitiesWithout(leftOut);
+    const std::lock_guard lock(knowing_);
+    if (known_.empty()) known_ = probabilitiesWithout({});
+    return known_;
+}
+
+std::vector<double> Belief::probabilitiesWithout(std::optional<std::size_t> leftOut) const
 {
     Counted counted;
     for (std::size_t o = 0; leftOut && o < rows_.size(); ++o) {
@@ -230,6 +295,12 @@ std::vector<Belief::Hypothesis> Belief::hypotheses() const
 std::vector<double> Belief::severityWeights(int suspect) const
 {
     const Fit* fit = fitOf(suspect);
+    const bool grows = growing(suspect) > evenOdds;
+    if (grows) {
+        std::vector<double> sums = growingSums(suspect, {});
+        sums.push_back(impossible);
+        return sums;
+    }
     const auto steady = of(suspect, steady_);
     if (!fit || fit->profile.size() < 2) return {steady.begin(), steady.end()};
     std::vector<double> out;
@@ -252,39 +323,51 @@ std::vector<double> Belief::severityWeights(int suspect) const
     return out;
 }
 
+Belief::AsLikeliest Belief::asLikeliest(int suspect) const
+{
+    const Fit* fit = fitOf(suspect);
+    const Ways w = ways(suspect);
+    AsLikeliest is{suspect, grid_.begin(suspect), w.growing > evenOdds};
+    const auto place = [](const auto& sums) {
+        return static_cast<std::size_t>(std::max_element(sums.begin(), sums.end()) - sums.begin());
+    };
+    if (is.grows)
+        is.fine += place(growingSums(suspect, {}));
+    else if (fit)
+        is.fine +=
+            std::min(weighed(suspect) - 1, static_cast<std::size_t>(std::lround(fit->severity * grid_.steps(suspect))));
+    else
+        is.fine += place(of(suspect, w.loose > evenOdds ? comesAndGoes_ : steady_));
+    return is;
+}
+
 std::size_t Belief::best(int suspect) const
 {
-    if (const Fit* fit = fitOf(suspect)) {
-        const double at = fit->severity * grid_.steps(suspect);
-        return std::min(grid_.end(suspect) - 1, grid_.begin(suspect) + static_cast<std::size_t>(std::lround(at)));
-    }
-    const auto sums = of(suspect, intermittent(suspect) > 0.5 ? comesAndGoes_ : steady_);
-    return grid_.begin(suspect) + static_cast<std::size_t>(std::max_element(sums.begin(), sums.end()) - sums.begin());
+    return asLikeliest(suspect).fine;
 }
 
 double Belief::severity(int suspect) const
 {
-    if (const Fit* fit = fitOf(suspect)) return fit->severity;
-    const double at = static_cast<double>(best(suspect) - grid_.begin(suspect));
-    return at / grid_.steps(suspect);
+    const AsLikeliest is = asLikeliest(suspect);
+    if (const Fit* fit = fitOf(suspect); fit && !is.grows) return fit->severity;
+    return static_cast<double>(is.fine - grid_.begin(suspect)) / grid_.steps(suspect);
+}
+
+Belief::Ways Belief::ways(int suspect) const
+{
+    const Ways w = evidence(suspect, {});
+    const double whole = logAdd(logAdd(w.steady, w.loose), w.growing);
+    return {std::exp(w.steady - whole), std::exp(w.loose - whole), std::exp(w.growing - whole)};
 }
 
 double Belief::intermittent(int suspect) const
 {
-    const auto i = static_cast<std::size_t>(suspect);
-    double steady = -1e300, loose = -1e300;
-    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
-        steady = logAdd(steady, steady_[k]);
-        loose = logAdd(loose, comesAndGoes_[k]);
-    }
-    if (suspect == 0) return 0;
-    if (const Fit* fit = fitOf(suspect)) {
-        if (!isFault(suspects_[i])) return 0;
-        const double with = fittedEvidence(suspect, *fit, {}) - std::log(suspects_[i].prior);
-        return std::exp(std::log(comesAndGoesPrior) + looseEvidence(suspect, {}) - with);
-    }
-    const double a = std::log(comesAndGoesPrior) + loose, b = std::log(1 - comesAndGoesPrior) + steady;
-    return std::exp(a - logAdd(a, b));
+    return ways(suspect).loose;
+}
+
+double Belief::growing(int suspect) const
+{
+    return ways(suspect).growing;
 }
 
 double Belief::logLikelihood(int suspect) const
@@ -298,25 +381,33 @@ double Belief::worstMisfit() const
     const std::vector<double> p = probabilities();
     for (std::size_t i = 0; i < suspects_.size(); ++i) {
         if (p[i] < 0.01) continue;
+        const AsLikeliest is = asLikeliest(static_cast<int>(i));
         double worst = 0;
         for (std::size_t o = 0; o < rows_.size(); ++o) {
-            if (taken_[o].kind == Observation::Kind::Reading)
-                worst = std::max(worst, std::abs(against(static_cast<int>(i), o).z));
+            if (taken_[o].kind == Observation::Kind::Reading) worst = std::max(worst, std::abs(against(is, o).z));
         }
         least = std::min(least, worst);
     }
     return least;
 }
 
-Belief::Against Belief::against(int suspect, std::size_t observation) const
+Belief::Against Belief::against(const AsLikeliest& is, std::size_t observation) const
 {
     const Observation& o = taken_[observation];
-    const WeighedRow& row = rows_[observation];
-    if (const Fit* fit = fitOf(suspect); fit && o.kind == Observation::Kind::Reading) {
+    if (const Fit* fit = fitOf(is.suspect); fit && !is.grows && o.kind == Observation::Kind::Reading) {
         const Fit::Read& read = fit->readings[observation];
         return {read.predicted, read.sigma, read.z};
     }
-    const std::size_t k = best(suspect);
+    const Against slight = againstAt(observation, is.suspect, is.fine);
+    if (!is.grows) return slight;
+    const Against worst = againstAt(observation, is.suspect, grid_.end(is.suspect) - 1);
+    return std::abs(worst.z) < std::abs(slight.z) ? worst : slight;
+}
+
+Belief::Against Belief::againstAt(std::size_t observation, int suspect, std::size_t k) const
+{
+    const Observation& o = taken_[observation];
+    const WeighedRow& row = rows_[observation];
     Against a;
     a.predicted = static_cast<double>(row.predicted[k]);
     a.sigma = static_cast<double>(row.sigma[k]);

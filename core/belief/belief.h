@@ -2,6 +2,7 @@
 #pragma once
 
 #include <map>
+#include <mutex>
 #include <optional>
 #include <span>
 #include <string>
@@ -20,7 +21,7 @@ namespace ilvek {
 // in a hundred it is a slip that says nothing. What the tolerances of the same parts, the same meter and the same
 // battery do to several readings they do together: each reading is taken given those before it (the rows of a Cholesky
 // factor), so that ten readings of one slightly weak sensor do not count as ten witnesses. An intermittent suspect is
-// present at each reading with even odds.
+// present at each reading with even odds; one that grows is at each reading as bad as it was or as bad as it can be.
 // By case: what the battery's own voltage is moved by for its posts to read as on the sound machine, V.
 using BatteryShifts = std::vector<double>;
 BatteryShifts shiftsOf(const Column& posts);
@@ -78,6 +79,8 @@ public:
     // Of suspect s: the likeliest severity, counted in severities, and the chance that it comes and goes.
     double severity(int suspect) const;
     double intermittent(int suspect) const;
+    // The chance that it grows: weak at one reading, all the way at another.
+    double growing(int suspect) const;
     // How badly the best single suspect explains the observations: the largest |z| of any reading under it.
     double worstMisfit() const;
     // log P(observations | suspect) of the best severity.
@@ -90,7 +93,15 @@ public:
         double sigma = 0;
         double z = 0;  // (measured − predicted) / sigma
     };
-    Against against(int suspect, std::size_t observation) const;
+    // The severity, the way in which it is there, and all that is asked of both.
+    struct AsLikeliest {
+        int suspect = 0;
+        std::size_t fine = 0;
+        bool grows = false;  // at times as bad as it can be
+    };
+    AsLikeliest asLikeliest(int suspect) const;
+    Against against(const AsLikeliest& suspect, std::size_t observation) const;
+    Against against(int suspect, std::size_t observation) const { return against(asLikeliest(suspect), observation); }
 
 private:
     bool takeReading(const PredictionTable& table, const Observation& observation);
@@ -132,15 +143,31 @@ private:
         std::vector<std::size_t> leftOut = {};  // observations
     };
     double logEvidence(int suspect, const Counted& counted) const;
-    double fittedEvidence(int suspect, const Fit& fit, const Counted& counted) const;
-    double looseEvidence(int suspect, const Counted& counted) const;
+    std::vector<double> probabilitiesWithout(std::optional<std::size_t> leftOut) const;
+    // log P(what was seen | suspect), less that of the sound circuit: staying as it is, coming and going, growing.
+    double steadyByTable(int suspect, const Counted& counted) const;
+    double steadyByFit(int suspect, const Fit& fit, const Counted& counted) const;
+    double looseByTable(int suspect, const Counted& counted) const;
+    double growingByTable(int suspect, const Counted& counted, double beside) const;
+    std::vector<double> growingSums(int suspect, const Counted& counted) const;
+    struct Ways {
+        double steady = 0, loose = 0, growing = 0;
+    };
+    // The logarithms, each with its share before anything was read; and what that makes of them, adding up to 1.
+    Ways evidence(int suspect, const Counted& counted) const;
+    Ways ways(int suspect) const;
+    bool mayGrow(int suspect) const;
+    // After the rows of a suspect are filled.
+    void grow(const WeighedRow& row, int suspect);
+    Against againstAt(std::size_t observation, int suspect, std::size_t fine) const;
     // By fine case: what the suspect's severities weigh, log-likelihood to a constant.
     std::vector<double> severityWeights(int suspect) const;
 
     const std::vector<Suspect>& suspects_;
     SeverityGrid grid_;
     // log-likelihood by fine case, less that of the sound circuit: most suspects leave most readings as they are.
-    std::vector<double> steady_, comesAndGoes_;
+    // Of one that grows: no more than this.
+    std::vector<double> steady_, comesAndGoes_, growsAtMost_;
     // By fine case: what the interpolation may have cost it, steady and coming and going.
     std::vector<double> slack_, looseSlack_;
     std::vector<OtherBattery> otherBattery_;  // by fine case
@@ -150,6 +177,14 @@ private:
     std::vector<Observation> taken_;
     std::vector<WeighedRow> rows_;
     std::map<int, Fit> fits_;
+    // probabilities() of all that was taken: asked for over and over while nothing changes. Empty: not yet.
+    struct Lock : std::mutex {  // of each copy its own
+        Lock() = default;
+        Lock(const Lock&) noexcept : std::mutex() {}
+        Lock& operator=(const Lock&) noexcept { return *this; }
+    };
+    mutable Lock knowing_;
+    mutable std::vector<double> known_;
 };
 
 }  // namespace ilvek

@@ -49,6 +49,7 @@ bool Belief::isEdge(int suspect, const std::vector<std::size_t>& severities, std
 void Belief::refine(int suspect, const std::vector<std::size_t>& severities, const std::vector<Exact>& observations)
 {
     if (severities.empty()) return;
+    known_.clear();
     touch(suspect);
     const ComputedSeverities computed(suspects_[static_cast<std::size_t>(suspect)], taken_, rows_, severities,
                                       observations);
@@ -78,6 +79,10 @@ void Belief::refine(int suspect, const std::vector<std::size_t>& severities, con
             if (row.column) handedOn(suspect, o, fine) = keep(row, fine, computed.seen(o, best), weighed);
         }
     }
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k)
+        growsAtMost_[k] = 0;
+    for (const WeighedRow& row : rows_)
+        grow(row, suspect);
 }
 
 }  // namespace ilvek

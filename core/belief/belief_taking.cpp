@@ -38,6 +38,7 @@ void markMoved(const Column& column, const std::vector<int>& first, double withi
 bool Belief::take(const PredictionTable& table, const Observation& o)
 {
     fits_.clear();
+    known_.clear();
     const bool taken = o.kind == Observation::Kind::Reading ? takeReading(table, o)
                        : o.kind == Observation::Kind::Look  ? takeLook(o)
                                                             : takeReport(table, o);
@@ -117,6 +118,7 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
                                          logOfReport(o, chanceOf(o, columns, static_cast<std::size_t>(f.high))));
             add(row, k, is, std::max(0.0, most - is));
         }
+        grow(row, static_cast<int>(i));
     }
     push(std::move(row));
     return true;
@@ -139,6 +141,7 @@ bool Belief::takeLook(const Observation& o)
             row.predicted[k] = static_cast<float>(p);
             add(row, k, logOfReport(o, p));
         }
+        grow(row, static_cast<int>(i));
     }
     push(std::move(row));
     return true;
@@ -221,6 +224,7 @@ void Belief::weighReading(WeighedRow& row, const Observation& o, int suspect, co
                 weigh(o, row.left, o.besideShare, {v, 0, seen.sound, seen.chatters, seen.beside}, given).logLikelihood);
         add(row, k, weighed.logLikelihood, halfLog(seen.unsure2 / row.left) + most - weighed.logLikelihood);
     }
+    grow(row, suspect);
 }
 
 std::vector<Belief::Given> Belief::givenBefore(const WeighedRow& row, int suspect) const

@@ -39,6 +39,26 @@ Weighed weigh(const Observation& o, double left, double besideShare, const ReadU
 double halfTheTime(double gain);
 double looseGain(const WeighedRow& row, double gain);
 
+// One that grows, as a contact that opens when it is warm, is at each observation that tells as bad as it was, or as
+// bad as it can be; it seldom turns from one to the other, and did so at least once. Forward over the observations in
+// their order, s and w what is told by those so far with the fault now slight or now at its worst, r the chance that it
+// turns:
+//   s ← e^gain ((1 − r) s + r w),  w ← e^worst (r s + (1 − r) w);  less the two ways in which it never turned.
+// SOURCE: L. R. Rabiner, "A tutorial on hidden Markov models", Proc. IEEE 77 (1989), the forward procedure.
+class Growth {
+public:
+    void tell(double gain, double atWorst);
+    // The same whatever the severity.
+    void tellOfBoth(double gain) { both_ += gain; }
+    double logLikelihood() const;  // of nothing where it never turned
+
+private:
+    double slight_ = 0, worst_ = 0;          // log s, log w
+    double onlySlight_ = 0, onlyWorst_ = 0;  // without a turn
+    double both_ = 0;
+    bool any_ = false;
+};
+
 // What one reading hands on to the next through what they share: the sigmas it is off by, and what of that the
 // interpolation may be off by.
 struct HandedOn {

@@ -16,7 +16,7 @@ struct Customary {
     static constexpr double returnDrop_V = 0.2, sensorReturnDrop_V = 0.1;
     static constexpr double reference_V = 5.0, referenceShare = 0.05;
     static constexpr double released = 0.7;                  // a drive's place at rest, of the system voltage, at least
-    static constexpr double pulledDown = 0.12;               // and commanded, at most
+    static constexpr double pulledDown = 0.17;               // and commanded, at most: two volts of twelve
     static constexpr double pulledUp = 0.8;                  // of one on the plus side, commanded, at least
     static constexpr double resting = 0.12;                  // and at rest, at most
     static constexpr double busFrom_V = 1.2, busTo_V = 3.8;  // a line of a differential pair, mean while awake

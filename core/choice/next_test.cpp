@@ -279,7 +279,9 @@ std::string reasonForLook(const std::vector<SuspectGroup>& groups, const RankedT
 std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest& test)
 {
     if (test.look) return reasonForLook(groups, test);
-    const std::string again = test.again ? inWords("next-test.once-more-read-slip") : "";
+    const std::string again = !test.again    ? ""
+                              : test.doubted ? inWords("next-test.once-more-read-slip")
+                                             : inWords("next-test.once-more-case-rests");
     const auto part = [&](std::size_t i) {
         const auto& [g, v] = test.outcomes[i];
         const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
@@ -350,7 +352,8 @@ struct Weighing {
     const WayOfWorking& working;
     const Standing& standing;
     const std::vector<char>& passedOver;
-    int likeliest;
+    std::optional<Belief::AsLikeliest> likeliest;
+    const std::vector<std::size_t>& restsOn;
 
     // Nothing when it tells less than `least`.
     std::optional<RankedTest> one(const Ranking& by, Posts& posts, std::size_t i, double least) const
@@ -361,7 +364,8 @@ struct Weighing {
         test.candidate = static_cast<int>(i);
         test.look = c.kind == Candidate::Kind::Look;
         const std::vector<std::size_t> before = takenBefore(belief, c);
-        test.again = before.size() == 1 && likeliest >= 0 && isDoubtful(belief, likeliest, before.front());
+        test.doubted = before.size() == 1 && likeliest && isDoubtful(belief, *likeliest, before.front());
+        test.again = test.doubted || (before.size() == 1 && std::count(restsOn.begin(), restsOn.end(), before.front()));
         if (!before.empty() && !test.again) return std::nullopt;
         if (test.look) {
             test.bits = by.bitsOfLook(c.terminal);
@@ -430,12 +434,15 @@ std::vector<RankedTest> bestOf(const Weighing& weighing, const Ranking& rough, c
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
                                   const std::vector<SuspectGroup>& groups, const PredictionTable& table,
                                   const std::vector<Candidate>& candidates, const WayOfWorking& working,
-                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver)
+                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver,
+                                  const std::vector<std::size_t>& restsOn)
 {
     const std::vector<Belief::Hypothesis> hypotheses = belief.hypotheses();
     const Ranking ranking(suspects, belief, groups, hypotheses), rough(suspects, belief, groups, roughly(hypotheses));
-    const int likeliest = groups.empty() || groups.front().members.empty() ? -1 : groups.front().members.front();
-    const Weighing weighing{map, belief, table, candidates, working, standing, passedOver, likeliest};
+    std::optional<Belief::AsLikeliest> likeliest;
+    if (!groups.empty() && !groups.front().members.empty())
+        likeliest = belief.asLikeliest(groups.front().members.front());
+    const Weighing weighing{map, belief, table, candidates, working, standing, passedOver, likeliest, restsOn};
     std::vector<RankedTest> out = bestOf(weighing, rough, ranking, most);
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];

@@ -18,19 +18,22 @@ struct RankedTest {
     bool ohms = false;
     // What the likeliest groups would make it read: group, V or decades of Ω.
     std::vector<std::pair<int, double>> outcomes;
-    bool look = false;   // a look: the chance that it finds something else than is drawn
-    bool again = false;  // was read once, and the likeliest suspect cannot have given it
+    bool look = false;     // a look: the chance that it finds something else than is drawn
+    bool again = false;    // was read once, and the case rests on it, or
+    bool doubted = false;  // the likeliest suspect cannot have given it
 };
 
 // Best first, at most `most`; only tests that tell something. Tests that were taken already under the same set-up tell
 // nothing new and are left out; but what the likeliest suspect cannot have given is read once more before all else, for
-// it is a slip or all that is believed is wrong (T8).
+// it is a slip or all that is believed is wrong (T8); and so are `restsOn`, see case.h, by their place in
+// belief.taken().
 // `passedOver`: candidates that were read and whose reading was evidence of nothing, as they would be again; by
 // candidate, or empty.
 // SOURCE: D. V. Lindley, "On a measure of the information provided by an experiment" (1956).
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
                                   const std::vector<SuspectGroup>& groups, const PredictionTable& table,
                                   const std::vector<Candidate>& candidates, const WayOfWorking& working,
-                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver = {});
+                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver = {},
+                                  const std::vector<std::size_t>& restsOn = {});
 
 }  // namespace ilvek

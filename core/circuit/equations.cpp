@@ -2,6 +2,7 @@
 
 #include <suitesparse/klu.h>
 #include <algorithm>
+#include <numeric>
 
 #include "base/expects.h"
 
@@ -57,29 +58,49 @@ std::vector<std::pair<int, int>> everyCouple(int nodes)
     return all;
 }
 
+// The rows of each column, one after the other, each in order and once: all are counted, laid side by side, and what
+// stands twice is then closed up.
+void compress(int nodes, const std::vector<std::pair<int, int>>& couples, std::vector<int>& starts,
+              std::vector<int>& rows)
+{
+    const auto n = static_cast<std::size_t>(nodes);
+    std::vector<int> next(n + 1, 0);
+    const auto each = [&](const auto& place) {
+        for (int i = 0; i < nodes; ++i)
+            place(i, i);
+        for (const auto& [a, b] : couples) {
+            if (a < 0 || b < 0) continue;
+            place(a, b);
+            place(b, a);
+        }
+    };
+    each([&](int column, int) { ++next[static_cast<std::size_t>(column) + 1]; });
+    std::partial_sum(next.begin(), next.end(), next.begin());
+    rows.resize(static_cast<std::size_t>(next[n]));
+    const std::vector<int> begins = next;
+    each([&](int column, int row) { rows[static_cast<std::size_t>(next[static_cast<std::size_t>(column)]++)] = row; });
+    starts.assign(1, 0);
+    auto end = rows.begin();
+    for (std::size_t column = 0; column < n; ++column) {
+        const auto from = rows.begin() + begins[column], to = rows.begin() + begins[column + 1];
+        std::sort(from, to);
+        const auto last = std::unique(from, to);
+        end = std::move(from, last, end);
+        starts.push_back(static_cast<int>(end - rows.begin()));
+    }
+    rows.erase(end, rows.end());
+}
+
 }  // namespace
 
 Equations::Equations(int nodes) : Equations(nodes, everyCouple(nodes)) {}
 
 // Compressed columns, the diagonal always in them.
-Equations::Equations(int nodes, std::vector<std::pair<int, int>> couples)
+Equations::Equations(int nodes, const std::vector<std::pair<int, int>>& couples)
     : nodes_(nodes), residual_(static_cast<std::size_t>(nodes), 0.0), factors_(std::make_unique<Factors>())
 {
-    std::vector<std::vector<int>> columns(static_cast<std::size_t>(nodes));
-    for (const auto& [a, b] : couples) {
-        if (a < 0 || b < 0) continue;
-        columns[static_cast<std::size_t>(a)].push_back(b);
-        columns[static_cast<std::size_t>(b)].push_back(a);
-    }
     Factors& f = *factors_;
-    f.starts.push_back(0);
-    for (std::size_t i = 0; i < columns.size(); ++i) {
-        columns[i].push_back(static_cast<int>(i));
-        std::sort(columns[i].begin(), columns[i].end());
-        columns[i].erase(std::unique(columns[i].begin(), columns[i].end()), columns[i].end());
-        f.rows.insert(f.rows.end(), columns[i].begin(), columns[i].end());
-        f.starts.push_back(static_cast<int>(f.rows.size()));
-    }
+    compress(nodes, couples, f.starts, f.rows);
     f.values.assign(f.rows.size(), 0.0);
     f.symbolic = klu_analyze(nodes_, f.starts.data(), f.rows.data(), &f.common);
 }

@@ -15,7 +15,7 @@ class Equations final : public Sink {
 public:
     // `couples` are the pairs of nodes that some device couples; slopes are written between those only. Without it any
     // two nodes may be coupled.
-    Equations(int nodes, std::vector<std::pair<int, int>> couples);
+    Equations(int nodes, const std::vector<std::pair<int, int>>& couples);
     explicit Equations(int nodes);
     ~Equations() override;
     Equations(const Equations&) = delete;

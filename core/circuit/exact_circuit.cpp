@@ -4,10 +4,10 @@ namespace ilvek {
 
 namespace {
 
-std::unique_ptr<Solution> patternFor(const Network& network, std::vector<std::pair<int, int>> couples)
+std::unique_ptr<Solution> patternFor(const Network& network, const std::vector<std::pair<int, int>>& couples)
 {
     auto solution = std::make_unique<Solution>(Solution{network, {}, nullptr, false});
-    solution->equations = std::make_unique<Equations>(network.equations(), std::move(couples));
+    solution->equations = std::make_unique<Equations>(network.equations(), couples);
     return solution;
 }
 

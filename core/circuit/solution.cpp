@@ -144,8 +144,9 @@ bool solveAgain(Solution& s)
     std::vector<std::vector<double>> potentials;  // and what that gave
     for (int round = 0; round < mostRounds; ++round) {
         std::vector<bool> on;
+        on.reserve(2 * s.network.devices().size());
         for (const Device& d : s.network.devices())
-            on.insert(on.end(), {d.on, d.forcedOff});
+            on.push_back(d.on), on.push_back(d.forcedOff);
         const auto again = std::find(before.begin(), before.end(), on);
         if (again != before.end()) {
             potentials.erase(potentials.begin(), potentials.begin() + (again - before.begin()));

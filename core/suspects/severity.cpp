@@ -109,6 +109,12 @@ void thinOut(std::vector<Suspect>& suspects, std::size_t mostCases)
     }
 }
 
+bool mayGrow(const Suspect& s)
+{
+    const bool opens = s.kind == SuspectKind::Resistance || s.kind == SuspectKind::Coil || s.kind == SuspectKind::High;
+    return opens && s.graded && s.severities.size() > 1 && s.sentences.empty();
+}
+
 std::vector<Fault> faultsAt(const Suspect& s, double severity)
 {
     const double last = static_cast<double>(s.severities.size()) - 1;

@@ -23,6 +23,9 @@ std::vector<Fault> faultsBetween(const Suspect& suspect, std::size_t low, double
 // many evenly between as that allows. What lies between is computed for those that come to matter.
 void thinOut(std::vector<Suspect>& suspects, std::size_t mostCases);
 
+// Whether it may be slight at one time and open at another: a weak contact, joint or winding opens when it is warm.
+bool mayGrow(const Suspect& suspect);
+
 // The faults at a severity counted in severities, which may lie between two of a graded suspect.
 std::vector<Fault> faultsAt(const Suspect& suspect, double severity);
 

@@ -83,9 +83,9 @@ Conclusion believed(const std::vector<Suspect>& suspects, const std::vector<Susp
 // No reading is out of reach for the suspect at its likeliest severity.
 bool explainsAll(const Belief& belief, std::size_t suspect)
 {
+    const Belief::AsLikeliest is = belief.asLikeliest(static_cast<int>(suspect));
     for (std::size_t o = 0; o < belief.taken().size(); ++o) {
-        if (isReading(belief.taken()[o]) && std::abs(belief.against(static_cast<int>(suspect), o).z) > explainedZ)
-            return false;
+        if (isReading(belief.taken()[o]) && std::abs(belief.against(is, o).z) > explainedZ) return false;
     }
     return true;
 }

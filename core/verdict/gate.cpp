@@ -295,8 +295,7 @@ bool isLikelierASlip(const Reasoning& r)
     double sound = r.notOnMap;
     for (const RankedSuspect& s : r.suspects)
         sound += s.suspect == 0 ? s.probability : 0;
-    return !r.doubtful.empty() &&
-           (sound > 0.5 || (r.doubtful.size() == 1 && r.conclusion.kind == Conclusion::Kind::Open));
+    return !r.slips.empty() && (sound > 0.5 || (r.slips.size() == 1 && r.conclusion.kind == Conclusion::Kind::Open));
 }
 
 }  // namespace
@@ -344,7 +343,8 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
     }
     if (gate.outcome == Outcome::NotProven && !gate.located.empty() && isLikelierASlip(r)) {
         gate.located.clear();
-        gate.sentence = inWords("gate.proven-failed-likelier-slip");
+        gate.sentence = r.doubtful.empty() ? inWords("gate.proven-failed-right-again")
+                                           : inWords("gate.proven-failed-likelier-slip");
     }
     if (gate.next && !r.steps.empty() && r.conclusion.kind == Kind::Open) gate.next = r.steps.front();
 }

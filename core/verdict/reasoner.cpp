@@ -14,6 +14,7 @@
 #include "belief/doubt.h"
 #include "belief/further.h"
 #include "belief/in_doubt.h"
+#include "choice/case.h"
 #include "choice/hunt.h"
 #include "choice/stretch.h"
 #include "choice/test_cost.h"
@@ -332,7 +333,9 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.leftOut = leftOut_;
     r.revision = weighed_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
-    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3, passedOver());
+    const std::vector<std::size_t> restsOn = caseRestsOn(map_, suspects_, *belief_, r.groups, candidates_);
+    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3, passedOver(),
+                        restsOn);
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();
     if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
     r.stretch = stretchOf(map_, suspects_, r.groups);
@@ -360,6 +363,7 @@ Reasoning Reasoner::reason(const Standing& standing) const
     if (r.conclusion.kind != Conclusion::Kind::Open && !r.suspects.empty() && !r.suspects.front().fitsIf.empty())
         r.conclusion.words += "; " + r.suspects.front().fitsIf;
     r.doubtful = doubtfulReadings(*belief_);
+    r.slips = likelySlips(*belief_);
     r.misplaced = misplaced(r.doubtful);
     return r;
 }
@@ -435,7 +439,7 @@ std::vector<RankedSuspect> Reasoner::rankedSuspects() const
         const Fit* fit = belief_->fitOf(s);
         if (fit) words += rangeWords(suspect, *fit);
         ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),
-                          faultsAt(suspect, severity), fit ? fitsIf(map_, *fit, 2) : ""});
+                          faultsAt(suspect, severity), fit ? fitsIf(map_, *fit, 2) : "", belief_->growing(s)});
     }
     return ranked;
 }
@@ -443,9 +447,10 @@ std::vector<RankedSuspect> Reasoner::rankedSuspects() const
 std::vector<SuspectReading> Reasoner::readingsUnder(int suspect) const
 {
     std::vector<SuspectReading> readings;
+    const Belief::AsLikeliest is = belief_->asLikeliest(suspect);
     for (std::size_t o = 0; o < belief_->taken().size(); ++o) {
         const Observation& seen = belief_->taken()[o];
-        const auto against = belief_->against(suspect, o);
+        const auto against = belief_->against(is, o);
         const bool reading = seen.kind == Observation::Kind::Reading;
         const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
         readings.push_back({seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading,

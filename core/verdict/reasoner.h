@@ -34,6 +34,7 @@ struct RankedSuspect {
     std::vector<SuspectReading> readings;
     std::vector<Fault> faults;  // at its likeliest severity; none for a map that is wrong
     std::string fitsIf = {};    // what had to be assumed of figures that nobody stated; may be empty
+    double growing = 0;         // chance that it grows: weak at one reading, all the way at another
 };
 
 struct Reasoning {
@@ -51,6 +52,7 @@ struct Reasoning {
     double worstMisfit = 0;              // |z| that no single suspect explains away
     std::string misplaced;               // one of `doubtful` that fits the cavity beside it, in words; may be empty
     std::vector<std::int64_t> doubtful;  // out of reach for most of the belief: read again (T8)
+    std::vector<std::int64_t> slips;     // these, and those that were read again and are settled
     std::size_t built = 0, toBuild = 0;  // set-ups of the table
     std::size_t readings = 0;            // of the evidence, as of when all of it was last counted
     std::int64_t revision = -1;          // of the job, when all of it was last weighed in full; -1: not yet

@@ -94,6 +94,7 @@ const std::vector<Words>& suspectWords()
         {"next-test.in-if-it-is", "{} {:.0f} in 100 if it is “{}” ({:.0f} %)"},
         {"next-test.shows-something", "Shows something in"},
         {"next-test.about-min", "{}; about {:.0f} min."},
+        {"next-test.once-more-case-rests", "Once more, for the case rests on this reading. "},
         {"next-test.once-more-read-slip", "Once more, for what it read is a slip, or the likeliest is wrong. "},
         {"next-test.about-if", "about {} if it is “{}” ({:.0f} %)"},
         {"next-test.reads-something-else-less", "Reads {}, and something else for less likely faults"},

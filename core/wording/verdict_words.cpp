@@ -74,6 +74,8 @@ const std::vector<Words>& verdictWords()
         {"gate.proven-all-read-sound",
          "Not proven. All that was read is as on a sound machine: what fails is on no page that was entered, or is "
          "absent now."},
+        {"gate.proven-failed-right-again",
+         "Not proven. What failed was right when it was read again: likelier a slip of the leads than a fault."},
         {"gate.proven-failed-likelier-slip",
          "Not proven. What failed is likelier a slip of the leads than a fault: read it again."},
         {"gate.proven-good-fused-power", "No. The {} is proven good: with fused power at {} all that failed works."},

@@ -236,7 +236,7 @@ TEST(ReasonedGate, WhatIsLikelierASlipLocatesNothing)
     Reasoning r;
     r.suspects.push_back({0, 0.6, 0, 0, "nothing", {{1, "J2-1", 1, 1, 0.1, 0, true, false, false}}, {}});
     r.notOnMap = 0.3;
-    r.doubtful = {1};
+    r.doubtful = r.slips = {1};
     Gate gate;
     gate.located = "Feed or return of J2-1.";
     weigh(r, "DCU-54", gate);
@@ -244,9 +244,23 @@ TEST(ReasonedGate, WhatIsLikelierASlipLocatesNothing)
     EXPECT_NE(gate.sentence.find("read it again"), std::string::npos);
     // Where the reading fits a fault as well it stands.
     r.doubtful.clear();
+    r.slips.clear();
     gate.located = "Feed or return of J2-1.";
     weigh(r, "DCU-54", gate);
     EXPECT_EQ(gate.located, "Feed or return of J2-1.");
+}
+
+// It failed, was read again in the same set-up, and was right.
+TEST(ReasonedGate, WhatWasRightWhenReadAgainLocatesNothing)
+{
+    Reasoning r;
+    r.suspects.push_back({0, 0.2, 0, 0, "nothing", {{1, "J2-1", 1, 1, 0.1, 0, true, false, false}}, {}});
+    r.slips = {1};
+    Gate gate;
+    gate.located = "Feed or return of J2-1.";
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.located, "");
+    EXPECT_NE(gate.sentence.find("right when it was read again"), std::string::npos);
 }
 
 TEST(ReasonedGate, ALocatedFaultClearsTheModuleAndNamesTheAlternative)

@@ -365,6 +365,7 @@ void SuspectsScreen::fillReadings(const Reasoning& r)
     members_->setVisible(!others.isEmpty());
     suspect_->setText(shown
                           ? unbroken(shown->words) + (shown->intermittent > 0.5 ? tr(" – comes and goes") : QString()) +
+                                (shown->growing > 0.5 ? tr(" – at times far worse") : QString()) +
                                 (shown->fitsIf.empty() ? QString() : QStringLiteral("; ") + unbroken(shown->fitsIf))
                           : tr("Not worked out in detail: too unlikely."));
     readings_->setRowCount(0);

@@ -1,0 +1,143 @@
+// One fault that is weak at one reading and all the way there at another, as a contact that opens when it is warm: one
+// place, and neither reading a slip. On three machines, one of them with every figure known.
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <ostream>
+#include <random>
+
+#include "belief/weighing.h"
+#include "support/complete.h"
+#include "support/maps.h"
+#include "support/one_job.h"
+#include "verdict/reasoner.h"
+
+namespace ilvek {
+namespace {
+
+using test::OneJob;
+
+struct Feed {
+    const char* name;
+    const Map& (*map)();
+    const char *terminal, *apart, *load;
+    const char* state;
+    double battery_V;
+};
+
+void PrintTo(const Feed& feed, std::ostream* out)
+{
+    *out << feed.name;
+}
+
+class GrowingFault : public testing::TestWithParam<Feed> {
+protected:
+    // The feed under the lamp reads these shares of the battery, one after the other.
+    Reasoning after(const std::vector<double>& loaded)
+    {
+        const Feed& f = GetParam();
+        const Map& map = f.map();
+        reasoner_ = test::complete(map);
+        const std::string own = map.terminal(map.terminal(map.terminalIndex(f.terminal)).ownReturn).id;
+        OneJob job(map);
+        job.take(fmt::format("plus > minus; {}", f.state), fmt::format("{:.2f} V", f.battery_V));
+        for (const double share : loaded)
+            job.take(fmt::format("{} > {}; {}; apart {}; load {}", f.terminal, own, f.state, f.apart, f.load),
+                     fmt::format("{:.2f} V", share * f.battery_V));
+        reasoner_->forget(true);
+        reasoner_->observe(job.open().assessment, {});
+        reasoner_->refine();
+        return reasoner_->reason(job.open().standing());
+    }
+
+    double nothing() const { return reasoner_->belief().probabilities().front(); }
+
+private:
+    std::unique_ptr<Reasoner> reasoner_;
+};
+
+TEST_P(GrowingFault, WeakAtFirstAndOpenAfterwardsIsOneFault)
+{
+    const Reasoning r = after({0.8, 0.79, 0.0, 0.0});
+    EXPECT_TRUE(r.slips.empty()) << "reading " << r.slips.front();
+    EXPECT_LT(nothing(), 0.02);
+    ASSERT_FALSE(r.suspects.empty());
+    EXPECT_GT(r.suspects.front().growing, 0.5) << r.suspects.front().words;
+    EXPECT_LT(r.suspects.front().intermittent, 0.5);
+}
+
+// And back again when it is cold.
+TEST_P(GrowingFault, OpenOnceBetweenWeakReadingsToo)
+{
+    const Reasoning r = after({0.8, 0.0, 0.8});
+    ASSERT_FALSE(r.suspects.empty());
+    EXPECT_GT(r.suspects.front().growing, 0.5) << r.suspects.front().words;
+}
+
+TEST_P(GrowingFault, WhatStaysWeakDoesNotGrow)
+{
+    const Reasoning r = after({0.8, 0.79, 0.8});
+    ASSERT_FALSE(r.suspects.empty());
+    EXPECT_LT(r.suspects.front().growing, 0.2) << r.suspects.front().words;
+}
+
+TEST_P(GrowingFault, WhatIsSoundOnceComesAndGoesInstead)
+{
+    const Reasoning r = after({0.99, 0.0, 0.99, 0.0});
+    ASSERT_FALSE(r.suspects.empty());
+    EXPECT_GT(r.suspects.front().intermittent, r.suspects.front().growing) << r.suspects.front().words;
+}
+
+// Every way in which it may have turned, one after the other.
+double everyWay(const std::vector<std::pair<double, double>>& told)
+{
+    double sum = 0;
+    for (unsigned way = 0; way < 1U << told.size(); ++way) {
+        double p = 0.5;
+        bool turned = false;
+        for (std::size_t o = 0; o < told.size(); ++o) {
+            const bool worst = (way >> o & 1U) != 0, before = o > 0 && (way >> (o - 1) & 1U) != 0;
+            if (o > 0) p *= worst == before ? 0.85 : 0.15;
+            turned = turned || (o > 0 && worst != before);
+            p *= std::exp(worst ? told[o].second : told[o].first);
+        }
+        if (turned) sum += p;
+    }
+    return std::log(sum);
+}
+
+TEST(Growth, AgreesWithEveryWayInWhichItMayHaveTurned)
+{
+    std::mt19937 random(7);
+    std::normal_distribution<double> gain(0, 3);
+    for (int n = 2; n <= 9; ++n) {
+        Growth growth;
+        std::vector<std::pair<double, double>> told;
+        for (int o = 0; o < n; ++o) {
+            told.emplace_back(gain(random), gain(random));
+            growth.tell(told.back().first, told.back().second);
+        }
+        growth.tellOfBoth(1.5);
+        EXPECT_NEAR(growth.logLikelihood(), 1.5 + everyWay(told), 1e-6) << n << " observations";
+    }
+}
+
+TEST(Growth, IsNothingBeforeItCouldHaveTurned)
+{
+    Growth growth;
+    EXPECT_LT(growth.logLikelihood(), -1e6);
+    growth.tell(2, 1);
+    EXPECT_LT(growth.logLikelihood(), -1e6);
+    growth.tell(2, 1);
+    EXPECT_GT(growth.logLikelihood(), -10);
+}
+
+INSTANTIATE_TEST_SUITE_P(Feeds, GrowingFault,
+                         testing::Values(Feed{"Pt9", test::pt9, "J2-1", "J2", "55 W lamp", "key on", 12.5},
+                                         Feed{"Hauler", test::hauler, "A3", "A", "55 W lamp", "key off", 25.0},
+                                         Feed{"Washer", test::washer, "A1", "A", "55 W lamp", "key off", 12.6}),
+                         [](const auto& feed) { return std::string(feed.param.name); });
+
+}  // namespace
+}  // namespace ilvek
