@@ -148,15 +148,12 @@ Belief::Ways Belief::evidence(int suspect, const Counted& counted) const
 {
     const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
     const Fit* fit = fitOf(suspect);
-    const double byTable = steadyByTable(suspect, counted);
-    Ways is{fit ? steadyByFit(suspect, *fit, counted) : byTable, impossible, impossible};
+    Ways is{fit ? steadyByFit(suspect, *fit, counted) : steadyByTable(suspect, counted), impossible, impossible};
     if (suspect == 0 || (fit && !isFault(s))) return is;
     const double grows = mayGrow(suspect) ? growsPrior : 0, stays = std::log(1 - comesAndGoesPrior - grows);
     is.loose = std::log(comesAndGoesPrior) + looseByTable(suspect, counted);
     if (grows > 0) {
-        // No more beside the fit than it is beside the same fault staying as it is, by the table too.
-        const double growing = growingByTable(suspect, counted, logAdd(byTable, is.loose));
-        is.growing = std::log(grows) + std::min(growing, growing + is.steady - byTable);
+        is.growing = std::log(grows) + growingByTable(suspect, counted, logAdd(is.steady, is.loose));
     }
     is.steady += stays;
     return is;
