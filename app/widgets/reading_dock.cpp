@@ -160,9 +160,10 @@ void ReadingDock::paintEvent(QPaintEvent*)
     p.setPen(t.dim);
     const auto& step = liveJob_ ? liveJob_->step() : std::optional<Step>{};
     const QString target = step ? QString::fromStdString(step->title) : QString();
-    const QString heading = !placed_.isEmpty() ? tr("Placed: %1").arg(placed_)
-                            : typing           ? tr("Typing for “%1”: Enter takes it, Esc clears it").arg(target)
-                                               : heading_;
+    const QString heading = !placed_.isEmpty()           ? tr("Placed: %1").arg(placed_)
+                            : typing && target.isEmpty() ? tr("Typing: Esc clears it")
+                            : typing ? tr("Typing for “%1”: Enter takes it, Esc clears it").arg(target)
+                                     : heading_;
     if (!placed_.isEmpty()) {
         p.setFont(face(15, QFont::Bold));
         p.setPen(t.accent);
