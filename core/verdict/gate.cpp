@@ -107,34 +107,41 @@ std::string locatedOutside(const Map& map, const Assessment& a)
     return "";
 }
 
-// What a failed line says about where to look.
-std::string suspicion(const Map& map, const Assessment& a)
+// The last reading that failed at a terminal, by its place in the evidence; not of places on the way.
+std::optional<std::size_t> lastFailed(const Map& map, const Assessment& a)
 {
     for (std::size_t i = a.evidence.readings.size(); i-- > 0;) {
-        if (a.stale[i] || !isFailure(a.judgements[i].verdict)) continue;
-        const std::string& id = a.evidence.readings[i].terminal;
-        const int terminal = map.terminalIndex(id);
-        const TestKind test = a.evidence.readings[i].test;
-        if (terminal < 0 || test == TestKind::Point || test == TestKind::FuseCheck) continue;  // of places on the way
-        if (test == TestKind::AbsentSupply) return inWords("gate.something-feeds-when-must", id);
-        const Walk walk = walkOf(map, a.evidence, terminal);
-        if (walk.located) return walk.sentence;
-        switch (a.judgements[i].finding) {
-            case Finding::FeedBad:
-                return inWords("gate.feed-between-battery-plus", id);
-            case Finding::ReturnBad:
-                return inWords("gate.the-return-of", id);
-            case Finding::SupplyAbsent:
-                return inWords("gate.feeds-switches-relay", id);
-            case Finding::BothSidesBad:
-                return inWords("gate.feed-return", id);
-            default:
-                if (groupOf(map.terminal(terminal).role.value_or(Role::Empty)) == Group::Supplies)
-                    return inWords("gate.feed-return-2", id);
-                return "";  // a level alone says nothing of the place
-        }
+        const Reading& r = a.evidence.readings[i];
+        const bool onTheWay = r.test == TestKind::Point || r.test == TestKind::FuseCheck;
+        if (!a.stale[i] && isFailure(a.judgements[i].verdict) && map.terminalIndex(r.terminal) >= 0 && !onTheWay)
+            return i;
     }
-    return "";
+    return std::nullopt;
+}
+
+// What it says about where to look.
+std::string suspicion(const Map& map, const Assessment& a, std::size_t failed)
+{
+    const std::string& id = a.evidence.readings[failed].terminal;
+    const int terminal = map.terminalIndex(id);
+    if (a.evidence.readings[failed].test == TestKind::AbsentSupply)
+        return inWords("gate.something-feeds-when-must", id);
+    const Walk walk = walkOf(map, a.evidence, terminal);
+    if (walk.located) return walk.sentence;
+    switch (a.judgements[failed].finding) {
+        case Finding::FeedBad:
+            return inWords("gate.feed-between-battery-plus", id);
+        case Finding::ReturnBad:
+            return inWords("gate.the-return-of", id);
+        case Finding::SupplyAbsent:
+            return inWords("gate.feeds-switches-relay", id);
+        case Finding::BothSidesBad:
+            return inWords("gate.feed-return", id);
+        default:
+            if (groupOf(map.terminal(terminal).role.value_or(Role::Empty)) == Group::Supplies)
+                return inWords("gate.feed-return-2", id);
+            return "";  // a level alone says nothing of the place
+    }
 }
 
 std::string count(int n, std::string_view one, std::string_view many)
@@ -178,7 +185,10 @@ void conclude(const Map& map, const Assessment& a, Gate& gate)
         gate.alternative = inWords("gate.second-fault-behind-one");
     } else if (anyFailed) {
         gate.sentence = "No. " + failureSentence(map, a);
-        gate.located = suspicion(map, a);
+        if (const auto failed = lastFailed(map, a)) {
+            gate.located = suspicion(map, a, *failed);
+            gate.locatedBy = a.evidence.readings[*failed].id;
+        }
         gate.alternative = inWords("gate.meter-leads-load-ground");
     } else if (allEarned) {
         gate.outcome = Outcome::MayBeCondemned;
@@ -288,14 +298,16 @@ std::string alternativeTo(const Reasoning& r, std::size_t verdict)
     return "";
 }
 
-// A reading failed that most of what is believed cannot give: one alone, or that is a sound machine, or what no map
-// knows.
-bool isLikelierASlip(const Reasoning& r)
+// What most of the belief cannot give: one reading alone, or the one that the place is told by, or any while all else
+// reads as on a sound machine, or as what no map knows.
+bool isLikelierASlip(const Reasoning& r, std::int64_t locatedBy)
 {
     double sound = r.notOnMap;
     for (const RankedSuspect& s : r.suspects)
         sound += s.suspect == 0 ? s.probability : 0;
-    return !r.slips.empty() && (sound > 0.5 || (r.slips.size() == 1 && r.conclusion.kind == Conclusion::Kind::Open));
+    const bool toldByOne = std::count(r.slips.begin(), r.slips.end(), locatedBy) > 0;
+    return !r.slips.empty() &&
+           (sound > 0.5 || (r.conclusion.kind == Conclusion::Kind::Open && (r.slips.size() == 1 || toldByOne)));
 }
 
 }  // namespace
@@ -341,7 +353,7 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
     } else if (!r.groups.empty() && gate.outcome == Outcome::NotProven) {
         gate.alternative = alternativeTo(r, r.groups.size());
     }
-    if (gate.outcome == Outcome::NotProven && !gate.located.empty() && isLikelierASlip(r)) {
+    if (gate.outcome == Outcome::NotProven && !gate.located.empty() && isLikelierASlip(r, gate.locatedBy)) {
         gate.located.clear();
         gate.sentence = r.doubtful.empty() ? inWords("gate.proven-failed-right-again")
                                            : inWords("gate.proven-failed-likelier-slip");

@@ -37,10 +37,11 @@ std::string_view outcomeWords(Outcome outcome);
 
 struct Gate {
     Outcome outcome = Outcome::NotProven;
-    std::string sentence;     // whether the module may be blamed, in one sentence
-    std::string located;      // where the fault is so far; may be empty
-    std::string grade;        // "shown directly", "by elimination"; empty without a verdict
-    std::string alternative;  // the best remaining alternative and what would exclude it (T15)
+    std::string sentence;        // whether the module may be blamed, in one sentence
+    std::string located;         // where the fault is so far; may be empty
+    std::int64_t locatedBy = 0;  // the failed reading that says so; 0: no single one does
+    std::string grade;           // "shown directly", "by elimination"; empty without a verdict
+    std::string alternative;     // the best remaining alternative and what would exclude it (T15)
     std::vector<GateLine> lines;
     std::optional<Step> next;  // the plan's own next step
     std::string cheapest;      // the open requirement that takes the least time, in words; empty when none is open

@@ -206,7 +206,7 @@ TEST(Card, SaysWhatToDoOnceTheFaultIsLocated)
     }
     EXPECT_EQ(s(window.text("stepTitle")), "Next: mend it, then prove it");
     EXPECT_THAT(s(window.text("stepSetUp")), HasSubstr("lost at X4-7"));
-    EXPECT_THAT(s(window.text("stepBlack")), HasSubstr("Job screen"));
+    EXPECT_THAT(s(window.text("stepBlack")), HasSubstr("Repair screen"));
     EXPECT_EQ(window->liveJob()->gate().outcome, Outcome::Cleared);
 }
 

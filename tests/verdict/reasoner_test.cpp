@@ -261,6 +261,15 @@ TEST(ReasonedGate, WhatWasRightWhenReadAgainLocatesNothing)
     weigh(r, "DCU-54", gate);
     EXPECT_EQ(gate.located, "");
     EXPECT_NE(gate.sentence.find("right when it was read again"), std::string::npos);
+    // Of several only the one that the place is told by.
+    r.slips = {1, 4};
+    gate.located = "Something feeds J2-1 when it must be dead.";
+    gate.locatedBy = 3;
+    weigh(r, "DCU-54", gate);
+    EXPECT_NE(gate.located, "");
+    gate.locatedBy = 4;
+    weigh(r, "DCU-54", gate);
+    EXPECT_EQ(gate.located, "");
 }
 
 TEST(ReasonedGate, ALocatedFaultClearsTheModuleAndNamesTheAlternative)
