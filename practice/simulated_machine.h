@@ -48,7 +48,7 @@ public:
     bool wasMisread(std::size_t number) const { return misread_.contains(number); }
 
     // A repair: the hidden faults are gone. A fuse that blew is replaced with it.
-    void mend() { faults_.clear(); }
+    void mend() { faults_.clear(), timing_.meanwhile.clear(); }
     const std::vector<Fault>& faults() const { return faults_; }
 
 private:

@@ -67,6 +67,23 @@ TEST(SimulatedMachine, AnIntermittentFaultIsThereAsOftenAsItsTimingSays)
     EXPECT_GT(hot.read(step, 700)->value, 11);
 }
 
+TEST(SimulatedMachine, AFaultThatGrowsIsSlightMeanwhile)
+{
+    const Map& map = test::smallMap();
+    const int contact = map.elementIndex("X-1");
+    const std::vector<Fault> slight{{Fault::Kind::AddedResistance, contact, -1, -1, 3}};
+    const Step step = loadStep(map, {}, map.terminalIndex("M-1"), map.stateIndex("key-on"));
+    practice::SimulatedMachine machine(map, {{Fault::Kind::Open, contact}}, {1, 300, slight});
+    practice::SimulatedMachine sound(map, {});
+    const double weak = machine.read(step, 299)->value;
+    EXPECT_LT(weak, sound.read(step)->value - 0.5);
+    EXPECT_GT(weak, 1);
+    EXPECT_LT(machine.read(step, 300)->value, 0.5);
+    machine.mend();
+    EXPECT_NEAR(machine.read(step, 0)->value, sound.read(step)->value, 0.01);
+    EXPECT_NEAR(machine.read(step, 400)->value, sound.read(step)->value, 0.01);
+}
+
 TEST(SimulatedMachine, MeterTipsPartsAndBatteryDifferAsMuchAsTheySay)
 {
     const Map& map = test::smallMap();
