@@ -152,9 +152,7 @@ Belief::Ways Belief::evidence(int suspect, const Counted& counted) const
     if (suspect == 0 || (fit && !isFault(s))) return is;
     const double grows = mayGrow(suspect) ? growsPrior : 0, stays = std::log(1 - comesAndGoesPrior - grows);
     is.loose = std::log(comesAndGoesPrior) + looseByTable(suspect, counted);
-    if (grows > 0) {
-        is.growing = std::log(grows) + growingByTable(suspect, counted, logAdd(is.steady, is.loose));
-    }
+    if (grows > 0) is.growing = std::log(grows) + growingByTable(suspect, counted, logAdd(is.steady, is.loose));
     is.steady += stays;
     return is;
 }

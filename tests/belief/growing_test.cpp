@@ -4,32 +4,19 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
-#include <ostream>
 #include <random>
 
 #include "belief/weighing.h"
 #include "support/complete.h"
-#include "support/maps.h"
+#include "support/feeds.h"
 #include "support/one_job.h"
 #include "verdict/reasoner.h"
 
 namespace ilvek {
 namespace {
 
+using test::Feed;
 using test::OneJob;
-
-struct Feed {
-    const char* name;
-    const Map& (*map)();
-    const char *terminal, *apart, *load;
-    const char* state;
-    double battery_V;
-};
-
-void PrintTo(const Feed& feed, std::ostream* out)
-{
-    *out << feed.name;
-}
 
 class GrowingFault : public testing::TestWithParam<Feed> {};
 
@@ -116,10 +103,7 @@ TEST(Growth, IsNothingBeforeItCouldHaveTurned)
     EXPECT_GT(growth.logLikelihood(), -10);
 }
 
-INSTANTIATE_TEST_SUITE_P(Feeds, GrowingFault,
-                         testing::Values(Feed{"Pt9", test::pt9, "J2-1", "J2", "55 W lamp", "key on", 12.5},
-                                         Feed{"Hauler", test::hauler, "A3", "A", "55 W lamp", "key off", 25.0},
-                                         Feed{"Washer", test::washer, "A1", "A", "55 W lamp", "key off", 12.6}),
+INSTANTIATE_TEST_SUITE_P(Feeds, GrowingFault, testing::ValuesIn(test::someFeeds),
                          [](const auto& feed) { return std::string(feed.param.name); });
 
 }  // namespace
