@@ -169,7 +169,7 @@ void StepCard::showNothingToRead(const LiveJob& liveJob)
         title_->setText(tr("Next: mend it, then prove it"));
         lines_[0]->setText(unbroken(located.value_or(liveJob.gate().located)));
         lines_[1]->setText(tr("Look for the cause behind the cause: water, heat, a spread terminal, an old repair"));
-        lines_[2]->setText(tr("Enter the repair on the Repair screen (F12): the readings before it become stale"));
+        lines_[2]->setText(tr("Enter it on the Repair screen (F12): the readings before it become stale"));
         expectation_->setText(
             tr("Then the same tests again under the same load: a repair that is not proven is no repair. Other "
                "terminals can be chosen in the ledger."));
