@@ -147,8 +147,7 @@ Result<Condition> conditionFrom(const Map& map, const Prediction& wanted)
 
 Result<AppliedLoad> loadFrom(const Map& map, const Prediction& wanted, int red, int black)
 {
-    const auto loads = loadCatalogue(map.systemVoltage_V);
-    const SubstituteLoad* load = findLoad(loads, wanted.load);
+    const auto load = findLoad(map.systemVoltage_V, wanted.load);
     if (!load) return fail(wanted.load, "there is no such load in the catalogue");
     const auto from =
         wanted.loadFrom.empty() ? Result<int>(red) : named(map.nodeIndex(wanted.loadFrom), "node", wanted.loadFrom);

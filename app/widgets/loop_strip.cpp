@@ -163,8 +163,7 @@ QString titleOf(const LiveJob& liveJob, int terminal)
     const auto& step = liveJob.step();
     const QString name = nameOf(liveJob.map().terminal(terminal));
     if (!step || step->load.empty() || step->terminal != terminal) return name;
-    const auto loads = loadCatalogue(liveJob.map().systemVoltage_V);
-    const SubstituteLoad* load = findLoad(loads, step->load);
+    const auto load = findLoad(liveJob.map().systemVoltage_V, step->load);
     return load ? LoopStrip::tr("%1, with the %2").arg(name, text(load->name)) : name;
 }
 

@@ -23,9 +23,7 @@ bool isForbidden(const Map& map, int node)
 
 std::optional<SubstituteLoad> lampOf(const Map& map)
 {
-    const auto loads = loadCatalogue(map.systemVoltage_V);
-    const SubstituteLoad* lamp = findLoad(loads, lampId);
-    return lamp ? std::optional(*lamp) : std::nullopt;
+    return findLoad(map.systemVoltage_V, lampId);
 }
 
 }  // namespace

@@ -1,7 +1,9 @@
 // A load the technician puts on a circuit in place of, or beside, its own: a lamp, a resistor, a motor.
 #pragma once
 
+#include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace ilvek {
@@ -33,7 +35,10 @@ struct SubstituteLoad {
 
 // The loads of a workshop for systems of about the given voltage (6, 12, 24 V …), smallest current first.
 std::vector<SubstituteLoad> loadCatalogue(double systemVoltage_V);
-// The load so named, or nullptr.
-const SubstituteLoad* findLoad(const std::vector<SubstituteLoad>& loads, const std::string& id);
+// The load of that id: of the catalogue, or any lamp or resistor that a technician has ("lamp-70w", "lamps-3x21w",
+// "resistor-47"). nullopt: none is called so.
+std::optional<SubstituteLoad> findLoad(double systemVoltage_V, const std::string& id);
+// The same by its name as people write it: "21 W lamp", "70W", "lamp 5 W", "2 x 55 W lamps", "47 Ω resistor".
+std::optional<SubstituteLoad> loadCalled(double systemVoltage_V, std::string_view words);
 
 }  // namespace ilvek

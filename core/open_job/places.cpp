@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "machine/paths.h"
 #include "proving/walk.h"
 
 namespace ilvek {
@@ -142,6 +143,45 @@ int sideNamed(const Map& map, const std::string& typed)
     return -1;
 }
 
+// How many parts lie between a node and the nearest terminal of the module.
+std::size_t stepsToModule(const Map& map, int node)
+{
+    std::size_t least = map.elements.size() + 1;
+    for (const int t : map.moduleTerminals()) {
+        const auto path = map.terminal(t).a < 0 ? std::nullopt : conductorPath(map, node, map.terminal(t).a);
+        if (path) least = std::min(least, path->size());
+    }
+    return least;
+}
+
+// "x3-1 module side", "x3-1 ground side": a half of an in-line cavity by what it faces, the module or what is away
+// from it; "7 end", "7 part side": the far end of a terminal's own wire.
+int facingNamed(const Map& map, const std::string& typed)
+{
+    static constexpr std::string_view towards[] = {"module side", "pin side", "control unit side", "unit side"};
+    static constexpr std::string_view away[] = {"ground side", "battery side", "supply side",  "load side",
+                                                "part side",   "sensor side",  "switch side",  "actuator side",
+                                                "far end",     "end",          "machine side", "plug side"};
+    const auto before = [&](const auto& words) -> std::string {
+        for (const std::string_view word : words) {
+            if (typed.size() > word.size() + 1 && typed.ends_with(" " + std::string(word)))
+                return key(typed.substr(0, typed.size() - word.size()));
+        }
+        return "";
+    };
+    const std::string near = before(towards), other = before(away), &wanted = near.empty() ? other : near;
+    if (wanted.empty()) return -1;
+    for (const Terminal& t : map.terminals) {
+        if (key(t.id) != wanted || t.a < 0) continue;
+        if (map.connectors[static_cast<std::size_t>(t.connector)].ofModule)
+            return near.empty() ? map.nodeIndex(t.id + ".end") : -1;
+        if (t.b < 0) return -1;
+        const bool facesModule = stepsToModule(map, t.a) < stepsToModule(map, t.b);
+        return facesModule == near.empty() ? t.b : t.a;
+    }
+    return -1;
+}
+
 // "w4 feed side", "fuel valve control side": a side of what hangs at the end of a wire, by its name or its plug.
 int partSideNamed(const Map& map, const std::string& typed)
 {
@@ -223,6 +263,7 @@ Result<int> placeNamed(const Map& map, std::string_view text)
     const std::string typed = spelledOut(text);
     if (const int node = sideNamed(map, typed); node >= 0) return node;
     if (const int node = partSideNamed(map, low); node >= 0) return node;
+    if (const int node = facingNamed(map, low); node >= 0) return node;
     std::vector<std::string> names;
     const auto places = placesOf(map);
     for (const Place& p : places)

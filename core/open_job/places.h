@@ -23,8 +23,9 @@ std::vector<Place> placesOf(const Map& map);
 // The name of a node in a line of a set-up; reading it with placeNamed() gives the node again.
 std::string placeName(const Map& map, int node);
 
-// The node that is meant by "A2", "a2", "A2 inside", "F5 in", "F5 far side", "K2 30", "S1", "G1", "battery minus", "B-"
-// or a node's own name. ERRORS: nothing of that name, with the nearest that there are; several.
+// The node that is meant by "A2", "a2", "A2 inside", "A2 end", "F5 in", "F5 far side", "X3-1 module side", "K2 30",
+// "S1", "G1", "battery minus", "B-" or a node's own name. ERRORS: nothing of that name, with the nearest that there
+// are; several.
 Result<int> placeNamed(const Map& map, std::string_view text);
 
 // The part, connector or terminal that is meant; case and separators do not matter. ERRORS: as above.

@@ -52,26 +52,21 @@ std::optional<double> takeFigure(Words& text, Unit unit)
     return std::nullopt;
 }
 
-std::string loadKey(Words text)
+// The node that a driver drives, and not what it lives on; −1: it is none.
+int drivenNode(const Element& e)
 {
-    std::string out;
-    for (const char c : lowered(text)) {
-        if (c != ' ' && c != '-') out += c;
-    }
-    return out;
+    if (e.kind == ElementKind::LowSideDriver) return e.nodes[0];
+    return e.kind == ElementKind::HighSideDriver ? e.nodes[1] : -1;
 }
 
 // The driver, switch or alternator that is told; of a terminal the driver behind it.
 Result<int> commandedNamed(const Map& map, Words text)
 {
-    if (const auto terminal = terminalNamed(map, text)) {
+    if (const auto terminal = terminalNamed(map, text); terminal && map.terminal(*terminal).b >= 0) {
         const int inside = map.terminal(*terminal).b;
-        for (std::size_t i = 0; i < map.elements.size(); ++i) {
-            const Element& e = map.elements[i];
-            const bool drives = e.kind == ElementKind::LowSideDriver || e.kind == ElementKind::HighSideDriver;
-            if (drives && std::find(e.nodes.begin(), e.nodes.end(), inside) != e.nodes.end())
-                return static_cast<int>(i);
-        }
+        const auto driver = std::find_if(map.elements.begin(), map.elements.end(),
+                                         [&](const Element& e) { return drivenNode(e) == inside; });
+        if (driver != map.elements.end()) return static_cast<int>(driver - map.elements.begin());
     }
     const auto element = elementNamed(map, text);
     if (!element) return element;
@@ -87,10 +82,7 @@ std::string commandedName(const Map& map, const std::string& id)
     const int element = map.elementIndex(id);
     for (const int t : map.moduleTerminals()) {
         const int inside = map.terminal(t).b;
-        if (element < 0 || inside < 0) continue;
-        const Element& e = map.element(element);
-        const bool drives = e.kind == ElementKind::LowSideDriver || e.kind == ElementKind::HighSideDriver;
-        if (drives && std::find(e.nodes.begin(), e.nodes.end(), inside) != e.nodes.end()) return map.terminal(t).id;
+        if (element >= 0 && inside >= 0 && drivenNode(map.element(element)) == inside) return map.terminal(t).id;
     }
     return id;
 }
@@ -210,12 +202,15 @@ private:
         Words name = text, where;
         if (const auto at = lowered(text).find(" at "); at != std::string::npos)
             name = trimmed(text.substr(0, at)), where = text.substr(at + 4);
-        std::string known;
-        for (const SubstituteLoad& l : loadCatalogue(map_.systemVoltage_V)) {
-            known += (known.empty() ? "" : ", ") + l.name;
-            if (loadKey(name) == loadKey(l.id) || loadKey(name) == loadKey(l.name)) s_.load = l.id;
+        const auto load = loadCalled(map_.systemVoltage_V, name);
+        if (!load) {
+            std::string known;
+            for (const SubstituteLoad& l : loadCatalogue(map_.systemVoltage_V))
+                known += l.name + ", ";
+            return fail(std::string(name), "no load that is known here; there are " + known +
+                                               "any lamp by its watts, any resistor by its ohms");
         }
-        if (s_.load.empty()) return fail(std::string(name), "no load that is known here; there are " + known);
+        s_.load = load->id;
         return where.empty() ? Done{} : pair(where, s_.loadFrom, s_.loadTo);
     }
 
@@ -347,8 +342,7 @@ std::string setUpLine(const Map& map, const SetUp& s)
     if (const int state = map.stateIndex(s.state); state >= 0) parts.push_back(map.state(state).name);
     list("apart", s.unplugged), list("unpinned", s.unpinned), list("pulled", calledParts(map, s.removed));
     if (!s.load.empty()) {
-        const auto loads = loadCatalogue(map.systemVoltage_V);
-        const SubstituteLoad* load = findLoad(loads, s.load);
+        const auto load = findLoad(map.systemVoltage_V, s.load);
         std::string words = "load " + (load ? load->name : s.load);
         if (s.loadFrom != s.red || s.loadTo != s.black) words += " at " + pairOf(map, s.loadFrom, s.loadTo);
         parts.push_back(std::move(words));

@@ -204,8 +204,7 @@ private:
 
     Step lampStep(const Parts& connectors, const Parts& parts) const
     {
-        const auto loads = loadCatalogue(flow_.map().systemVoltage_V);
-        Step step = lampForFuseStep(flow_.map(), fuse_, *findLoad(loads, "lamp-21w"), state_,
+        Step step = lampForFuseStep(flow_.map(), fuse_, *findLoad(flow_.map().systemVoltage_V, "lamp-21w"), state_,
                                     {connectors.begin(), connectors.end()}, {parts.begin(), parts.end()});
         keepFed(step);
         // Across the lamp: there it needs no other figure beside it.
@@ -327,8 +326,7 @@ private:
     {
         const Map& map = flow_.map();
         const int conductor = map.elementIndex(r.conductor);
-        const auto loads = loadCatalogue(map.systemVoltage_V);
-        const SubstituteLoad* lamp = findLoad(loads, r.load);
+        const auto lamp = findLoad(map.systemVoltage_V, r.load);
         const Parts all = branch_.reach(branch_.outOf(r));
         if (!lamp || !all.contains(conductor)) return;
         Parts out = branch_.outOf(r);
@@ -361,8 +359,7 @@ private:
 
     void moreThanItCan(const Reading& r)
     {
-        const auto loads = loadCatalogue(flow_.map().systemVoltage_V);
-        const SubstituteLoad* load = findLoad(loads, r.load);
+        const auto load = findLoad(flow_.map().systemVoltage_V, r.load);
         const double is = std::abs(r.test == TestKind::Current ? r.value.value : r.measuredCurrent_A.value_or(0));
         if (!load || is <= moreThanLamp * load->ratedCurrent_A) return;
         flow_.says({"short.back-feed", {{"figure", ampsText(is)}, {"lamp", ampsText(load->ratedCurrent_A)}}});

@@ -113,8 +113,7 @@ private:
     void judgeLamp(const Seen& seen)
     {
         const Map& map = flow_.map();
-        const auto loads = loadCatalogue(map.systemVoltage_V);
-        const SubstituteLoad* load = findLoad(loads, seen.reading->load);
+        const auto load = findLoad(map.systemVoltage_V, seen.reading->load);
         auto says = with(seen);
         if (seen.reading->shows || !load) {
             const bool bright = seen.reading->shows == Shown::Bright;

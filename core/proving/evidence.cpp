@@ -123,8 +123,7 @@ double currentDuring(const Map& map, const Evidence& evidence, const Reading& re
 {
     if (reading.measuredCurrent_A) return std::abs(*reading.measuredCurrent_A);
     if (!reading.load.empty()) {
-        const auto loads = loadCatalogue(map.systemVoltage_V);
-        const SubstituteLoad* load = findLoad(loads, reading.load);
+        const auto load = findLoad(map.systemVoltage_V, reading.load);
         if (!load) return 0;
         if (reading.test == TestKind::GroundSwap || reading.test == TestKind::SegmentWalk) {
             if (const auto current = currentFromPartner(map, evidence, reading, *load)) return *current;

@@ -73,8 +73,7 @@ void anotherSource(const JudgeContext& c, Judgement& j)
 {
     if (!c.reading.measuredCurrent_A && c.reading.test != TestKind::Current) return;
     if (c.reading.load.empty()) return;
-    const auto loads = loadCatalogue(c.map.systemVoltage_V);
-    const SubstituteLoad* load = findLoad(loads, c.reading.load);
+    const auto load = findLoad(c.map.systemVoltage_V, c.reading.load);
     const double read = std::abs(c.reading.measuredCurrent_A.value_or(c.reading.value.value));
     if (!load || load->kind != LoadKind::Lamp || read <= moreThanLamp * load->ratedCurrent_A) return;
     // In a fuse's place all that flows there flows through the lamp.

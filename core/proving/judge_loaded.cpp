@@ -193,8 +193,8 @@ void checkRepairProof(const JudgeContext& c, Judgement& j)
             !isStale(c.map, c.evidence, *it, c.idLimit()))
             continue;
         if (it->load == c.reading.load) return;
-        const auto loads = loadCatalogue(c.map.systemVoltage_V);
-        const SubstituteLoad *before = findLoad(loads, it->load), *now = findLoad(loads, c.reading.load);
+        const auto before = findLoad(c.map.systemVoltage_V, it->load);
+        const auto now = findLoad(c.map.systemVoltage_V, c.reading.load);
         if (!before || (now && now->ratedCurrent_A >= before->ratedCurrent_A)) return;
         j.verdict = Verdict::OpenOnly;
         j.word = inWords("loaded.repair-proven");

@@ -8,8 +8,7 @@ namespace ilvek {
 std::optional<LampPlace> lampOf(const Map& map, const SetUp& setUp)
 {
     if (!setUp.load.empty()) {
-        const auto loads = loadCatalogue(map.systemVoltage_V);
-        const SubstituteLoad* load = findLoad(loads, setUp.load);
+        const auto load = findLoad(map.systemVoltage_V, setUp.load);
         const int from = map.nodeIndex(setUp.loadFrom), to = map.nodeIndex(setUp.loadTo);
         if (!load || load->kind != LoadKind::Lamp || from < 0 || to < 0) return std::nullopt;
         return LampPlace{from, to, load->ratedVoltage_V};

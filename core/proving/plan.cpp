@@ -220,8 +220,7 @@ std::vector<int> connectorsBehind(const Map& map, int fuse)
 // parted until it goes out. nullopt once it is out, or when all that can be parted is.
 std::optional<Step> huntForShort(const Map& map, const Assessment& a, int fuse, int state)
 {
-    const auto loads = loadCatalogue(map.systemVoltage_V);
-    const SubstituteLoad* lamp = findLoad(loads, "lamp-21w");
+    const auto lamp = findLoad(map.systemVoltage_V, "lamp-21w");
     const Element& e = map.element(fuse);
     std::size_t tried = 0;
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {

@@ -46,8 +46,7 @@ SeriesResistance seriesResistance(const Map& map, const Reading& open, const Rea
     const double vOpen = std::abs(open.value.value), vLoaded = std::abs(loaded.value.value);
     const double lost = std::max(0.0, vOpen - vLoaded);
     r.likely_ohm = r.least_ohm = lost / std::max(current_A, 1e-4);
-    const auto loads = loadCatalogue(map.systemVoltage_V);
-    const SubstituteLoad* load = findLoad(loads, loaded.load);
+    const auto load = findLoad(map.systemVoltage_V, loaded.load);
     if (!load || loaded.measuredCurrent_A) return r;
     const double off = digitsOff * digitOf(loaded);
     const double least_A = load->current_A(std::max(0.0, vLoaded - off)), most_A = load->current_A(vLoaded + off);

@@ -57,8 +57,7 @@ private:
     bool load()
     {
         if (!s_.load.empty()) {
-            const auto loads = loadCatalogue(map_.systemVoltage_V);
-            const SubstituteLoad* load = findLoad(loads, s_.load);
+            const auto load = findLoad(map_.systemVoltage_V, s_.load);
             const int from = map_.nodeIndex(s_.loadFrom), to = map_.nodeIndex(s_.loadTo);
             if (!load) return missing("load", s_.load);
             if (from < 0 || to < 0) return missing("place", from < 0 ? s_.loadFrom : s_.loadTo);

@@ -144,10 +144,11 @@ void setLoad(const Map& map, const WayOfWorking& working, const std::string& fro
 {
     const auto loads = loadCatalogue(map.systemVoltage_V);
     const SubstituteLoad* load = recommendedLoad(map, loads, step.terminal);
-    if (const SubstituteLoad* wanted = findLoad(loads, working.load)) {
+    const auto wanted = findLoad(map.systemVoltage_V, working.load);
+    if (wanted) {
         const auto warnings = loadWarnings(map, *wanted, step.terminal);
         if (std::none_of(warnings.begin(), warnings.end(), [](const LoadWarning& w) { return w.forbids; }))
-            load = wanted;
+            load = &*wanted;
     }
     if (!load) return;
     for (const LoadWarning& warning : loadWarnings(map, *load, step.terminal))
@@ -160,8 +161,7 @@ void setLoad(const Map& map, const WayOfWorking& working, const std::string& fro
 
 std::string loadWords(const Map& map, const Step& step)
 {
-    const auto loads = loadCatalogue(map.systemVoltage_V);
-    const SubstituteLoad* load = findLoad(loads, step.load);
+    const auto load = findLoad(map.systemVoltage_V, step.load);
     const auto place = [&](const std::string& node) {
         const std::string words = map.nodeWords(map.nodeIndex(node));
         return words.substr(0, words.find(','));

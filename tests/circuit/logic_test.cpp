@@ -126,8 +126,7 @@ TEST_F(Logic, ALooseStudLooksLikeALowFeedFromTheModulesOwnReturn)
     Condition condition = in("key-on");
     condition.faults = {added("G3", 1.5)};
     condition.unplugged = {map.connectorIndex("J2")};
-    const auto loads = loadCatalogue(12);
-    condition.load = AppliedLoad{*findLoad(loads, "lamp-55w"), map.nodeIndex("J2-1.a"), map.nodeIndex("J2-3.a")};
+    condition.load = AppliedLoad{*findLoad(12, "lamp-55w"), map.nodeIndex("J2-1.a"), map.nodeIndex("J2-3.a")};
     const auto point = solve(condition);
     EXPECT_LT(point.voltage(map.nodeIndex("J2-1.a"), map.nodeIndex("J2-3.a")), 9.0);
     EXPECT_GT(at(point, "J2-1.a"), 12.0) << "against battery minus the feed is sound";

@@ -50,8 +50,7 @@ TEST(OperatingPoint, TheCurrentIsTheSameAlongAnUnbranchedFeed)
 {
     const Map& map = test::smallMap();
     Condition condition = inState(map, "key-on");
-    const auto loads = loadCatalogue(12);
-    condition.load = AppliedLoad{*findLoad(loads, "lamp-21w"), map.nodeIndex("M-1.a"), map.nodeIndex("M-2.a")};
+    condition.load = AppliedLoad{*findLoad(12, "lamp-21w"), map.nodeIndex("M-1.a"), map.nodeIndex("M-2.a")};
     const auto point = solved(map, condition);
     const double fuse = point.currentThrough(map.elementIndex("F1"));
     for (const char* id : {"KEY", "W1", "X-1", "W2"})
@@ -189,19 +188,40 @@ TEST(SubstituteLoad, AFilamentFollowsItsLawAboveTheColdCorner)
             before = load.current_A(v);
         }
     }
-    const auto loads = loadCatalogue(12);
-    const SubstituteLoad* lamp = findLoad(loads, "lamp-21w");
+    const auto lamp = findLoad(12, "lamp-21w");
     ASSERT_TRUE(lamp);
     EXPECT_NEAR(lamp->current_A(6), 1.75 * std::pow(0.5, 0.55), 1e-9);
     EXPECT_NEAR(lamp->coldResistance_ohm(), 12 / 1.75 / 10, 1e-9);
-    EXPECT_EQ(findLoad(loads, "no such"), nullptr);
+    EXPECT_FALSE(findLoad(12, "no such"));
 }
 
 TEST(SubstituteLoad, TheCatalogueFollowsTheSystemVoltage)
 {
-    const auto loads = loadCatalogue(24);
-    EXPECT_DOUBLE_EQ(findLoad(loads, "lamp-21w")->ratedVoltage_V, 24);
-    EXPECT_DOUBLE_EQ(findLoad(loads, "lamp-21w")->ratedCurrent_A, 21.0 / 24);
+    EXPECT_DOUBLE_EQ(findLoad(24, "lamp-21w")->ratedVoltage_V, 24);
+    EXPECT_DOUBLE_EQ(findLoad(24, "lamp-21w")->ratedCurrent_A, 21.0 / 24);
+}
+
+TEST(SubstituteLoad, AnyLampByItsWattsAndAnyResistorByItsOhms)
+{
+    struct Typed {
+        const char *words, *id;
+        double hot_ohm;  // at 24 V
+    };
+    for (const Typed& t :
+         {Typed{"70 W lamp", "lamp-70w", 576.0 / 70}, Typed{"70W", "lamp-70w", 576.0 / 70},
+          Typed{"lamp 5 W", "lamp-5w", 576.0 / 5}, Typed{"2 x 70 W lamps", "lamps-2x70w", 576.0 / 140},
+          Typed{"2 × 55 W lamps", "lamps-2x55w", 576.0 / 110}, Typed{"1,2 W bulb", "lamp-1.2w", 480},
+          Typed{"47 Ω resistor", "resistor-47", 47}, Typed{"10 ohm", "resistor-10", 10},
+          Typed{"resistor 4.7 Ω, 50 W", "resistor-4.7", 4.7}, Typed{"22 Ω resistor, 25 W", "resistor-22", 22}}) {
+        const auto load = loadCalled(24, t.words);
+        ASSERT_TRUE(load) << t.words;
+        EXPECT_EQ(load->id, t.id);
+        EXPECT_NEAR(load->current_A(24), 24 / t.hot_ohm, 1e-9) << t.words;
+        EXPECT_EQ(findLoad(24, load->id), load) << "what is kept in a job is read again: " << t.words;
+        EXPECT_EQ(loadCalled(24, load->name), load) << load->name;
+    }
+    for (const char* none : {"", "lamp", "0 W lamp", "9000 W lamp", "99 x 5 W", "0 ohm", "5 W motor", "70 Watts in"})
+        EXPECT_FALSE(loadCalled(24, none)) << none;
 }
 
 }  // namespace

@@ -203,5 +203,43 @@ TEST(Places, EveryPlaceIsFoundByItsName)
     }
 }
 
+TEST(Places, AHalfOfAPlugByWhatItFacesAndTheFarEndOfAWire)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;power;supply, with key;X3-1 > F1 10 A;\n"
+        "2;ground;return;X3-2 > G1;\n"
+        "7;valve;drive, low side;X4-1;solenoid 8 Ω, other wire F2 10 A\n");
+    const std::pair<const char*, const char*> places[] = {
+        {"X3-1 module side", "X3-1.b"}, {"X3-1 battery side", "X3-1.a"}, {"x3-2 module side", "X3-2.a"},
+        {"X3-2 ground side", "X3-2.b"}, {"X4-1 module side", "X4-1.a"},  {"X4-1 part side", "X4-1.b"},
+        {"X4-1 source side", "X4-1.a"}, {"X4-1 far side", "X4-1.b"},     {"7 end", "7.end"},
+        {"7 far end", "7.end"}};
+    for (const auto& [typed, node] : places) {
+        const auto found = placeNamed(map, typed);
+        ASSERT_TRUE(found) << typed << ": " << found.error().message();
+        EXPECT_EQ(map.node(*found), node) << typed;
+    }
+    for (const char* none : {"X9-1 module side", "7 module side of", "end", "module side"})
+        EXPECT_FALSE(placeNamed(map, none)) << none;
+}
+
+// A drive that is fed by a terminal is not that terminal.
+TEST(SetUpLine, WhatIsCommandedIsReadBackByTheTerminalThatItDrives)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;far end\n"
+        "1;power;supply, with key;\n"
+        "2;ground;return;\n"
+        "6;belt;drive, high side;motor 9 A, ground G2\n"
+        "7;fan;drive, high side;motor 4 A, ground G2\n");
+    const ilvek::SetUp s = parsed(map, "7 > battery minus; commanded 7");
+    ASSERT_EQ(s.commands.size(), 1U);
+    EXPECT_EQ(s.commands[0].element, "driver 7");
+    EXPECT_THAT(setUpLine(map, s), HasSubstr("commanded 7"));
+    EXPECT_EQ(parsed(map, setUpLine(map, s).c_str()).commands, s.commands);
+    EXPECT_THAT(refusal(map, "7 > battery minus; commanded 1"), HasSubstr("1"));
+}
+
 }  // namespace
 }  // namespace ilvek

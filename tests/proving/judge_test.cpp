@@ -514,10 +514,9 @@ TEST(Loads, FollowTheKindOfTheTerminal)
 TEST(Loads, WarnBeyondTheFuseAndBelowTheCircuit)
 {
     const Map& map = test::pt9();
-    const auto loads = loadCatalogue(12);
     const auto warnings = [&](const char* load, const char* terminal) {
         std::string all;
-        for (const auto& w : loadWarnings(map, *findLoad(loads, load), map.terminalIndex(terminal)))
+        for (const auto& w : loadWarnings(map, *findLoad(12, load), map.terminalIndex(terminal)))
             all += w.words;
         return all;
     };

@@ -24,17 +24,15 @@ SeriesResistance of(double open_V, double loaded_V, std::optional<double> batter
                     double digit_V = 0.01)
 {
     const Map& map = test::hauler();
-    const auto loads = loadCatalogue(map.systemVoltage_V);
     return seriesResistance(map, reading(TestKind::OpenSupply, open_V, digit_V),
                             reading(TestKind::LoadedSupply, loaded_V, digit_V),
-                            findLoad(loads, "lamp-21w")->current_A(loaded_V), battery_V);
+                            findLoad(map.systemVoltage_V, "lamp-21w")->current_A(loaded_V), battery_V);
 }
 
 // The volts that the lamp gets behind a resistance, by halving: R I(U) + U = E.
 double loadedBehind(double emf_V, double ohm)
 {
-    const auto loads = loadCatalogue(test::hauler().systemVoltage_V);
-    const SubstituteLoad& lamp = *findLoad(loads, "lamp-21w");
+    const SubstituteLoad lamp = *findLoad(test::hauler().systemVoltage_V, "lamp-21w");
     double low = 0, high = emf_V;
     for (int n = 0; n < 60; ++n) {
         const double mid = (low + high) / 2;

@@ -96,7 +96,7 @@ TEST_F(StepTest, AWalkCarriesTheLoadThroughTheConductorItWalks)
             ASSERT_TRUE(condition) << step.title;
             const auto point = operatingPoint(map, *condition);
             ASSERT_TRUE(point);
-            const double rated = findLoad(loadCatalogue(map.systemVoltage_V), step.load)->ratedCurrent_A;
+            const double rated = findLoad(map.systemVoltage_V, step.load)->ratedCurrent_A;
             EXPECT_GT(std::abs(point->loadCurrent()), 0.8 * rated) << map.terminal(t).id << ", " << step.title;
             ++walked;
         }

@@ -357,7 +357,6 @@ void RepairScreen::fillTests()
                         : tr("The same leads, load and state, or nothing is proven. 1 to 9 places the leads."));
     table_->setRowCount(static_cast<int>(all.size()));
     table_->setVisible(!all.empty());
-    const auto loads = loadCatalogue(liveJob_->map().systemVoltage_V);
     for (int r = 0; r < static_cast<int>(all.size()); ++r) {
         const Repeated& one = all[static_cast<std::size_t>(r)];
         const Reading& before = a.evidence.readings[one.before];
@@ -365,7 +364,8 @@ void RepairScreen::fillTests()
             tr("%1  %2, %3")
                 .arg(r + 1)
                 .arg(text(repeatedPlace(liveJob_->map(), before)), QString::fromUtf8(testName(before.test).data()));
-        if (const SubstituteLoad* load = findLoad(loads, before.load)) test += tr(", %1").arg(text(load->name));
+        if (const auto load = findLoad(liveJob_->map().systemVoltage_V, before.load))
+            test += tr(", %1").arg(text(load->name));
         const QString after = one.after ? text(figureOf(a.evidence.readings[*one.after])) : QStringLiteral("–");
         const QString words[] = {test, text(figureOf(before)), after, marked(one.state)};
         for (int c = 0; c < 4; ++c) {
