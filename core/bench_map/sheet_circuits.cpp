@@ -36,6 +36,25 @@ std::string groundOf(const SheetRow& row)
     return other.empty() ? groundOf(row.route) : other;
 }
 
+// The connector of an in-line cavity; empty: it is none.
+std::string plugOf(const RoutePlace& place)
+{
+    const std::size_t unknown = place.id.find("-?");
+    PinRow at;
+    if (place.kind != Kind::Connector) return "";
+    if (unknown != std::string::npos) return place.id.substr(0, unknown);
+    return readCavity(place.id, at) ? at.connector : "";
+}
+
+// What a part takes at the system voltage, A. I = P / U = U / R
+std::optional<double> statedCurrent_A(const FarEnd& far, double volts)
+{
+    if (far.amperes) return far.amperes->middle();
+    if (far.watts) return far.watts->middle() / volts;
+    if (far.ohms) return volts / far.ohms->middle();
+    return std::nullopt;
+}
+
 FarEnd called(const std::string& name)
 {
     FarEnd out;
@@ -54,6 +73,9 @@ void SheetOverview::take(const SheetRow& row)
     }
     if (!row.isTerminal()) return;
     const Role role = row.role;
+    circuitOf[row.id()] = row.row.circuit;
+    for (const RoutePlace& place : row.route)
+        plugsOf[row.id()].insert(plugOf(place));
     const auto first = [&](bool is, std::string& of) {
         if (is && of.empty()) of = row.id();
     };
@@ -98,6 +120,29 @@ double SheetOverview::ownCurrent_A(const SheetRow& row) const
     const auto pins = pinsOfFuse.find(fuseOf(row));
     const double among = !fuse || pins == pinsOfFuse.end() ? 1.0 : pins->second;
     return std::max(Assumed::leastCurrent_A, share * rating_A / among);
+}
+
+const std::string& SheetOverview::supplyBehind(const SheetRow& drive) const
+{
+    if (!drive.fedBy.empty()) return drive.fedBy;
+    // What feeds a drive that switches the module's own relay cannot be behind that relay.
+    return drive.drivesCoil && !firstPermanent.empty() ? firstPermanent : firstSupply;
+}
+
+void SheetOverview::addDriven(const SheetRow& drive, double systemVoltage_V)
+{
+    const auto stated = statedCurrent_A(drive.far, systemVoltage_V);
+    Driven& of = driven[supplyBehind(drive)];
+    of.all_A += stated.value_or(Assumed::loadCurrent_A);
+    of.largest_A = std::max(of.largest_A, stated.value_or(0));
+}
+
+double SheetOverview::standing_A(const SheetRow& row) const
+{
+    const double own_A = ownCurrent_A(row);
+    const auto at = driven.find(row.id());
+    if (at == driven.end() || !row.current_A() || row.isCurrentMeasured() || at->second.largest_A > own_A) return own_A;
+    return std::max(Assumed::leastCurrent_A, own_A - at->second.all_A);
 }
 
 void SheetCircuits::add(const SheetRow& row, Json& cavity)
@@ -164,7 +209,7 @@ void SheetCircuits::supply(const SheetRow& row, Json& cavity)
                       "supply port",
                       {row.in(), doc_.ground()},
                       {{"name", doc_.module() + " behind " + row.id()},
-                       {"current", assumedFigure(own_A, Unit::Ampere)},
+                       {"current", assumedFigure(sheet_.standing_A(row), Unit::Ampere)},
                        {"brown_out", assumedFigure(0.5 * doc_.systemVoltage_V(), Unit::Volt)}}};
     if (row.isCurrentMeasured()) {
         port.stated = true;
@@ -306,13 +351,29 @@ SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::st
             std::max(leastWithin, 0.25 * (*e.high - *e.low) / std::max(0.1, mean_V))};
 }
 
+// The plug of a sensor holds its feed and its return too, also where only its signal's cavity is told. `node` is where
+// either comes from: of a terminal of the module its wire goes on over that plug, unless it came over it already.
+std::string SheetCircuits::overPlug(const SheetRow& row, const std::string& node)
+{
+    const std::string plug = row.route.empty() ? "" : plugOf(row.route.back());
+    const std::string terminal = node.substr(0, node.rfind('.'));
+    const auto circuit = sheet_.circuitOf.find(terminal);
+    if (plug.empty() || circuit == sheet_.circuitOf.end()) return node;
+    const auto plugs = sheet_.plugsOf.find(terminal);
+    if (plugs != sheet_.plugsOf.end() && plugs->second.contains(plug)) return node;
+    const std::string cavity = plug + "-?" + terminal;
+    doc_.inlineCavity(cavity, circuit->second, "");
+    wiring_.conductor(node, cavity + ".a", Assumed::leastCurrent_A);
+    return cavity + ".b";
+}
+
 void SheetCircuits::sensor(const SheetRow& row)
 {
     const std::string from = sentFrom(row);
     const Output output = outputOf(row, from);
     SheetElement sensor{"load " + row.id(),
                         "sensor",
-                        {from, row.end(), farReturn(row)},
+                        {overPlug(row, from), row.end(), overPlug(row, farReturn(row))},
                         {{"resistance", "5 kΩ"},
                          {"output", assumedFigure(100 * output.share, Unit::Percent)},
                          {"output_resistance", "1 kΩ"},
@@ -352,11 +413,7 @@ double SheetCircuits::driverOf(const SheetRow& row) const
 {
     constexpr double usual_ohm = 0.2, loses = 0.04;
     const double v = doc_.systemVoltage_V();
-    const double load_ohm = row.far.ohms      ? row.far.ohms->middle()
-                            : row.far.watts   ? v * v / row.far.watts->middle()
-                            : row.far.amperes ? v / row.far.amperes->middle()
-                                              : v;
-    return std::min(usual_ohm, loses * load_ohm);
+    return std::min(usual_ohm, loses * v / statedCurrent_A(row.far, v).value_or(Assumed::loadCurrent_A));
 }
 
 void SheetCircuits::drive(const SheetRow& row)
@@ -364,9 +421,7 @@ void SheetCircuits::drive(const SheetRow& row)
     // What comes back to the module is fed by it.
     const bool comesBack = sheet_.driveReturns.contains(sheet_.terminal(row.far.otherWire));
     const bool high = row.isHighSide() || (row.role == Role::DutyDrive && comesBack);
-    // What feeds a drive that switches the module's own relay cannot be behind that relay.
-    const bool early = row.drivesCoil && !sheet_.firstPermanent.empty();
-    const std::string& from = !row.fedBy.empty() ? row.fedBy : early ? sheet_.firstPermanent : sheet_.firstSupply;
+    const std::string& from = sheet_.supplyBehind(row);
     const std::string supplyNode = from.empty() ? doc_.battery() + ".+" : from + ".b";
     SheetElement driver;
     driver.id = "driver " + row.id();

@@ -22,12 +22,20 @@ struct SheetOverview {
     // The reference and the sensors' return that name the same part as a signal, by its lowered name.
     std::map<std::string, std::string> referenceOf, referenceReturnOf;
     std::map<std::string, double> references_V;  // what each reference gives
+    // By terminal, what its wire is for and the in-line connectors on its way.
+    std::map<std::string, std::string> circuitOf;
+    std::map<std::string, std::set<std::string>> plugsOf;
     std::set<std::string> driveReturns;
     std::map<std::string, std::string> alternators;            // that the sheet lists, by lowered name
     std::set<std::string> sensors;                             // parts that a signal names, lowered
     std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
     std::set<std::string> fedBySources;                        // places that a second source of the sheet feeds
     std::map<std::string, std::vector<std::string>> together;  // states in which a drive is commanded beside others
+    // By supply, what its high-side drives take together, and the largest of them that is stated.
+    struct Driven {
+        double all_A = 0, largest_A = 0;
+    };
+    std::map<std::string, Driven> driven;
     int returns = 0, mainRank = 0, mainSupplies = 0;
     double total_A = 0;  // what the machine draws; looms are dimensioned for it
 
@@ -38,6 +46,12 @@ struct SheetOverview {
     bool isSensorOf(const SheetRow& row) const { return row.far.isNamed && sensors.contains(lowered(row.far.name)); }
     // As stated; else a share of the rating of its fuse.
     double ownCurrent_A(const SheetRow& row) const;
+    // What the module itself takes of it: what is stated for full work holds its high-side drives too.
+    double standing_A(const SheetRow& row) const;
+    // The supply behind a drive, as written; empty: none.
+    const std::string& supplyBehind(const SheetRow& drive) const;
+    // A high-side drive adds what its part takes to the supply behind it. After all rows are taken.
+    void addDriven(const SheetRow& drive, double systemVoltage_V);
     // Whether a second source keeps it live whatever the key says.
     bool isFedElsewhere(const SheetRow& row) const;
 };
@@ -64,6 +78,7 @@ private:
     void referenceReturn(const SheetRow& row, nlohmann::ordered_json& cavity);
     void input(const SheetRow& row, nlohmann::ordered_json& cavity);
     void sensor(const SheetRow& row);
+    std::string overPlug(const SheetRow& row, const std::string& node);
     double driverOf(const SheetRow& row) const;  // Ω
     // Of the reference that a sensor stands at, and within which share of that one sigma lies, where it is told.
     struct Output {

@@ -68,6 +68,9 @@ public:
     }
 
 private:
+    // A figure this near to the system's voltage is the battery, whatever it has; so far below it that may be.
+    static constexpr double batteryLike = 0.8, asBattery = 0.15;
+
     void add(const std::string& state, const char* measure, const char* how, const Bounds& bounds, Unit unit,
              const std::string& source = "customary")
     {
@@ -105,9 +108,14 @@ private:
     {
         if (row_.role == Role::ReferenceReturn)
             return add("key-on", "drop", "loaded", {-0.01, Customary::sensorReturnDrop_V}, Unit::Volt);
-        const double wide = Customary::referenceShare * Customary::reference_V;
+        const auto stated = row_.statedReference_V();
+        const double level_V = row_.reference_V(), wide = Customary::referenceShare * level_V;
+        // One of the battery's own voltage has no upper end.
+        const bool isBattery = level_V > batteryLike * doc_.systemVoltage_V();
+        Bounds bounds{level_V - wide, level_V + wide};
+        if (isBattery) bounds = {(1 - asBattery) * level_V, std::nullopt};
         for (const char* how : {"open", "loaded"})
-            add("key-on", "level", how, {Customary::reference_V - wide, Customary::reference_V + wide}, Unit::Volt);
+            add("key-on", "level", how, bounds, Unit::Volt, stated ? source() : "customary");
     }
 
     // U = 5 V R / (R + R_pull-up), R of the thermistor at 120 and at −20 °C, R(T) = R25 exp(β (1/T − 1/298 K))
@@ -211,7 +219,7 @@ private:
         Bounds bounds{f.low, f.high};
         if (f.low && f.high && *f.low == *f.high) {
             // One figure is the middle of what is usual; "12 V" on a 12 V machine is the battery, whatever it has.
-            constexpr double usual = 0.05, asBattery = 0.15;
+            constexpr double usual = 0.05;
             const double v = doc_.systemVoltage_V();
             const bool isBattery = f.unit == Unit::Volt && std::abs(*f.low - v) <= asBattery * v;
             const double wide = std::max(usual * std::abs(*f.low), f.unit == Unit::Volt ? 0.1 : 0.0);

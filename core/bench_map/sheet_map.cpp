@@ -45,6 +45,7 @@ public:
         for (SheetRow& r : rows_) {
             if (r.drivesCoil && !switchesSomething(r.relay)) drivePlainCoil(r);
             r.holdsFeed = r.drivesCoil && (doc_.hasElement(r.relay) || feedsTerminal(r.relay));
+            if (r.isHighSide() && !r.drivesCoil) overview_.addDriven(r, doc_.systemVoltage_V());
         }
         for (const SheetRow& r : rows_) {
             if (r.drivesCoil)

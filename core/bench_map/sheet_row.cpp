@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <regex>
 
 #include "base/text.h"
 #include "bench_map/sheet_expected.h"
@@ -131,7 +132,7 @@ bool SheetRow::isFedSwitch() const
     return role == Role::SwitchInput && !otherWire.empty() && otherWire.back().kind != Kind::Ground;
 }
 
-double SheetRow::reference_V() const
+std::optional<double> SheetRow::statedReference_V() const
 {
     const auto figures = parseExpectedFigures(row.expected);
     for (const ExpectedFigure& e : figures ? *figures : std::vector<ExpectedFigure>{}) {
@@ -141,7 +142,21 @@ double SheetRow::reference_V() const
         if (e.unit == Unit::Volt && e.low && e.high && *e.low + *e.high > 2 * least_V)
             return std::round(*e.low + *e.high) / 2;
     }
-    return Customary::reference_V;
+    // "5 V reference", "sensor supply 10V".
+    static const std::regex volts(R"((^|[^0-9.,])([0-9]+([.,][0-9]+)?) ?[vV]($|[^a-zA-Z]))");
+    for (const std::string* words : {&row.role, &row.circuit}) {
+        std::smatch found;
+        if (!std::regex_search(*words, found, volts)) continue;
+        const auto level = parseQuantityWithUnit(found[2].str() + " V", Unit::Volt);
+        constexpr double least_V = 3, most_V = 15;
+        if (level && level->value >= least_V && level->value <= most_V) return level->value;
+    }
+    return std::nullopt;
+}
+
+double SheetRow::reference_V() const
+{
+    return statedReference_V().value_or(Customary::reference_V);
 }
 
 std::optional<double> SheetRow::section_mm2() const

@@ -53,7 +53,9 @@ struct SheetRow {
     bool isHighSide() const;
     // A switch input whose switch brings a feed, and not the ground.
     bool isFedSwitch() const;
-    // Of a reference: the middle of what is expected of it, else the customary level.
+    // Of a reference: the middle of what is expected of it, else the level in the words of its row; none: it is 5 V by
+    // custom.
+    std::optional<double> statedReference_V() const;
     double reference_V() const;
     // Of its own wire, mm², where it is stated.
     std::optional<double> section_mm2() const;

@@ -397,5 +397,63 @@ TEST(SheetMap, AFigureMayNameASourceOfItsOwn)
     EXPECT_EQ(sender.kind, ElementKind::Sensor);
 }
 
+// "9 A" of a feed is what it carries at full work: the motor that it feeds through the module is in it.
+TEST(PinSheet, TheCurrentOfAFeedHoldsWhatItsDrivesTake)
+{
+    const std::string rows =
+        "pin;circuit;role;far end;current\n"
+        "1;power;supply, with key;;{}\n"
+        "2;ground;return;;\n"
+        "6;belt;drive, high side;motor 8 A, ground G2;\n"
+        "7;lamp;drive, high side;lamp 12 W, ground G2;\n";
+    const auto standing = [&](const char* stated) {
+        std::string csv = rows;
+        csv.replace(csv.find("{}"), 2, stated);
+        const Map map = mapOf(csv);
+        return map.element(map.elementIndex("port 1")).value("current");
+    };
+    EXPECT_NEAR(standing("12 A"), 3, 0.01);
+    EXPECT_NEAR(standing("9 A"), 0.1, 0.01) << "the module itself takes hardly anything";
+    EXPECT_NEAR(standing("2 A"), 2, 0.01) << "less than the motor alone: that is without it";
+    const Map map = mapOf(
+        "pin;circuit;role;far end;current\n1;power;supply, with key;;12 A\n2;ground;return;;\n"
+        "6;belt;drive, high side;motor 8 A, ground G2;\n");
+    EXPECT_NEAR(map.terminal(map.terminalIndex("1")).current_A.value_or(0), 12, 0.01)
+        << "a load must still carry it all";
+}
+
+// X6-3 is the signal's cavity; the same plug holds the sensor's feed and return.
+TEST(PinSheet, ASensorsPlugPartsItFromItsFeedToo)
+{
+    const Map map = mapOf(
+        "pin;circuit;role;route;far end\n"
+        "1;power;supply, with key;F1 10 A;\n"
+        "2;ground;return;G1;\n"
+        "5;sensors;5 V reference;;\n"
+        "6;sensor ground;sensor return;X7-2;\n"
+        "8;clamp;sensor signal;X6-3;pressure sensor, feed 5, ground 6\n"
+        "9;boom;sensor signal;X7-3;angle sensor, feed 5, ground 6\n");
+    const auto reaches = [&](const char* from, const char* to, const char* plug) {
+        auto path = conductorPath(map, map.nodeIndex(from), map.nodeIndex(to));
+        if (!path) return false;
+        return std::none_of(path->begin(), path->end(), [&](const PathStep& step) {
+            for (const int t : map.connectors[static_cast<std::size_t>(map.connectorIndex(plug))].terminals) {
+                if (t >= 0 && map.terminal(t).contact == step.element) return true;
+            }
+            return false;
+        });
+    };
+    const Element& clamp = map.element(map.elementIndex("load 8"));
+    const Element& boom = map.element(map.elementIndex("load 9"));
+    for (const int pole : {0, 2}) {
+        const std::string from = pole == 0 ? "5.a" : "6.a";
+        EXPECT_FALSE(reaches(from.c_str(), map.node(clamp.nodes[static_cast<std::size_t>(pole)]).c_str(), "X6"));
+        EXPECT_FALSE(reaches(from.c_str(), map.node(boom.nodes[static_cast<std::size_t>(pole)]).c_str(), "X7"));
+    }
+    const auto& cavities = map.connectors[static_cast<std::size_t>(map.connectorIndex("X7"))].terminals;
+    EXPECT_EQ(std::count_if(cavities.begin(), cavities.end(), [](int t) { return t >= 0; }), 3)
+        << "the return comes over X7-2 already";
+}
+
 }  // namespace
 }  // namespace ilvek
