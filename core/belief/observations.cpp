@@ -13,6 +13,7 @@
 #include "proving/lamp.h"
 #include "proving/plausible.h"
 #include "proving/trend.h"
+#include "proving/unstated.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -324,21 +325,31 @@ void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observat
     if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
 }
 
+// A switch's line that is open stands where its pull-up leaves it, of 5 V or of the battery, and nobody stated which.
+constexpr double openFrom_V = 2.5;
+
 // A level that a sensor, a switch or another module makes, of which nobody stated a figure in that state: while it
-// stands where such a signal may stand it says nothing of the circuit.
+// stands where such a signal may stand it says nothing of the circuit. Of a switch's line that should be closed and
+// stands open the figure says nothing either.
 bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
 {
-    const bool isLevel = r.test == TestKind::Level || r.test == TestKind::Point || r.test == TestKind::Reported;
-    if (at < 0 || !isLevel || isFailure(j.verdict)) return false;
+    const bool isLevel = r.test == TestKind::Level || r.test == TestKind::Point || r.test == TestKind::Reported ||
+                         r.test == TestKind::Reference;
+    if (at < 0 || !isLevel || r.value.unit != Unit::Volt) return false;
     const Terminal& t = map.terminal(at);
-    const Group group = t.role ? groupOf(*t.role) : Group::Empty;
-    if (!t.assumed || (group != Group::Inputs && group != Group::Networks) || !r.load.empty() || !r.jumpers.empty())
-        return false;
     const int state = map.stateIndex(r.state);
-    return std::none_of(t.expected.begin(), t.expected.end(), [&](const Expected& e) {
-        const std::string& kind = map.sources[static_cast<std::size_t>(e.source)].kind;
-        return e.state == state && (kind == "maker" || kind == "measured");
-    });
+    if (isReleasedDrive(map, at, r) || mayBeOtherReference(map, at, state, r.value.value)) return true;
+    const bool standsOpen = t.role == Role::SwitchInput && r.value.value >= openFrom_V;
+    if (isFailure(j.verdict) && !standsOpen) return false;
+    const Group group = t.role ? groupOf(*t.role) : Group::Empty;
+    const bool isSignal = group == Group::Inputs || group == Group::Networks;
+    return isSignal && r.load.empty() && r.jumpers.empty() && !isLevelStated(map, at, state);
+}
+
+bool hasLevel(const Terminal& t, int state)
+{
+    return std::any_of(t.expected.begin(), t.expected.end(),
+                       [&](const Expected& e) { return e.measure == Measure::Level && e.state == state; });
 }
 
 // Its figure then; but that it stands off a rail says that it is not held to it. Counted once: what nobody stated
@@ -359,11 +370,15 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
                 soft_V}};
     // A switch's line stands at a rail when it is open, wherever its pull-up leaves it: it is the other one that it is
     // not held to.
-    constexpr double openFrom_V = 2.5, closedTo_V = 1;
+    constexpr double closedTo_V = 1;
     if (t.role == Role::SwitchInput && o.value >= openFrom_V) o.needs[0].high = unbounded_V;
     if (t.role == Role::SwitchInput && o.value <= closedTo_V) o.needs[0].low = -unbounded_V;
-    // What the map's own guess puts beyond a rail, as a sensor that lives on more than 5 V, is held to neither.
-    if (const auto sound = operatingPoint(map, o.setup)) {
+    const auto sound = operatingPoint(map, o.setup);
+    if (t.role == Role::SwitchInput && hasLevel(t, o.setup.state)) {
+        // The sheet has it closed or open in the state: that is no guess.
+        if (o.value >= openFrom_V) o.needs[0].low = openFrom_V;
+    } else if (sound) {
+        // What the map's own guess puts beyond a rail, as a sensor that lives on more than 5 V, is held to neither.
         const double level_V = sound->voltage(red, black);
         if (level_V > high_V - soft_V) o.needs[0].high = unbounded_V;
         if (level_V < low_V + soft_V) o.needs[0].low = -unbounded_V;
@@ -419,6 +434,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         standsSeen(map, r, at, std::move(o), out);
         return;
     }
+    if (mayBeFurtherTerminations(map, r)) return;
     expectSlips(map, a, r, setup->alone >= 0, o);
     std::optional<Observation> seen;
     if (auto whole = pickUpSeen(map, r, o))

@@ -110,7 +110,9 @@ int terminalOnWire(const Map& map, int node)
         const int at = open.back();
         open.pop_back();
         for (const Edge& edge : graph[static_cast<std::size_t>(at)]) {
-            if (reached[static_cast<std::size_t>(edge.to)]) continue;
+            const ElementKind kind = map.element(edge.element).kind;
+            const bool switches = kind == ElementKind::Switch || kind == ElementKind::Relay;
+            if (switches || reached[static_cast<std::size_t>(edge.to)]) continue;
             reached[static_cast<std::size_t>(edge.to)] = true;
             open.push_back(edge.to);
         }

@@ -22,7 +22,8 @@ using Path = std::vector<PathStep>;
 // contacts), whatever their momentary position. Empty when start and end are the same node; nullopt when there is none.
 std::optional<Path> conductorPath(const Map& map, int start, int end);
 
-// The terminal of the module whose own wire a node is, over whatever plugs and splices; −1: of none, or of several.
+// The terminal of the module whose own wire a node is, over whatever plugs and splices and up to the switch at its end;
+// −1: of none, or of several.
 int terminalOnWire(const Map& map, int node);
 
 // As above, but one or more loads may be passed where no conductor leads on; used for drives and their actuators.

@@ -5,6 +5,7 @@
 
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
+#include "proving/unstated.h"
 
 namespace ilvek {
 
@@ -124,7 +125,10 @@ private:
         if (!seen) return;
         auto says = of();
         says.emplace_back("figure", seen.figure());
-        if (seen.volts() > high_V()) {
+        if (mayBeOtherReference(flow_.map(), terminal_, state_, seen.volts())) {
+            flow_.undecided({"reference.level.other", says});
+            flow_.end(Ending::Kind::Open, {"reference.end.other", says});
+        } else if (seen.volts() > high_V()) {
             isHigh_ = true;
             flow_.fails({"reference.level.high", says});
             flow_.end(Ending::Kind::Found, {"reference.end.high", says}, places(), Grade::OnLikelihood);

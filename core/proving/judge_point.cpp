@@ -3,6 +3,7 @@
 #include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
+#include "proving/unstated.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -21,6 +22,7 @@ bool restsOnUnstated(const JudgeContext& c)
     if (!c.map.isOfSheet()) return false;
     const int at = c.terminal >= 0 ? c.terminal : terminalOnWire(c.map, c.map.nodeIndex(c.reading.red));
     if (at < 0 || !c.map.terminal(at).assumed || !c.map.terminal(at).role) return false;
+    if (mayBeOtherReference(c.map, at, c.state, c.reading.value.value)) return true;
     const Group group = groupOf(*c.map.terminal(at).role);
     // Elsewhere on its wire only a signal stands as at its pin.
     if (c.terminal < 0 && group != Group::Inputs && group != Group::Networks) return false;
@@ -141,6 +143,10 @@ Judgement judgePartResistance(const JudgeContext& c)
         j.verdict = Verdict::Noted;
         j.word = inWords("judgement.sound-circuit");
         j.proves.push_back(inWords("point.parts-between-leads-have"));
+    } else if (mayBeFurtherTerminations(c.map, c.reading)) {
+        j.verdict = Verdict::Noted;
+        j.word = inWords("point.terminations");
+        j.doesNotProve.push_back(inWords("point.terminations-listed"));
     } else if (unstated) {
         j.verdict = Verdict::Noted;
         j.word = inWords("point.such-part-may");

@@ -4,6 +4,7 @@
 #include "proving/judge_context.h"
 #include "proving/rules.h"
 #include "proving/step.h"
+#include "proving/unstated.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -116,6 +117,11 @@ Judgement judgeReference(const JudgeContext& c)
     const double value_V = withPower ? std::max(0.0, c.value_V - rules::soundReturnLoses_V) : c.value_V;
     decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, value_V), j);
     if (withPower) j.doesNotProve.push_back(inWords("table.sensors-return-itself-against"));
+    if (j.verdict == Verdict::High && mayBeOtherReference(c.map, c.terminal, c.state, c.value_V)) {
+        j.verdict = Verdict::NotDecided;
+        j.word = inWords("table.other-level");
+        j.doesNotProve.push_back(inWords("table.whether-other-level"));
+    }
     j.arithmetic = fmt::format("{} {}.", volts2(c.value_V),
                                loaded ? inWords("table.consumers-connected") : inWords("table.consumers-released"));
     j.current_A = loaded ? currentDuring(c.map, c.evidence, c.reading) : 0.0;
@@ -155,6 +161,13 @@ Judgement judgeAgainstTable(const JudgeContext& c)
     }
     const bool byBattery = level.outcome == Outcome::None;
     decideByTable(byBattery ? below : level, j);
+    if (isReleasedDrive(c.map, c.terminal, c.reading)) {
+        j.verdict = Verdict::Noted;
+        j.word = inWords("table.released-drive");
+        j.arithmetic = volts2(c.value_V) + ".";
+        j.doesNotProve.push_back(inWords("table.module-own-level"));
+        return j;
+    }
     // Too far below the battery is too low.
     if (byBattery && (j.verdict == Verdict::High || j.verdict == Verdict::Low)) {
         const bool low = j.verdict == Verdict::High;

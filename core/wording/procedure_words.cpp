@@ -253,6 +253,7 @@ const std::vector<Words> table{
     {"reference.level.low", "{figure}, below {low}: something drags it, or it is weak."},
     {"reference.level.missing", "{figure}: it is missing."},
     {"reference.level.high", "{figure}, above {high}: something feeds it."},
+    {"reference.level.other", "{figure}: not the usual 5 V, but sensor supplies of this level exist."},
     {"reference.swap", "The same against battery minus instead of its own return {return}"},
     {"reference.swap.right", "{figure}: against battery minus it is right."},
     {"reference.swap.low", "{figure}: it is the reference, not its return."},
@@ -278,6 +279,9 @@ const std::vector<Words> table{
     {"reference.end.module",
      "Freed of everything it stays down: the {module}, or the contacts of its own supplies and returns. Look at them "
      "and pull at them first."},
+    {"reference.end.other",
+     "Nobody stated the level of {together}: take it from the maker's page, or from a good machine, and keep it as "
+     "expected. If it should be 5 V, a supply gets onto it."},
     {"reference.end.high", "Battery voltage gets onto {together}: a short to a supply, in the harness or a sensor."},
 
     // Switch inputs
