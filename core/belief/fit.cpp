@@ -196,9 +196,12 @@ struct Fitter::Walk {
         const auto readings = work.fitted(faultsAt(suspect, severity));
         if (!readings) return -1e300;
         const double sum = *readings + other(severity);
-        const auto after =
-            std::find_if(nodes.begin(), nodes.end(), [&](const Node& n) { return n.severity > severity; });
-        nodes.insert(after, {severity, sum, work.at_.z});
+        const auto at = std::find_if(nodes.begin(), nodes.end(), [&](const Node& n) { return n.severity >= severity; });
+        const Node node{severity, sum, work.at_.z};
+        if (at == nodes.end() || at->severity > severity)
+            nodes.insert(at, node);
+        else if (at->sum < sum)
+            *at = node;
         if (sum > bestSum) {
             bestSum = sum;
             bestAt = severity;
@@ -256,12 +259,16 @@ struct Fitter::Walk {
     double bestSum = -1e300, bestAt = 0;
 };
 
-std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>& others, double near)
+std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>& others, double near, const Fit* from)
 {
     // The same whatever was fitted before.
     for (const auto& circuit : readings_->circuits)
         circuit->sweep.reset();
     Walk walk(*readings_, unknowns_, map_, suspect, others);
+    if (from) {
+        walk.work.u_ = Eigen::Map<const Eigen::VectorXd>(from->unknowns.data(), walk.work.u_.size());
+        if (near != std::round(near)) walk.visit(std::clamp(near, 0.0, walk.last));
+    }
     walk.outwards(near);
     if (!walk.best) return std::nullopt;
     for (std::size_t n = 0; n < mostFiner && suspect.graded; ++n) {
@@ -288,6 +295,8 @@ std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>
     const FitPoint::Point& at = walk.best->at_;
     for (std::size_t i = 0; i < readings_->readings.size(); ++i)
         out.readings[readings_->readings[i].observation] = {at.predicted[i], at.sigma[i], at.z[i], at.logLikelihood[i]};
+    out.unknowns.assign(walk.best->u_.begin(), walk.best->u_.end());
+    out.isStrained = walk.best->isStrained();
     return out;
 }
 

@@ -47,7 +47,10 @@ struct Fit {
         double predicted = 0, sigma = 0, z = 0;
         double logLikelihood = 0;
     };
-    std::vector<Read> readings;  // by observation
+    std::vector<Read> readings;    // by observation
+    std::vector<double> unknowns;  // where they stand at the likeliest severity, in sigmas
+    // A reading is out of reach there, or the unknowns went further than a slip costs: another place may be better.
+    bool isStrained = false;
 };
 
 // SOURCE: maximum a posteriori by damped Gauss–Newton on the solved circuit (J. Nocedal, S. J. Wright, Numerical
@@ -67,8 +70,10 @@ public:
     void observe(const std::vector<Observation>& observations);
 
     // `others`: by severity of the suspect, what reports and looks say of it, log-likelihood. `near`: where the table
-    // has it likeliest, counted in severities. nullopt: there is no solution to fit.
-    std::optional<Fit> fit(const Suspect& suspect, const std::vector<double>& others, double near);
+    // has it likeliest, counted in severities. `from`: where the unknowns begin, as another suspect's fit left them;
+    // nullptr: at the map's figures. nullopt: there is no solution to fit.
+    std::optional<Fit> fit(const Suspect& suspect, const std::vector<double>& others, double near,
+                           const Fit* from = nullptr);
 
 private:
     struct Walk;

@@ -317,9 +317,8 @@ struct FitPoint {
         descend(true, mostSteps);
         descend(false, 2);
         double evidence = laplace();
-        // Where a reading is out of reach, or was reached at a price that no slip has, another may be the slip.
-        constexpr double dear = 4;  // in log-likelihood
-        if (outOfReach() == 0 && 0.5 * u_.squaredNorm() < dear) return evidence;
+        // Another may be the slip.
+        if (!isStrained()) return evidence;
         evidence = logAdd(evidence, otherWay(evidence));
         // Or the furthest alone is, and only pulled the others out of reach.
         if (outOfReach() < 2) return evidence;
@@ -329,6 +328,13 @@ struct FitPoint {
         const double other = otherWay(evidence);
         slipped_ = none;
         return logAdd(evidence, other);
+    }
+
+    // A reading is out of reach, or was reached at a price that no slip has.
+    bool isStrained() const
+    {
+        constexpr double dear = 4;  // in log-likelihood
+        return outOfReach() > 0 || 0.5 * u_.squaredNorm() >= dear;
     }
 
     // How many readings cannot be where it stands.

@@ -202,14 +202,32 @@ void Reasoner::fitLikeliest()
             if (!belief_->fitOf(s) && suspects_[i].kind != SuspectKind::EmptyCavity && !unfit_.contains(s))
                 next.push_back(s);
         }
-        if (next.empty()) return;
+        if (next.empty()) break;
         fit(next);
         fitted += next.size();
     }
+    fitFromEachOther();
+}
+
+// A fit that is strained may have come to rest beside a better place, which the likeliest other one has found.
+void Reasoner::fitFromEachOther()
+{
+    std::vector<int> fitted;
+    for (const int s : belief_->ranked(suspects_.size(), suspects_.size())) {
+        if (belief_->fitOf(s)) fitted.push_back(s);
+    }
+    std::vector<int> strained;
+    std::map<int, Fit> from;
+    for (std::size_t i = 0; i < fitted.size() && fitted.size() > 1; ++i) {
+        if (!belief_->fitOf(fitted[i])->isStrained) continue;
+        strained.push_back(fitted[i]);
+        from.emplace(fitted[i], *belief_->fitOf(fitted[i == 0 ? 1 : 0]));
+    }
+    fit(strained, from);
 }
 
 // Side by side; each core has circuits of its own.
-void Reasoner::fit(const std::vector<int>& suspects)
+void Reasoner::fit(const std::vector<int>& suspects, const std::map<int, Fit>& from)
 {
     std::vector<std::optional<Fit>> fits(suspects.size());
     std::atomic<std::size_t> next = 0, core = 0;
@@ -218,10 +236,15 @@ void Reasoner::fit(const std::vector<int>& suspects)
         for (std::size_t i = next++; i < suspects.size(); i = next++) {
             stopPoint();
             const int s = suspects[i];
-            fits[i] = fitter.fit(suspects_[static_cast<std::size_t>(s)], belief_->reported(s), belief_->severity(s));
+            const auto start = from.find(s);
+            fits[i] = fitter.fit(suspects_[static_cast<std::size_t>(s)], belief_->reported(s),
+                                 start == from.end() ? belief_->severity(s) : start->second.severity,
+                                 start == from.end() ? nullptr : &start->second);
         }
     });
     for (std::size_t i = 0; i < suspects.size(); ++i) {
+        const Fit* before = belief_->fitOf(suspects[i]);
+        if (before && (!fits[i] || fits[i]->logEvidence <= before->logEvidence)) continue;
         if (fits[i])
             belief_->weighBy(suspects[i], std::move(*fits[i]));
         else

@@ -109,7 +109,8 @@ private:
     std::string misplaced(const std::vector<std::int64_t>& doubtful) const;
     void addHunts();
     void fitLikeliest();
-    void fit(const std::vector<int>& suspects);
+    void fit(const std::vector<int>& suspects, const std::map<int, Fit>& from = {});
+    void fitFromEachOther();
     void dropFurther();
     void restart();
 
