@@ -129,7 +129,7 @@ private:
     // From the newest observation on the suspect is no longer as the sound circuit.
     void touch(int suspect);
     void push(WeighedRow row);
-    void leaveFree(WeighedRow& row, const Observation& observation, std::size_t fine);
+    void leaveFree(WeighedRow& row, const Observation& observation, const Suspect& suspect, std::size_t fine);
     // Adds the newest observation; it may be worth `more`, were it computed.
     void add(WeighedRow& row, std::size_t fine, double logLikelihood, double more = 0);
     std::size_t best(int suspect) const;

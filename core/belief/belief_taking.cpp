@@ -185,11 +185,11 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     return true;
 }
 
-void Belief::leaveFree(WeighedRow& row, const Observation& o, std::size_t k)
+void Belief::leaveFree(WeighedRow& row, const Observation& o, const Suspect& suspect, std::size_t k)
 {
     row.predicted[k] = static_cast<float>(o.value);
     row.sigma[k] = freeSigma;
-    add(row, k, std::log(freeDensity));
+    add(row, k, logOfUnforetold(suspect, o));
 }
 
 void Belief::weighReading(WeighedRow& row, const Observation& o, int suspect, const std::vector<char>& chatters)
@@ -205,7 +205,7 @@ void Belief::weighReading(WeighedRow& row, const Observation& o, int suspect, co
         const Fine& f = grid_[k];
         ReadUnder seen = passage.to(f);
         if (open || std::isnan(seen.v)) {
-            leaveFree(row, o, k);
+            leaveFree(row, o, s, k);
             continue;
         }
         seen.chatters = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];

@@ -126,7 +126,7 @@ void ComputedSeverities::follow(std::size_t o, const Exact& exact)
             w.logLikelihood = logOfReport(taken_[o], seen_[o][i].v);
         } else if (std::isnan(seen_[o][i].v)) {
             seen_[o][i].v = taken_[o].value;
-            w = {static_cast<double>(freeSigma), 0, std::log(freeDensity)};
+            w = {static_cast<double>(freeSigma), 0, logOfUnforetold(suspect_, taken_[o])};
         } else {
             followReading(o, i, exact);
         }

@@ -110,9 +110,7 @@ struct FitPoint {
     double shift(const FitReadings::Reading& r, const Point& at) const
     {
         if (!r.battery) return 0;
-        const double posts = at.value[*r.battery];
-        const double slope = std::max(leastBatterySlope, at.batterySlope[*r.battery]);
-        return std::clamp((*in.observed[r.observation].battery_V - posts) / slope, -3.0, 3.0);
+        return batteryShift(at.value[*r.battery], at.batterySlope[*r.battery], *in.observed[r.observation].battery_V);
     }
 
     void weigh(const Vector& u, Point& at) const
@@ -130,7 +128,7 @@ struct FitPoint {
             if (std::isnan(at.predicted[i]) || touches(suspect, o)) {
                 at.predicted[i] = o.value;
                 at.sigma[i] = static_cast<double>(freeSigma);
-                at.logLikelihood[i] = std::log(freeDensity);
+                at.logLikelihood[i] = logOfUnforetold(suspect, o);
             } else {
                 double given = 0, unsure2 = 0;
                 for (std::size_t j = 0; j < i; ++j) {
@@ -178,7 +176,7 @@ struct FitPoint {
         for (std::size_t i = 0; i < in.readings.size(); ++i) {
             const FitReadings::Reading& r = in.readings[i];
             const auto row = static_cast<Eigen::Index>(i);
-            if (at.logLikelihood[i] == std::log(freeDensity)) continue;
+            if (at.sigma[i] == static_cast<double>(freeSigma)) continue;
             J.row(row) = -byChannel.row(static_cast<Eigen::Index>(r.channel));
             if (r.battery) {
                 const double follows =
@@ -274,7 +272,7 @@ struct FitPoint {
             const double z = std::abs(at.z[i]);
             double w = i == slipped_ ? 0 : z < pullsUpTo ? 1 : pullsUpTo / z;
             if (!pulling) {
-                w = at.logLikelihood[i] == std::log(freeDensity)
+                w = at.sigma[i] == static_cast<double>(freeSigma)
                         ? 1
                         : chanceOfNoSlip(z, at.sigma[i], in.observed[in.readings[i].observation]);
             }

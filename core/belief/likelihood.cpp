@@ -42,6 +42,13 @@ double chanceOfNoSlip(double z, double sigma, const Observation& o)
     return read / (read + o.slip * o.slipDensity);
 }
 
+double logOfUnforetold(const Suspect& suspect, const Observation& o)
+{
+    constexpr double beyondRange = 7.5, showsThat = 0.5;  // decades; of meters
+    if (!o.probe.ohms || o.value < beyondRange || touches(suspect, o)) return std::log(freeDensity);
+    return std::log(showsThat) + logNormalOrSlip(0, o.sigma, o);
+}
+
 double logMean(const std::vector<double>& logs, const std::vector<double>& weights)
 {
     const double most = *std::max_element(logs.begin(), logs.end());

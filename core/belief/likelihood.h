@@ -27,6 +27,9 @@ inline double square(double x)
 double logAdd(double a, double b);
 // log density of a reading z sigma away, which may be a slip that says nothing.
 double logNormalOrSlip(double z, double sigma, const Observation& o);
+// log P of a reading that the suspect does not foretell: its map is wrong there, or ohms are asked of a circuit that is
+// live, where every other meter shows that they are beyond its range.
+double logOfUnforetold(const Suspect& suspect, const Observation& o);
 // The curve stays between its ends: where those lie closer than any display shows it is straight.
 constexpr double bends_V = 1e-4;
 // The voltage at severity x of a linear circuit, from the sound one (x = 0) and two others: V(x) = (V0 + b x)/(1 + c
@@ -49,11 +52,17 @@ inline double batterySlopeOf(const Column& battery, std::size_t at)
     return std::max(leastBatterySlope, static_cast<double>(battery.batterySlope[at]));
 }
 
-// What the battery's own voltage is moved by for its posts to read so, V.
+// What the battery's own voltage is moved by for its posts to read so, V. A weak battery that cranks falls to half.
+inline double batteryShift(double is_V, double slope, double posts_V)
+{
+    constexpr double mostShare = 0.6, atLeast_V = 3;
+    const double most = std::max(atLeast_V, mostShare * std::abs(is_V));
+    return std::clamp((posts_V - is_V) / std::max(leastBatterySlope, slope), -most, most);
+}
 inline double batteryShift(const Column& battery, std::size_t at, double posts_V)
 {
-    const double is = static_cast<double>(battery.value[at]);
-    return std::isnan(is) ? 0 : std::clamp((posts_V - is) / batterySlopeOf(battery, at), -3.0, 3.0);
+    const double is_V = static_cast<double>(battery.value[at]);
+    return std::isnan(is_V) ? 0 : batteryShift(is_V, static_cast<double>(battery.batterySlope[at]), posts_V);
 }
 
 // A column's reading with the battery's own voltage that its posts show under the same fault.

@@ -30,6 +30,7 @@ constexpr double batteryDrift_V = 0.06;
 // electronics that hang on the circuit, which the prediction takes as straight.
 // What the tips press through is a tenth of an ohm, more or less.
 constexpr double tipsOhms_ohm = 0.07;
+constexpr double leadsUnstated_ohm = 0.15;  // of leads and clips that nobody took off
 constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
@@ -258,6 +259,9 @@ std::optional<Observation> ohmsSeen(const Map& map, const Reading& r, Observatio
     o.probe.ohms = true;
     o.value = decadesOf(r.value.overLimit ? 1e9 : partOhms(r));
     o.sigma = std::hypot(ohmsSigmaAt(o.value), isUnstatedCoil(map, r) ? unstatedCoil : 0);
+    // d lg(R + 0.1 Ω) = 0.434 dR / (R + 0.1 Ω)
+    if (map.isOfSheet() && !r.testLeads_ohm)
+        o.sigma = std::hypot(o.sigma, 0.434 * leadsUnstated_ohm / std::pow(10.0, o.value));
     o.gain = o.petty_V = 0;  // in it already
     return o;
 }
@@ -325,9 +329,6 @@ void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observat
     if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
 }
 
-// A switch's line that is open stands where its pull-up leaves it, of 5 V or of the battery, and nobody stated which.
-constexpr double openFrom_V = 2.5;
-
 // A level that a sensor, a switch or another module makes, of which nobody stated a figure in that state: while it
 // stands where such a signal may stand it says nothing of the circuit. Of a switch's line that should be closed and
 // stands open the figure says nothing either.
@@ -339,8 +340,8 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
     const Terminal& t = map.terminal(at);
     const int state = map.stateIndex(r.state);
     if (isReleasedDrive(map, at, r) || mayBeOtherReference(map, at, state, r.value.value)) return true;
-    const bool standsOpen = t.role == Role::SwitchInput && r.value.value >= openFrom_V;
-    if (isFailure(j.verdict) && !standsOpen) return false;
+    const bool standsOpen = t.role == Role::SwitchInput && r.value.value >= switchOpenFrom_V;
+    if ((isFailure(j.verdict) && !standsOpen) || isHeldDown(map, at, r)) return false;
     const Group group = t.role ? groupOf(*t.role) : Group::Empty;
     const bool isSignal = group == Group::Inputs || group == Group::Networks;
     return isSignal && r.load.empty() && r.jumpers.empty() && !isLevelStated(map, at, state);
@@ -371,12 +372,12 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
     // A switch's line stands at a rail when it is open, wherever its pull-up leaves it: it is the other one that it is
     // not held to.
     constexpr double closedTo_V = 1;
-    if (t.role == Role::SwitchInput && o.value >= openFrom_V) o.needs[0].high = unbounded_V;
+    if (t.role == Role::SwitchInput && o.value >= switchOpenFrom_V) o.needs[0].high = unbounded_V;
     if (t.role == Role::SwitchInput && o.value <= closedTo_V) o.needs[0].low = -unbounded_V;
     const auto sound = operatingPoint(map, o.setup);
     if (t.role == Role::SwitchInput && hasLevel(t, o.setup.state)) {
         // The sheet has it closed or open in the state: that is no guess.
-        if (o.value >= openFrom_V) o.needs[0].low = openFrom_V;
+        if (o.value >= switchOpenFrom_V) o.needs[0].low = switchOpenFrom_V;
     } else if (sound) {
         // What the map's own guess puts beyond a rail, as a sensor that lives on more than 5 V, is held to neither.
         const double level_V = sound->voltage(red, black);

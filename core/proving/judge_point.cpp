@@ -23,6 +23,7 @@ bool restsOnUnstated(const JudgeContext& c)
     const int at = c.terminal >= 0 ? c.terminal : terminalOnWire(c.map, c.map.nodeIndex(c.reading.red));
     if (at < 0 || !c.map.terminal(at).assumed || !c.map.terminal(at).role) return false;
     if (mayBeOtherReference(c.map, at, c.state, c.reading.value.value)) return true;
+    if (isHeldDown(c.map, at, c.reading)) return false;
     const Group group = groupOf(*c.map.terminal(at).role);
     // Elsewhere on its wire only a signal stands as at its pin.
     if (c.terminal < 0 && group != Group::Inputs && group != Group::Networks) return false;
@@ -137,7 +138,8 @@ Judgement judgePartResistance(const JudgeContext& c)
     const int alone = partAlone(c.map, c.reading);
     const bool unstated = alone >= 0 && c.map.isOfSheet() && c.map.element(alone).assumed && !open &&
                           !healthy->overLimit && read > healthy->value / 2.5 && read < healthy->value * 2.5;
-    const double allowed = 0.12 * healthy->value + 0.3;
+    // Leads that nobody took off are part of it.
+    const double allowed = 0.12 * healthy->value + (c.map.isOfSheet() && !c.reading.testLeads_ohm ? 0.6 : 0.3);
     const bool fits = open ? healthy->overLimit : !healthy->overLimit && std::abs(read - healthy->value) <= allowed;
     if (fits) {
         j.verdict = Verdict::Noted;

@@ -28,6 +28,17 @@ bool isLevelStated(const Map& map, int terminal, int state)
     });
 }
 
+bool isHeldDown(const Map& map, int terminal, const Reading& r)
+{
+    constexpr double downTo_V = 1;
+    const Terminal& t = map.terminal(terminal);
+    const int state = map.stateIndex(r.state);
+    const bool isTold = std::any_of(t.expected.begin(), t.expected.end(),
+                                    [&](const Expected& e) { return e.measure == Measure::Level && e.state == state; });
+    if (t.role != Role::SwitchInput || !isTold || r.value.value > downTo_V) return false;
+    return healthyReading(map, r).value_or(0) > switchOpenFrom_V;
+}
+
 bool mayBeOtherReference(const Map& map, int terminal, int state, double volts)
 {
     constexpr double others_V[] = {8, 9, 10, 12}, within = 0.03, ofBattery = 0.9;

@@ -10,6 +10,13 @@ namespace ilvek {
 // Whether a maker's page or a measurement tells what the terminal reads in the state.
 bool isLevelStated(const Map& map, int terminal, int state);
 
+// A switch's line that the sheet has open in the state stands open from here on, wherever its pull-up leaves it.
+constexpr double switchOpenFrom_V = 2.5;
+
+// A switch's line that stands down where the sheet, or what is apart, has it open: whatever it is pulled up to, it is
+// held there, or the pull-up does not reach it.
+bool isHeldDown(const Map& map, int terminal, const Reading& reading);
+
 // A sensor supply of which no page gives the level, at one that sensors are made for besides 5 V: 8, 9, 10 or 12 V, or
 // the battery's own. SOURCE: sensor makers' data sheets.
 bool mayBeOtherReference(const Map& map, int terminal, int state, double volts);

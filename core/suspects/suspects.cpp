@@ -153,7 +153,9 @@ private:
                 out_.back().severities.push_back({Fault{Fault::Kind::AddedCoilResistance, index, -1, -1, 1e7}});
                 between(addFor(index, SuspectKind::Coil, coilShortWeight, inWords("suspects.coil-shorted")), e.nodes[2],
                         e.nodes[3], coilShortSteps_ohm);
-                return;
+                return protects(index, coilShortWeight,
+                                {{Fault::Kind::ShortBetween, index, e.nodes[2], e.nodes[3], coilShortSteps_ohm[1]},
+                                 {Fault::Kind::ShortBetween, index, e.nodes[2], e.nodes[3], coilShortSteps_ohm[2]}});
             case ElementKind::Regulator:
             case ElementKind::PullUp:
             case ElementKind::Input:
@@ -170,6 +172,32 @@ private:
             default:
                 return load(index);
         }
+    }
+
+    // A drive that meets a short may shut itself down; whether this one does no sheet says.
+    void protects(int index, double weight, const std::vector<Fault>& shorts)
+    {
+        const int driver = map_.isOfSheet() ? driverOf(index) : -1;
+        if (driver < 0) return;
+        Suspect& s = addFor(index, SuspectKind::Coil, weight, inWords("suspects.shorted-protects"));
+        for (const Fault& f : shorts)
+            s.severities.push_back({f, Fault{Fault::Kind::Dead, driver}});
+        s.graded = false;
+    }
+
+    // What drives a part outside the module, over whatever wires; -1: nothing does.
+    int driverOf(int index) const
+    {
+        if (inside_[static_cast<std::size_t>(index)]) return -1;
+        for (std::size_t d = 0; d < map_.elements.size(); ++d) {
+            const Element& driver = map_.elements[d];
+            const bool low = driver.kind == ElementKind::LowSideDriver;
+            if (!low && driver.kind != ElementKind::HighSideDriver) continue;
+            for (const int node : map_.element(index).nodes) {
+                if (conductorPath(map_, driver.nodes[low ? 0 : 1], node)) return static_cast<int>(d);
+            }
+        }
+        return -1;
     }
 
     void conductor(int index, double weight, const std::string& what)
@@ -219,7 +247,13 @@ private:
         if (map_.isOfSheet() && e.kind == ElementKind::Sensor && !inside_[static_cast<std::size_t>(index)])
             between(addFor(index, SuspectKind::Low, insideShortWeight, inWords("suspects.shorted-inside")), e.nodes[0],
                     e.nodes[2], groundSteps_ohm);
+        if (e.kind == ElementKind::Winding)
+            protects(index, weight * 0.1,
+                     {{Fault::Kind::OutOfValue, index, -1, -1, 0, lowFactors[3]},
+                      {Fault::Kind::OutOfValue, index, -1, -1, 0, lowFactors[4]}});
         if (isBusNode(e)) return busHeldBy(index, e.nodes[0], e.nodes[1], map_.batteryMinus());
+        if (e.kind == ElementKind::Resistor && isEndOf(e.nodes[0], Role::SingleWireBus))
+            return lineHeldBy(index, e.nodes[0], e.nodes[1], inWords("suspects.holds-line-down"));
         if (const int live = liveEnd(index); live >= 0)
             between(addFor(index, SuspectKind::Low, insideShortWeight, inWords("suspects.shorted-case")), live,
                     map_.batteryMinus(), groundSteps_ohm);
@@ -228,14 +262,18 @@ private:
     // What stands on a sheet for another node of the pair.
     bool isBusNode(const Element& e) const
     {
-        const auto isLine = [&](int node) {
-            const auto terminals = map_.moduleTerminals();
-            return std::any_of(terminals.begin(), terminals.end(), [&](int t) {
-                const Terminal& at = map_.terminal(t);
-                return at.role == Role::DifferentialBus && map_.node(node) == at.id + ".end";
-            });
-        };
-        return e.kind == ElementKind::Resistor && isLine(e.nodes[0]) && isLine(e.nodes[1]);
+        return e.kind == ElementKind::Resistor && isEndOf(e.nodes[0], Role::DifferentialBus) &&
+               isEndOf(e.nodes[1], Role::DifferentialBus);
+    }
+
+    // The far end of the wire of a terminal of that role, on a sheet.
+    bool isEndOf(int node, Role role) const
+    {
+        const auto terminals = map_.moduleTerminals();
+        return std::any_of(terminals.begin(), terminals.end(), [&](int t) {
+            const Terminal& at = map_.terminal(t);
+            return at.role == role && map_.node(node) == at.id + ".end";
+        });
     }
 
     // Of a part outside the module the end that is fed, else that is driven; -1: neither end can be, or no test of the
@@ -337,15 +375,17 @@ private:
         busHeldBy(index, e.nodes[0], e.nodes[1], e.nodes[3]);
     }
 
+    void lineHeldBy(int index, int line, int ground, const std::string& what)
+    {
+        Suspect& s = addFor(index, SuspectKind::BusHeld, busWeight, what);
+        for (const double r : {300.0, 30.0, 3.0})
+            s.severities.push_back({Fault{Fault::Kind::ShortBetween, index, line, ground, r}});
+    }
+
     void busHeldBy(int index, int high, int low, int ground)
     {
-        for (const int line : {high, low}) {
-            Suspect& s = addFor(
-                index, SuspectKind::BusHeld, busWeight,
-                line == high ? inWords("suspects.holds-high-line-down") : inWords("suspects.holds-low-line-down"));
-            for (const double r : {300.0, 30.0, 3.0})
-                s.severities.push_back({Fault{Fault::Kind::ShortBetween, index, line, ground, r}});
-        }
+        lineHeldBy(index, high, ground, inWords("suspects.holds-high-line-down"));
+        lineHeldBy(index, low, ground, inWords("suspects.holds-low-line-down"));
         between(addFor(index, SuspectKind::BusHeld, busWeight * joinedWeight, inWords("suspects.joins-two-lines")),
                 high, low, joinedLinesSteps_ohm);
     }

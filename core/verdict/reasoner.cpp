@@ -41,6 +41,8 @@ constexpr std::size_t fittedAtOnce = 14, mostFitted = 36;
 constexpr std::size_t mostCores = 4;
 // A machine several times a large one: fewer severities, the table in smaller parts, and no more of it than this.
 constexpr std::size_t mostCases = 25'000, mostAtOnce = 4'000'000, mostTable_bytes = 600'000'000;
+constexpr double worthRefitting = 5e-3;
+constexpr std::size_t mostRefitted = 8;
 constexpr double leastFitted = 1e-7, worthFitting = 2e-3;
 
 }  // namespace
@@ -212,13 +214,18 @@ void Reasoner::fitLikeliest()
 // A fit that is strained may have come to rest beside a better place, which the likeliest other one has found.
 void Reasoner::fitFromEachOther()
 {
+    const std::vector<double> p = belief_->probabilities();
     std::vector<int> fitted;
-    for (const int s : belief_->ranked(suspects_.size(), suspects_.size())) {
-        if (belief_->fitOf(s)) fitted.push_back(s);
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        if (p[i] >= worthRefitting && belief_->fitOf(static_cast<int>(i))) fitted.push_back(static_cast<int>(i));
     }
+    // What is as likely to three digits stands in the order of the list, whatever the last digits of its fit are.
+    std::stable_sort(fitted.begin(), fitted.end(), [&](int a, int b) {
+        return std::lround(1e3 * p[static_cast<std::size_t>(a)]) > std::lround(1e3 * p[static_cast<std::size_t>(b)]);
+    });
     std::vector<int> strained;
     std::map<int, Fit> from;
-    for (std::size_t i = 0; i < fitted.size() && fitted.size() > 1; ++i) {
+    for (std::size_t i = 0; fitted.size() > 1 && i < fitted.size() && strained.size() < mostRefitted; ++i) {
         if (!belief_->fitOf(fitted[i])->isStrained) continue;
         strained.push_back(fitted[i]);
         from.emplace(fitted[i], *belief_->fitOf(fitted[i == 0 ? 1 : 0]));
