@@ -95,6 +95,12 @@ void show(const FieldMachine& machine, const Run& run, const std::string& jobFil
         const Element& e = machine.map.element(f.element);
         if (f.factor < 0.5 || f.factor > 2) fmt::print("  really {:.2f} times: {}\n", f.factor, e.id);
     }
+    for (std::size_t i = 0; i < machine.made.elements.size(); ++i) {
+        const Element& e = machine.made.elements[i];
+        const bool same = i < machine.map.elements.size() && e.nodes == machine.map.elements[i].nodes &&
+                          e.values == machine.map.elements[i].values;
+        if (!same) fmt::print("  made otherwise: {}\n", e.id);
+    }
     const auto& readings = run.open.job.evidence.readings;
     for (std::size_t i = 0; i < readings.size(); ++i) {
         const Reading& r = readings[i];
@@ -192,7 +198,7 @@ End play(const Task& task)
     if (task.hides == Hides::ComesAndGoes) timing = {presentShare, 0, machine.truth};
     if (grows) timing = {1, growsAfter_s, with(hidden.faults)};
     const std::vector<Fault> faults = with(grows ? hidden.worst : hidden.faults);
-    SimulatedMachine simulated(machine.map, faults, timing, imperfection);
+    SimulatedMachine simulated(machine.made, faults, timing, imperfection);
     const Run run = follow(reasoner, simulated, {hidden.reports, true}, {}, mostTests);
     const Gate gate = run.open.gate(run.now_ms(), &run.last);
     End end;

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <cstdlib>
 
@@ -234,12 +235,51 @@ Result<Map, Problems> mapOf(const std::string& text, const std::string& name, do
     return readMap(*document, name);
 }
 
+// In so many machines of a hundred.
+constexpr double pullsUpToSupply = 0.3, feedsSensorsHigher = 0.15, holdsItsDrives = 0.4;
+constexpr double hold_ohm = 22000;
+
+Map madeOtherwise(const Map& map, std::uint32_t seed)
+{
+    std::mt19937 random(seed + 7919U);
+    const auto happens = [&](double share) { return std::bernoulli_distribution(share)(random); };
+    const bool toSupply = happens(pullsUpToSupply), higher = happens(feedsSensorsHigher),
+               holds = happens(holdsItsDrives);
+    Map made = map;
+    const auto regulator = std::find_if(made.elements.begin(), made.elements.end(),
+                                        [](const Element& e) { return e.kind == ElementKind::Regulator; });
+    if (regulator == made.elements.end()) return made;
+    const int supply = regulator->nodes[0], regulated = regulator->nodes[1];
+    const auto has = [&](Role role) {
+        return std::any_of(map.terminals.begin(), map.terminals.end(),
+                           [&](const Terminal& t) { return t.role == role; });
+    };
+    // A thermistor is read at 5 V.
+    if (higher && map.systemVoltage_V >= 12 && !has(Role::ThermistorInput)) regulator->values["voltage"] = 10;
+    for (const int t : map.moduleTerminals()) {
+        const Terminal& terminal = map.terminal(t);
+        for (Element& e : made.elements) {
+            const bool isPullUp = e.kind == ElementKind::PullUp && e.nodes[0] == regulated && e.nodes[1] == terminal.b;
+            if (toSupply && isPullUp && terminal.role == Role::SwitchInput) e.nodes[0] = supply;
+        }
+        if (!holds || !terminal.role || groupOf(*terminal.role) != Group::Drives || terminal.b < 0) continue;
+        Element hold;
+        hold.id = "hold " + terminal.id;
+        hold.kind = ElementKind::PullUp;
+        hold.nodes = {regulated, terminal.b};
+        hold.values["resistance"] = hold_ohm;
+        hold.place = "inside the module";
+        made.elements.push_back(std::move(hold));
+    }
+    return made;
+}
+
 // False when no draw gives a machine that is sound by custom.
 bool drawTruth(FieldMachine& machine, std::mt19937& random, const FieldSpread& spread, int tries)
 {
     while (tries-- > 0) {
         machine.truth = truthOf(machine.map, random, spread);
-        if (isSound(machine.map, machine.truth)) return true;
+        if (isSound(machine.made, machine.truth)) return true;
     }
     return false;
 }
@@ -263,6 +303,7 @@ FieldMachine fieldMachine(std::uint32_t seed, const FieldSpread& spread)
             std::abort();
         }
         out.map = std::move(*map);
+        out.made = madeOtherwise(out.map, seed);
         if (drawTruth(out, random, spread, 20)) return out;
     }
 }
@@ -273,7 +314,8 @@ Result<FieldMachine, Problems> machineBehind(const std::string& sheet, const std
     std::mt19937 random(seed);
     auto map = mapOf(sheet, name, systemVoltage_V);
     if (!map) return tl::unexpected(map.error());
-    FieldMachine out{sheet, std::move(*map), {}};
+    FieldMachine out{sheet, std::move(*map), {}, {}};
+    out.made = madeOtherwise(out.map, seed);
     if (!drawTruth(out, random, spread, 100))
         return tl::unexpected(Problems{Error{name, "no sound machine of this sheet was drawn"}});
     return out;

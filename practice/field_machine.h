@@ -27,6 +27,10 @@ struct FieldMachine {
     std::string sheet;         // CSV, as the technician has it
     Map map;                   // made of it
     std::vector<Fault> truth;  // what every part of the machine really is: factors on its figures
+    // As it is made where the trade has several ways and no sheet tells which: pull-ups of switches on the battery,
+    // sensor supplies of more than 5 V, drives that hold their wire to find out whether their part is there. Its
+    // elements are those of the map, then what the map does not have.
+    Map made;
 };
 
 // The same for the same seed. The machine is sound: no supply or return of it loses more than custom allows.

@@ -221,7 +221,7 @@ private:
     bool handOver(const StoryStep& step)
     {
         const std::set<std::string> before = likeliest();
-        const std::string gateBefore = gate_.sentence;
+        const std::string gateBefore = gate_.sentence, rankingBefore = ranking();
         auto taken = readHandOver(writeHandOver(content_), step.item);
         if (!taken) return failAll(taken.error()), false;
         content_ = std::move(*taken);
@@ -232,18 +232,18 @@ private:
         weigh();
         if (gate_.sentence != gateBefore)
             failed(step, fmt::format("handed over “{}” is “{}”", gateBefore, gate_.sentence));
-        if (likeliest() != before) failed(step, "handed over the suspects are " + ranking());
+        if (likeliest() != before)
+            failed(step, fmt::format("the suspects were {}, and handed over are {}", rankingBefore, ranking()));
         return true;
     }
 
-    // The likeliest, and what is as likely to three digits.
+    // The likeliest, and what is as likely but for the last digits of its fit.
     std::set<std::string> likeliest() const
     {
-        const auto words = [](const SuspectGroup& g) { return fmt::format("{} {:.3f}", g.words, g.probability); };
-        const auto chance = [](const SuspectGroup& g) { return fmt::format("{:.3f}", g.probability); };
+        constexpr double alike = 0.98;
         std::set<std::string> out;
         for (const SuspectGroup& g : reasoning_.groups) {
-            if (chance(g) == chance(reasoning_.groups.front())) out.insert(words(g));
+            if (g.probability > alike * reasoning_.groups.front().probability) out.insert(g.words);
         }
         return out;
     }

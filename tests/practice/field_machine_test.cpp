@@ -37,5 +37,26 @@ TEST(FieldMachine, IsSoundAndNotAsItsSheetSays)
     }
 }
 
+// Of what the trade makes in several ways each is met with, and the map knows of none.
+TEST(FieldMachine, IsMadeOtherwiseThanItsMapNowAndThen)
+{
+    int raised = 0, higher = 0, held = 0;
+    for (std::uint32_t seed = 1; seed <= 60; ++seed) {
+        const practice::FieldMachine machine = practice::fieldMachine(seed, {});
+        ASSERT_GE(machine.made.elements.size(), machine.map.elements.size());
+        held += machine.made.elements.size() > machine.map.elements.size() ? 1 : 0;
+        bool isRaised = false;
+        for (std::size_t i = 0; i < machine.map.elements.size(); ++i) {
+            EXPECT_EQ(machine.made.elements[i].id, machine.map.elements[i].id);
+            isRaised = isRaised || machine.made.elements[i].nodes != machine.map.elements[i].nodes;
+            higher += machine.made.elements[i].values != machine.map.elements[i].values ? 1 : 0;
+        }
+        raised += isRaised ? 1 : 0;
+    }
+    EXPECT_GT(raised, 5);
+    EXPECT_GT(higher, 0);
+    EXPECT_GT(held, 10);
+}
+
 }  // namespace
 }  // namespace ilvek
