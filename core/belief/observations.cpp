@@ -347,12 +347,6 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
     return isSignal && r.load.empty() && r.jumpers.empty() && !isLevelStated(map, at, state);
 }
 
-bool hasLevel(const Terminal& t, int state)
-{
-    return std::any_of(t.expected.begin(), t.expected.end(),
-                       [&](const Expected& e) { return e.measure == Measure::Level && e.state == state; });
-}
-
 // Its figure then; but that it stands off a rail says that it is not held to it. Counted once: what nobody stated
 // stands there again.
 void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::vector<Observation>& out)
@@ -375,7 +369,7 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
     if (t.role == Role::SwitchInput && o.value >= switchOpenFrom_V) o.needs[0].high = unbounded_V;
     if (t.role == Role::SwitchInput && o.value <= closedTo_V) o.needs[0].low = -unbounded_V;
     const auto sound = operatingPoint(map, o.setup);
-    if (t.role == Role::SwitchInput && hasLevel(t, o.setup.state)) {
+    if (t.role == Role::SwitchInput && hasLevel(map, at, o.setup.state)) {
         // The sheet has it closed or open in the state: that is no guess.
         if (o.value >= switchOpenFrom_V) o.needs[0].low = switchOpenFrom_V;
     } else if (sound) {

@@ -28,14 +28,18 @@ bool isLevelStated(const Map& map, int terminal, int state)
     });
 }
 
+bool hasLevel(const Map& map, int terminal, int state)
+{
+    const auto& expected = map.terminal(terminal).expected;
+    return std::any_of(expected.begin(), expected.end(),
+                       [&](const Expected& e) { return e.measure == Measure::Level && e.state == state; });
+}
+
 bool isHeldDown(const Map& map, int terminal, const Reading& r)
 {
     constexpr double downTo_V = 1;
-    const Terminal& t = map.terminal(terminal);
-    const int state = map.stateIndex(r.state);
-    const bool isTold = std::any_of(t.expected.begin(), t.expected.end(),
-                                    [&](const Expected& e) { return e.measure == Measure::Level && e.state == state; });
-    if (t.role != Role::SwitchInput || !isTold || r.value.value > downTo_V) return false;
+    const bool isSwitch = map.terminal(terminal).role == Role::SwitchInput;
+    if (!isSwitch || !hasLevel(map, terminal, map.stateIndex(r.state)) || r.value.value > downTo_V) return false;
     return healthyReading(map, r).value_or(0) > switchOpenFrom_V;
 }
 

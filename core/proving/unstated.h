@@ -10,6 +10,9 @@ namespace ilvek {
 // Whether a maker's page or a measurement tells what the terminal reads in the state.
 bool isLevelStated(const Map& map, int terminal, int state);
 
+// Whether anything tells the level of the terminal in the state, custom too.
+bool hasLevel(const Map& map, int terminal, int state);
+
 // A switch's line that the sheet has open in the state stands open from here on, wherever its pull-up leaves it.
 constexpr double switchOpenFrom_V = 2.5;
 
