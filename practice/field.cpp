@@ -97,8 +97,7 @@ void show(const FieldMachine& machine, const Run& run, const std::string& jobFil
     }
     for (std::size_t i = 0; i < machine.made.elements.size(); ++i) {
         const Element& e = machine.made.elements[i];
-        const bool same = i < machine.map.elements.size() && e.nodes == machine.map.elements[i].nodes &&
-                          e.values == machine.map.elements[i].values;
+        const bool same = e.nodes == machine.map.elements[i].nodes && e.values == machine.map.elements[i].values;
         if (!same) fmt::print("  made otherwise: {}\n", e.id);
     }
     const auto& readings = run.open.job.evidence.readings;

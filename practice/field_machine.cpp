@@ -236,15 +236,13 @@ Result<Map, Problems> mapOf(const std::string& text, const std::string& name, do
 }
 
 // In so many machines of a hundred.
-constexpr double pullsUpToSupply = 0.3, feedsSensorsHigher = 0.15, holdsItsDrives = 0.4;
-constexpr double hold_ohm = 22000;
+constexpr double pullsUpToSupply = 0.3, feedsSensorsHigher = 0.15;
 
 Map madeOtherwise(const Map& map, std::uint32_t seed)
 {
     std::mt19937 random(seed + 7919U);
     const auto happens = [&](double share) { return std::bernoulli_distribution(share)(random); };
-    const bool toSupply = happens(pullsUpToSupply), higher = happens(feedsSensorsHigher),
-               holds = happens(holdsItsDrives);
+    const bool toSupply = happens(pullsUpToSupply), higher = happens(feedsSensorsHigher);
     Map made = map;
     const auto regulator = std::find_if(made.elements.begin(), made.elements.end(),
                                         [](const Element& e) { return e.kind == ElementKind::Regulator; });
@@ -262,14 +260,6 @@ Map madeOtherwise(const Map& map, std::uint32_t seed)
             const bool isPullUp = e.kind == ElementKind::PullUp && e.nodes[0] == regulated && e.nodes[1] == terminal.b;
             if (toSupply && isPullUp && terminal.role == Role::SwitchInput) e.nodes[0] = supply;
         }
-        if (!holds || !terminal.role || groupOf(*terminal.role) != Group::Drives || terminal.b < 0) continue;
-        Element hold;
-        hold.id = "hold " + terminal.id;
-        hold.kind = ElementKind::PullUp;
-        hold.nodes = {regulated, terminal.b};
-        hold.values["resistance"] = hold_ohm;
-        hold.place = "inside the module";
-        made.elements.push_back(std::move(hold));
     }
     return made;
 }

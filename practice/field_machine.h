@@ -28,8 +28,7 @@ struct FieldMachine {
     Map map;                   // made of it
     std::vector<Fault> truth;  // what every part of the machine really is: factors on its figures
     // As it is made where the trade has several ways and no sheet tells which: pull-ups of switches on the battery,
-    // sensor supplies of more than 5 V, drives that hold their wire to find out whether their part is there. Its
-    // elements are those of the map, then what the map does not have.
+    // sensor supplies of more than 5 V. Its elements are those of the map.
     Map made;
 };
 
