@@ -6,6 +6,7 @@
 #include "circuit/operating_point.h"
 #include "proving/judge_context.h"
 #include "proving/lamp.h"
+#include "proving/unstated.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -107,10 +108,7 @@ void continuity(const JudgeContext& c, Judgement& j)
 
 bool isBusLine(const JudgeContext& c, const std::string& node)
 {
-    const int at = c.map.nodeIndex(node);
-    return at >= 0 && std::any_of(c.map.terminals.begin(), c.map.terminals.end(), [&](const Terminal& t) {
-               return t.role == Role::DifferentialBus && (t.a == at || t.b == at);
-           });
+    return isLineOfPair(c.map, c.map.nodeIndex(node));
 }
 
 // Its driver is on for a share of the time in the set-up.

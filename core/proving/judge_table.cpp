@@ -160,7 +160,6 @@ Judgement judgeAgainstTable(const JudgeContext& c)
         return j;
     }
     const bool byBattery = level.outcome == Outcome::None;
-    decideByTable(byBattery ? below : level, j);
     if (isReleasedDrive(c.map, c.terminal, c.reading)) {
         j.verdict = Verdict::Noted;
         j.word = inWords("table.released-drive");
@@ -168,6 +167,7 @@ Judgement judgeAgainstTable(const JudgeContext& c)
         j.doesNotProve.push_back(inWords("table.module-own-level"));
         return j;
     }
+    decideByTable(byBattery ? below : level, j);
     // Too far below the battery is too low.
     if (byBattery && (j.verdict == Verdict::High || j.verdict == Verdict::Low)) {
         const bool low = j.verdict == Verdict::High;

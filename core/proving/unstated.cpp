@@ -8,16 +8,12 @@
 
 namespace ilvek {
 
-namespace {
-
 bool isLineOfPair(const Map& map, int node)
 {
     return node >= 0 && std::any_of(map.terminals.begin(), map.terminals.end(), [&](const Terminal& t) {
                return t.role == Role::DifferentialBus && (t.a == node || t.b == node);
            });
 }
-
-}  // namespace
 
 bool isLevelStated(const Map& map, int terminal, int state)
 {

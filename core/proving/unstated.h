@@ -7,6 +7,9 @@
 
 namespace ilvek {
 
+// A line of a differential bus, at a terminal of the module.
+bool isLineOfPair(const Map& map, int node);
+
 // Whether a maker's page or a measurement tells what the terminal reads in the state.
 bool isLevelStated(const Map& map, int terminal, int state);
 
