@@ -112,24 +112,26 @@ private:
     void weighReading(WeighedRow& row, const Observation& observation, int suspect, const std::vector<char>& chatters);
     // What earlier readings say of this one through the parts, the meter and the battery they share, V or decades;
     // `unsure2`: what it may be off by because those readings were interpolated, squared.
-    struct Given {
-        double value = 0, unsure2 = 0;
+    struct GivenBefore : Given {
+        double unsure2 = 0;
     };
     bool isEdge(int suspect, const std::vector<std::size_t>& severities, std::size_t k) const;
     Hypothesis hypothesis(std::size_t fine, double weight) const;
     // By fine case of the suspect.
-    std::vector<Given> givenBefore(const WeighedRow& row, int suspect) const;
+    std::vector<GivenBefore> givenBefore(const WeighedRow& row, int suspect) const;
     HandedOn& handedOn(int suspect, std::size_t observation, std::size_t fine)
     {
         return handedOn_[static_cast<std::size_t>(suspect)]
                         [observation * grid_.of(suspect) + fine - grid_.begin(suspect)];
     }
-    // Into the row; what it hands on.
-    static HandedOn keep(WeighedRow& row, std::size_t fine, const ReadUnder& seen, const Weighed& weighed);
+    // Into the row.
+    static void keep(WeighedRow& row, std::size_t fine, const ReadUnder& seen, const Weighed& weighed);
+    // What a reading tells of what earlier ones left untold.
+    void learn(const WeighedRow& row, int suspect, std::size_t fine, const Weighed& weighed, double remains);
     // From the newest observation on the suspect is no longer as the sound circuit.
     void touch(int suspect);
     void push(WeighedRow row);
-    void leaveFree(WeighedRow& row, const Observation& observation, const Suspect& suspect, std::size_t fine);
+    void leaveFree(WeighedRow& row, const Observation& observation, int suspect, std::size_t fine);
     // Adds the newest observation; it may be worth `more`, were it computed.
     void add(WeighedRow& row, std::size_t fine, double logLikelihood, double more = 0);
     std::size_t best(int suspect) const;

@@ -1,5 +1,6 @@
 // The belief in a few suspects weighed anew with computed readings at every severity.
 #include <algorithm>
+#include <cmath>
 
 #include "belief/belief.h"
 #include "belief/likelihood.h"
@@ -11,6 +12,24 @@ namespace {
 constexpr double farBelow = 9;  // in log-likelihood
 // What interpolation may cost a severity, in log-likelihood, that is not worth computing.
 constexpr double exactEnough = 0.01;
+// A neighbour of which it may cost more than this is no end of a stretch.
+constexpr double unsure = 0.5;
+
+// How far what a reading hands on lies from `z` over some points, one sigma, each as likely as all that was read has
+// it.
+float spreadAbout(float z, const ComputedSeverities& computed, std::size_t observation,
+                  const std::vector<std::size_t>& points, const std::vector<double>& logs,
+                  const std::vector<double>& weights)
+{
+    const double most = *std::max_element(logs.begin(), logs.end());
+    double sum = 0, whole = 0;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const double w = weights[i] * std::exp(logs[i] - most);
+        sum += w * square(static_cast<double>(computed.handedOn(observation, points[i]).z - z));
+        whole += w;
+    }
+    return static_cast<float>(std::sqrt(sum / whole));
+}
 
 }  // namespace
 
@@ -21,12 +40,15 @@ std::vector<std::size_t> Belief::worthComputing(int suspect) const
     for (std::size_t k = first; k < grid_.end(suspect); ++k)
         best = std::max({best, steady_[k], comesAndGoes_[k]});
     const auto decides = [&](double sum, double slack) { return slack > exactEnough && sum + slack > best - farBelow; };
-    // Each with both its neighbours: a stretch is looked at from both of its ends.
+    // Each with both its neighbours, for a stretch is looked at from both of its ends; and where such a neighbour is
+    // itself not known, with one more.
     std::vector<char> wanted(cases, 0);
+    const auto isUnsure = [&](std::size_t k) { return slack_[first + k] > unsure; };
     for (std::size_t k = 0; k < cases; ++k) {
         const std::size_t at = first + k;
         if (!decides(steady_[at], slack_[at]) && !decides(comesAndGoes_[at], looseSlack_[at])) continue;
-        for (std::size_t j = k == 0 ? 0 : k - 1; j <= k + 1 && j < cases; ++j)
+        const std::size_t before = k > 1 && isUnsure(k - 1) ? 2 : 1, after = k + 1 < cases && isUnsure(k + 1) ? 2 : 1;
+        for (std::size_t j = k - std::min(k, before); j <= k + after && j < cases; ++j)
             wanted[j] = 1;
     }
     std::vector<std::size_t> out;
@@ -76,7 +98,12 @@ void Belief::refine(int suspect, const std::vector<std::size_t>& severities, con
             WeighedRow& row = rows_[o];
             const Weighed& weighed = computed.weighed(o, best);
             row.gain[fine] = static_cast<float>(weighed.logLikelihood - row.soundLogLikelihood);
-            if (row.column) handedOn(suspect, o, fine) = keep(row, fine, computed.seen(o, best), weighed);
+            if (!row.column) continue;
+            keep(row, fine, computed.seen(o, best), weighed);
+            HandedOn& on = handedOn(suspect, o, fine);
+            on = computed.handedOn(o, best);
+            // The next reading may well speak for another of them.
+            on.unsure = std::hypot(on.unsure, spreadAbout(on.z, computed, o, near, steady, weight));
         }
     }
     for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k)

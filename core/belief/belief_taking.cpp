@@ -154,8 +154,9 @@ void Belief::readAsSound(WeighedRow& row, const Observation& o)
     row.sigma = row.predicted;
     const double healthy = shifted(*row.column, 0, row.battery, o);
     const ReadUnder seen{healthy, 0, healthy, false, 0};
-    const Weighed weighed = weigh(o, row.left, o.besideShare, seen, givenBefore(row, 0).front().value);
-    handedOn_.front().push_back(keep(row, 0, seen, weighed));
+    const Weighed weighed = weigh(o, row.left, o.besideShare, seen, givenBefore(row, 0).front());
+    keep(row, 0, seen, weighed);
+    handedOn_.front().push_back(handedOnInTable(o, weighed, 0));
     row.soundLogLikelihood = weighed.logLikelihood;
     row.predicted.assign(grid_.size(), row.predicted.front());
     row.sigma.assign(grid_.size(), row.sigma.front());
@@ -185,11 +186,12 @@ bool Belief::takeReading(const PredictionTable& table, const Observation& o)
     return true;
 }
 
-void Belief::leaveFree(WeighedRow& row, const Observation& o, const Suspect& suspect, std::size_t k)
+void Belief::leaveFree(WeighedRow& row, const Observation& o, int suspect, std::size_t k)
 {
     row.predicted[k] = static_cast<float>(o.value);
     row.sigma[k] = freeSigma;
-    add(row, k, logOfUnforetold(suspect, o));
+    handedOn(suspect, rows_.size(), k) = {};
+    add(row, k, logOfUnforetold(suspects_[static_cast<std::size_t>(suspect)], o));
 }
 
 void Belief::weighReading(WeighedRow& row, const Observation& o, int suspect, const std::vector<char>& chatters)
@@ -198,24 +200,27 @@ void Belief::weighReading(WeighedRow& row, const Observation& o, int suspect, co
     const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
     // Only of a feed another battery is looked for in the column: it is a search.
     const bool open = touches(s, o), fed = s.kind == SuspectKind::BackFeed;
-    const std::vector<Given> before = givenBefore(row, suspect);
+    const std::vector<GivenBefore> before = givenBefore(row, suspect);
     handedOn_[static_cast<std::size_t>(suspect)].resize((rows_.size() + 1) * weighed(suspect));
     Passage passage(row, o);
     for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
         const Fine& f = grid_[k];
         ReadUnder seen = passage.to(f);
         if (open || std::isnan(seen.v)) {
-            leaveFree(row, o, s, k);
+            leaveFree(row, o, suspect, k);
             continue;
         }
         seen.chatters = chatters[static_cast<std::size_t>(f.low)] || chatters[static_cast<std::size_t>(f.high)];
-        const auto [given, unsure2] = before[k - grid_.begin(suspect)];
-        seen.unsure2 += unsure2;
+        const GivenBefore& given = before[k - grid_.begin(suspect)];
+        seen.unsure2 += given.unsure2;
+        if (!isVague(o)) seen.remains = remains(seen, row.left, o.probe.ohms);
         const double by = fed ? OtherBattery::movesBy(*row.column, f.low, f.high, f.share) : 0;
         otherBattery_[k].expect(by, seen);
         const Weighed weighed = weigh(o, row.left, o.besideShare, seen, given);
         otherBattery_[k].learn(by, weighed);
-        handedOn(suspect, rows_.size(), k) = keep(row, k, seen, weighed);
+        keep(row, k, seen, weighed);
+        if (given.untold > 0) learn(row, suspect, k, weighed, seen.remains);
+        handedOn(suspect, rows_.size(), k) = handedOnInTable(o, weighed, seen.unsure2);
         // Where it jumps it reads as on one side or as on the other.
         double most = weighed.logLikelihood;
         for (const double v : passage.sidesOfJump(f))
@@ -227,27 +232,35 @@ void Belief::weighReading(WeighedRow& row, const Observation& o, int suspect, co
     grow(row, suspect);
 }
 
-std::vector<Belief::Given> Belief::givenBefore(const WeighedRow& row, int suspect) const
+std::vector<Belief::GivenBefore> Belief::givenBefore(const WeighedRow& row, int suspect) const
 {
     stopPoint();
-    std::vector<Given> given(weighed(suspect));
+    std::vector<GivenBefore> given(weighed(suspect));
     auto own = handedOn_[static_cast<std::size_t>(suspect)].begin();
     for (std::size_t r = 0; r + 1 < row.shared.size(); ++r) {
         const double shared = row.shared[r];
-        for (Given& g : given) {
+        for (GivenBefore& g : given) {
             g.value += shared * static_cast<double>(own->z);
+            g.untold += square(shared * static_cast<double>(own->untold));
             g.unsure2 += square(shared * static_cast<double>(own->unsure));
             ++own;
         }
     }
+    for (GivenBefore& g : given)
+        g.untold = std::sqrt(g.untold);
     return given;
 }
 
-HandedOn Belief::keep(WeighedRow& row, std::size_t k, const ReadUnder& seen, const Weighed& weighed)
+void Belief::keep(WeighedRow& row, std::size_t k, const ReadUnder& seen, const Weighed& weighed)
 {
     row.predicted[k] = static_cast<float>(seen.v);
     row.sigma[k] = static_cast<float>(weighed.sigma);
-    return handedOnBy(seen, weighed);
+}
+
+void Belief::learn(const WeighedRow& row, int suspect, std::size_t fine, const Weighed& weighed, double remains)
+{
+    for (std::size_t r = 0; r + 1 < row.shared.size(); ++r)
+        ilvek::learn(handedOn(suspect, r, fine), remains * row.shared[r], weighed);
 }
 
 }  // namespace ilvek

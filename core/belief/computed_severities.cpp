@@ -31,8 +31,8 @@ ComputedSeverities::ComputedSeverities(const Suspect& suspect, const std::vector
         for (std::size_t k = 0; k < severities.size(); ++k)
             points_.push_back({k, k});
     }
-    z_.assign(taken_.size(), std::vector<double>(points_.size(), 0.0));
     weighed_.assign(taken_.size(), std::vector<Weighed>(points_.size()));
+    handedOn_.assign(taken_.size(), std::vector<HandedOn>(points_.size()));
     seen_.assign(taken_.size(), std::vector<ReadUnder>(points_.size()));
     for (std::size_t o = 0; o < taken_.size(); ++o)
         follow(o, exact[o]);
@@ -147,14 +147,20 @@ void ComputedSeverities::followReading(std::size_t o, std::size_t i, const Exact
     ReadUnder& seen = seen_[o][i];
     const double moves = value_[o][p.high] - value_[o][p.low];
     seen = {seen.v, square(cellShare * moves * p.weight), sound_[o], chatters(p.low) || chatters(p.high), 0};
-    double given = 0;
-    for (std::size_t r = 0; r < o; ++r)
-        given += row.shared[r] * z_[r][i];
+    Given given;
+    for (std::size_t r = 0; r < o; ++r) {
+        const HandedOn& on = handedOn_[r][i];
+        given.value += row.shared[r] * static_cast<double>(on.z);
+        given.untold = std::hypot(given.untold, row.shared[r] * static_cast<double>(on.untold));
+    }
     const double by = OtherBattery::movesBy(column, at(p.low), at(p.high), p.share);
     p.battery.expect(by, seen);
+    if (!isVague(taken_[o])) seen.remains = remains(seen, row.left, taken_[o].probe.ohms);
     weighed_[o][i] = weigh(taken_[o], row.left, taken_[o].besideShare, seen, given);
     p.battery.learn(by, weighed_[o][i]);
-    z_[o][i] = weighed_[o][i].handsOn;
+    for (std::size_t r = 0; r < o && given.untold > 0; ++r)
+        learn(handedOn_[r][i], seen.remains * row.shared[r], weighed_[o][i]);
+    handedOn_[o][i] = handedOnInTable(taken_[o], weighed_[o][i], seen.unsure2);
 }
 
 }  // namespace ilvek

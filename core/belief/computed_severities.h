@@ -33,6 +33,7 @@ public:
 
     const std::vector<Point>& points() const { return points_; }
     const Weighed& weighed(std::size_t observation, std::size_t point) const { return weighed_[observation][point]; }
+    const HandedOn& handedOn(std::size_t observation, std::size_t point) const { return handedOn_[observation][point]; }
     const ReadUnder& seen(std::size_t observation, std::size_t point) const { return seen_[observation][point]; }
     // The points that are nearer to a severity than to the next.
     std::vector<std::size_t> near(std::size_t severity) const;
@@ -50,9 +51,9 @@ private:
     std::vector<std::vector<double>> value_;  // by observation, by computed severity; a chance for reports
     std::vector<double> sound_;               // by observation
     std::vector<Point> points_;
-    std::vector<std::vector<double>> z_;         // by observation, by point
-    std::vector<std::vector<Weighed>> weighed_;  // the same
-    std::vector<std::vector<ReadUnder>> seen_;   // the same
+    std::vector<std::vector<Weighed>> weighed_;    // by observation, by point
+    std::vector<std::vector<HandedOn>> handedOn_;  // by observation, by point, as all that came later leaves it
+    std::vector<std::vector<ReadUnder>> seen_;     // by observation, by point
 };
 
 }  // namespace ilvek

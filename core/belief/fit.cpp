@@ -18,6 +18,11 @@ constexpr std::size_t mostFiner = 14;
 constexpr double finestStep = 0.01, smoothEnough = 0.5;
 // A reading that is passed between two severities further than this from both, in sigmas, calls for one between.
 constexpr double passesWithin = 0.7;
+// What is passed within so little, with both ends far from the best, is jumped.
+constexpr double jumpWithin = 0.1;
+// Nor is known what lies between two severities of which one leaves a reading this far out, and the other takes the
+// unknowns far to reach it: all may be well between them, and both ends be as bad.
+constexpr double outOfReach = 4, reachedStep = 0.1, worthLooking = 2;
 // Of a log-likelihood.
 constexpr double told = 1e-3;
 // So many times the map's figure no wire of a sound loom has: it is dimensioned for what it carries.
@@ -223,7 +228,7 @@ struct Fitter::Walk {
     }
 
     // Where a reading is passed between two severities, and how far it lies from both: of the best such stretch the
-    // place; else within the steepest one that is of weight.
+    // place; else within the one of weight that is steepest, or that may hide most.
     std::optional<double> nextFiner() const
     {
         double most = 0;
@@ -233,15 +238,20 @@ struct Fitter::Walk {
             const double width = b.severity - a.severity;
             if (width <= finestStep) continue;
             double passed = 0, share = 0.5;
+            bool reached = false;
             for (std::size_t r = 0; r < a.z.size(); ++r) {
                 const double least = std::min(std::abs(a.z[r]), std::abs(b.z[r]));
+                const double furthest = std::max(std::abs(a.z[r]), std::abs(b.z[r]));
+                reached |= width > reachedStep && furthest > outOfReach && least < passesWithin;
                 if (a.z[r] * b.z[r] >= 0 || least < passesWithin || least <= passed) continue;
                 passed = least;
                 share = std::clamp(std::abs(a.z[r]) / (std::abs(a.z[r]) + std::abs(b.z[r])), 0.2, 0.8);
             }
             const double high = std::max(a.sum, b.sum);
             const bool far = high < bestSum - farBelow;
-            const double rise = far ? 0 : std::abs(a.sum - b.sum) * std::exp(0.3 * (high - bestSum));
+            if (far && width < jumpWithin) passed = 0;
+            const double hides = std::max(reached ? worthLooking : 0, std::abs(a.sum - b.sum));
+            const double rise = far ? 0 : hides * std::exp(0.3 * (high - bestSum));
             const double worth = passed > 0 ? 1e3 + high : rise > smoothEnough ? rise : 0;
             if (worth <= most) continue;
             most = worth;

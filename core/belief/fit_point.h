@@ -61,8 +61,9 @@ struct FitPoint {
     }
 
     struct Point {
-        std::vector<double> value, batterySlope;                          // by channel
-        std::vector<double> predicted, sigma, z, logLikelihood, handsOn;  // by reading
+        std::vector<double> value, batterySlope;                 // by channel
+        std::vector<double> predicted, sigma, z, logLikelihood;  // by reading
+        std::vector<HandedOn> handedOn;                          // the same
         double sum = 0,
                pulled = 0;  // log-likelihood with the prior; the same where no reading pulls further than it may
     };
@@ -117,7 +118,8 @@ struct FitPoint {
     {
         const std::size_t n = in.readings.size();
         at.predicted.assign(n, 0.0);
-        at.sigma = at.z = at.logLikelihood = at.handsOn = at.predicted;
+        at.sigma = at.z = at.logLikelihood = at.predicted;
+        at.handedOn.assign(n, {});
         at.sum = -0.5 * u.squaredNorm();
         at.pulled = at.sum;
         for (std::size_t i = 0; i < n; ++i) {
@@ -130,30 +132,23 @@ struct FitPoint {
                 at.sigma[i] = static_cast<double>(freeSigma);
                 at.logLikelihood[i] = logOfUnforetold(suspect, o);
             } else {
-                double given = 0, unsure2 = 0;
+                Given given;
                 for (std::size_t j = 0; j < i; ++j) {
-                    // Only what it shares is told on, not what is its own beside a fault.
-                    const double own = sharedOf(j, at);
-                    given += r.spread.shared[j] * own * at.handsOn[j];
-                    unsure2 += square(r.spread.shared[j]) * (1 - own * own);
+                    given.value += r.spread.shared[j] * static_cast<double>(at.handedOn[j].z);
+                    given.untold =
+                        std::hypot(given.untold, r.spread.shared[j] * static_cast<double>(at.handedOn[j].untold));
                 }
-                const ReadUnder seen{at.predicted[i], unsure2, r.sound, false, starved(o, r, at.predicted[i])};
+                const ReadUnder seen{at.predicted[i], 0, r.sound, false, starved(o, r, at.predicted[i])};
                 const Weighed weighed = ilvek::weigh(o, r.spread.left, besideShare, seen, given);
                 at.sigma[i] = weighed.sigma;
                 at.z[i] = weighed.z;
                 at.logLikelihood[i] = weighed.logLikelihood;
-                at.handsOn[i] = weighed.handsOn;
+                at.handedOn[i] = handedOnBy(weighed, 0);
             }
             at.sum += at.logLikelihood[i];
             const double z = std::abs(at.z[i]);
             if (i != slipped_) at.pulled -= z < pullsUpTo ? 0.5 * z * z : pullsUpTo * (z - 0.5 * pullsUpTo);
         }
-    }
-
-    // Of one sigma of an earlier reading the part that the readings' common spread is.
-    double sharedOf(std::size_t j, const Point& at) const
-    {
-        return std::min(1.0, std::sqrt(in.readings[j].spread.left) / at.sigma[j]);
     }
 
     // What a module that is hardly fed still passes nobody knows.
@@ -185,8 +180,8 @@ struct FitPoint {
             }
             for (std::size_t j = 0; j < i; ++j) {
                 if (r.spread.shared[j] == 0 || at.z[j] == 0) continue;
-                const double handedOn = at.handsOn[j] / at.z[j];
-                J.row(row) -= r.spread.shared[j] * sharedOf(j, at) * handedOn * J.row(static_cast<Eigen::Index>(j));
+                const double handedOn = static_cast<double>(at.handedOn[j].z) / at.z[j];
+                J.row(row) -= r.spread.shared[j] * handedOn * J.row(static_cast<Eigen::Index>(j));
             }
             J.row(row) /= at.sigma[i];
         }

@@ -100,9 +100,7 @@ double chanceOf(const Observation& o, const std::vector<const Column*>& columns,
 bool touches(const Suspect& s, const Observation& o)
 {
     if (s.kind != SuspectKind::MapWrong) return false;
-    const auto at = [&](const Probe& p) {
-        return p.element < 0 && (p.red == s.node || p.black == s.node || p.red == s.node2 || p.black == s.node2);
-    };
+    const auto at = [&](const Probe& p) { return p.element < 0 && (leavesOpen(s, p.red) || leavesOpen(s, p.black)); };
     if (o.kind == Observation::Kind::Reading) return at(o.probe);
     return std::any_of(o.needs.begin(), o.needs.end(), [&](const Observation::Need& need) { return at(need.probe); });
 }

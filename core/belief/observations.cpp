@@ -329,9 +329,9 @@ void takeBattery(const Map& map, const Assessment& a, const Reading& r, Observat
     if (!o.battery_V && r.battery_V && isPossibleVoltage(map, *r.battery_V)) o.battery_V = r.battery_V;
 }
 
-// A level that a sensor, a switch or another module makes, of which nobody stated a figure in that state: while it
-// stands where such a signal may stand it says nothing of the circuit. Of a switch's line that should be closed and
-// stands open the figure says nothing either.
+// A level that a sensor, a switch or another module makes, of which nobody stated a figure in that state, or a range
+// that it moves in: while it stands where such a signal may stand it says nothing of the circuit. Of a switch's line
+// that should be closed and stands open the figure says nothing either.
 bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
 {
     const bool isLevel = r.test == TestKind::Level || r.test == TestKind::Point || r.test == TestKind::Reported ||
@@ -344,7 +344,24 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
     if ((isFailure(j.verdict) && !standsOpen) || isHeldDown(map, at, r)) return false;
     const Group group = t.role ? groupOf(*t.role) : Group::Empty;
     const bool isSignal = group == Group::Inputs || group == Group::Networks;
-    return isSignal && r.load.empty() && r.jumpers.empty() && !isLevelStated(map, at, state);
+    const bool isTold = isLevelStated(map, at, state) && !mayStandAnywhere(map, at, r);
+    return isSignal && r.load.empty() && r.jumpers.empty() && !isTold;
+}
+
+// The line of a single-wire bus stands near its supply, less what traffic takes of the mean, or something holds it
+// down: which of them is seen, as when units are taken off it one by one.
+void lineSeen(const Map& map, const Terminal& t, Observation o, std::vector<Observation>& out)
+{
+    constexpr double upFrom = 0.4, soft = 0.03, unbounded_V = 1e9;  // of the system voltage
+    const auto sound = operatingPoint(map, o.setup);
+    // With the module apart who else lifts it nobody knows.
+    if (!sound || sound->voltage(o.probe.red, o.probe.black) < upFrom * map.systemVoltage_V) return;
+    const bool isUp = o.value > upFrom * map.systemVoltage_V;
+    o.kind = isUp ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
+    o.isSeen = true;
+    o.words = inWords(isUp ? "observations.line-is-up" : "observations.line-is-down", t.id);
+    o.needs = {{o.probe, upFrom * map.systemVoltage_V, unbounded_V, soft * map.systemVoltage_V}};
+    out.push_back(std::move(o));
 }
 
 // Its figure then; but that it stands off a rail says that it is not held to it. Counted once: what nobody stated
@@ -353,8 +370,11 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
 {
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
     const Terminal& t = map.terminal(at);
-    if (red < 0 || black < 0 || r.value.unit != Unit::Volt || r.value.overLimit || t.role == Role::SingleWireBus)
+    if (red < 0 || black < 0 || r.value.unit != Unit::Volt || r.value.overLimit) return;
+    if (t.role == Role::SingleWireBus) {
+        lineSeen(map, t, std::move(o), out);
         return;
+    }
     constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05, unbounded_V = 1e9;
     o.kind = Observation::Kind::FunctionWorks;
     o.words = inWords("observations.stands-between-rails", t.id);
@@ -429,7 +449,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         standsSeen(map, r, at, std::move(o), out);
         return;
     }
-    if (mayBeFurtherTerminations(map, r)) return;
+    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r)) return;
     expectSlips(map, a, r, setup->alone >= 0, o);
     std::optional<Observation> seen;
     if (auto whole = pickUpSeen(map, r, o))

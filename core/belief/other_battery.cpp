@@ -23,7 +23,7 @@ void OtherBattery::expect(double by, ReadUnder& seen) const
 // b.
 void OtherBattery::learn(double by, const Weighed& weighed)
 {
-    if (by == 0 || std::abs(weighed.handsOn) < 0.5 * std::abs(weighed.z)) return;
+    if (by == 0 || weighed.noSlip < 0.5) return;
     const double gain = variance * by / (weighed.sigma * weighed.sigma);
     mean += gain * weighed.z * weighed.sigma;
     variance -= gain * by * variance;

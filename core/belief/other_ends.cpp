@@ -82,7 +82,7 @@ std::vector<Suspect> otherEndsOf(const Map& map, const std::vector<Suspect>& sus
 {
     std::vector<const Suspect*> wrong;
     for (const Suspect& s : suspects) {
-        if (s.kind == SuspectKind::MapWrong) wrong.push_back(&s);
+        if (s.kind == SuspectKind::MapWrong && s.terminal >= 0) wrong.push_back(&s);
     }
     std::vector<Suspect> out;
     for (const Suspect* here : wrong) {

@@ -28,8 +28,11 @@ Passage::Passage(const WeighedRow& row, const Observation& o) : row_(row), o_(o)
 ReadUnder Passage::to(const Fine& f)
 {
     if (f.share <= 0) {
+        // It stands for those about it too, unless the reading jumps on the way here, or has no figure there.
+        const bool goesOn = !isFirst_ && !jumps_ && !std::isnan(last_);
+        const double cell = goesOn ? cellShare * (at(f.low) - last_) : 0;
         arrive(f);
-        return leave({a_, 0, sound_, false, 0});
+        return leave({a_, square(cell), sound_, false, 0});
     }
     if (isFirst_) depart(f);
     isFirst_ = false;

@@ -29,7 +29,7 @@ private:
     double before_ = 0, x0_ = 0;        // the severity before: its reading and its number
     double a_ = 0, b_ = 0, third_ = 0;  // of the two that a fine case lies between, and of a third
     double last_ = 0;                   // of the fine case before
-    bool isFirst_ = false, jumps_ = false;
+    bool isFirst_ = true, jumps_ = false;
 };
 
 }  // namespace ilvek

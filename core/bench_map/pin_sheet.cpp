@@ -254,6 +254,18 @@ std::optional<Header> findHeader(std::string_view text, char separator)
     return std::nullopt;
 }
 
+// The last column of a list says where a wire goes: of a feed, a return or a consumer that is its way.
+void takeWay(PinRow& row, PinSheet& sheet)
+{
+    if (!row.route.empty() || row.otherEnd.empty()) return;
+    const auto way = parseRoute(row.otherEnd);
+    if (way)
+        row.route = std::exchange(row.otherEnd, "");
+    else if (row.isTerminal())
+        sheet.remarks.push_back(
+            {fmt::format("row {}, far end", row.line), "“" + row.otherEnd + "” is left out: " + way.error().reason});
+}
+
 // A part of the machine that is not at the module.
 void readLooseRow(PinRow row, PinSheet& sheet)
 {
@@ -272,6 +284,7 @@ void readLooseRow(PinRow row, PinSheet& sheet)
     if (row.circuit.empty()) return refuse("circuit", "what stands here has no name");
     row.loose = kinds[static_cast<std::size_t>(*kind)];
     row.cavity = 0;
+    if (*kind == LooseRow::Consumer) takeWay(row, sheet);
     sheet.rows.push_back(std::move(row));
 }
 
@@ -342,6 +355,13 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
         else
             (column->key == "cavity" ? cavity : connector) = cells[i];
     }
+    for (std::size_t i = header.columns.size(); i < cells.size(); ++i) {
+        if (!cells[i].empty())
+            sheet.remarks.push_back(
+                {fmt::format("row {}", line), "“" + cells[i] +
+                                                  "” stands behind the last column and is left out; a separator "
+                                                  "too many, or one inside a text that has no quotes?"});
+    }
     if (const auto at = static_cast<std::size_t>(header.notes); header.notes >= 0 && at < cells.size()) {
         if (header.hasFarEnd)
             readNotes(cells[at], row);
@@ -367,14 +387,7 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     if (!role) return refuse("role", fmt::format("“{}” {}", byName ? row.circuit : row.role, role.error().reason));
     row.role = roleName(role->role);
     sheet.rolesFromNames += byName ? 1 : 0;
-    // The last column of a list says where a wire goes: of a feed or a return that is its way.
-    const bool isWay = isSupply(role->role) || role->role == Role::Return;
-    if (isWay && row.route.empty() && !row.otherEnd.empty()) {
-        if (const auto way = parseRoute(row.otherEnd))
-            row.route = std::exchange(row.otherEnd, "");
-        else
-            sheet.remarks.push_back({item("far end"), "“" + row.otherEnd + "” is left out: " + way.error().reason});
-    }
+    if (isSupply(role->role) || role->role == Role::Return) takeWay(row, sheet);
     if (!role->relay.empty()) row.relay = role->relay;
     if (!role->fedBy.empty()) row.fedBy = role->fedBy;
     // Another level than the customary one is what is expected of it.

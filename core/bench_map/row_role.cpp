@@ -91,6 +91,9 @@ Result<SheetRole> roleOf(const PinRow& row)
         const auto named = parseRole(row.circuit);
         if (named && named->role == Role::SwitchedFeed) role = named;
     }
+    // A proximity switch is a sensor whose signal has two levels.
+    if (role && role->role == Role::AnalogueInput && parseFarEnd(row.otherEnd).kind == FarEnd::Kind::Hall)
+        role->role = Role::HallInput;
     // A thermocouple gives millivolts and has no pull-up.
     const bool couple = lowered(row.otherEnd + row.role + row.circuit).find("thermocouple") != std::string::npos;
     if (role && couple && groupOf(role->role) == Group::Inputs) role->role = Role::AnalogueInput;

@@ -519,6 +519,22 @@ void SheetCircuits::addBusNode(const SheetRow& row)
         addLineNode(row);
 }
 
+namespace {
+
+// As it is told of the unit itself, or the last connector on the way to it.
+std::string plugOfUnit(const SheetRow& row)
+{
+    if (!row.far.plug.empty()) return row.far.plug;
+    const auto last = std::find_if(row.route.rbegin(), row.route.rend(),
+                                   [](const RoutePlace& p) { return p.kind == RoutePlace::Kind::Connector; });
+    if (last == row.route.rend()) return "";
+    // "X10" without a cavity is the plug.
+    const bool hasCavity = last->id.find_first_of("-.:/") != std::string::npos;
+    return hasCavity ? plugOf(*last) : last->id;
+}
+
+}  // namespace
+
 void SheetCircuits::addLineNode(const SheetRow& row)
 {
     constexpr double inside_ohm = 30000;  // of a unit that listens. SOURCE: ISO 17987
@@ -526,6 +542,7 @@ void SheetCircuits::addLineNode(const SheetRow& row)
     basis.id = row.row.circuit;
     FarEnd node = called(row.row.circuit);
     node.ohms = row.far.ohms;
+    node.plug = plugOfUnit(row);
     addPart(doc_, node, basis, singleWire_, wiring_.groundPoint(""));
 }
 
@@ -533,8 +550,13 @@ void SheetCircuits::addPairNode(const SheetRow& row)
 {
     constexpr double bare_ohm = 50000;  // between the lines of a node that does not terminate them
     const std::string& name = row.row.circuit;
-    const bool terminates = row.far.ohms || lowered(row.row.otherEnd).find("terminat") != std::string::npos;
+    const auto words = loweredWords(row.row.otherEnd);
+    const bool isTold = std::ranges::any_of(words, [](const std::string& w) { return w.starts_with("terminat"); });
+    const bool isDenied =
+        std::ranges::any_of(words, [](const std::string& w) { return w == "no" || w == "not" || w == "without"; });
+    const bool terminates = row.far.ohms || (isTold && !isDenied);
     FarEnd node = called(terminates ? "bus termination in " + name : name);
+    node.plug = plugOfUnit(row);
     node.ohms = row.far.ohms ? row.far.ohms : terminates ? std::optional(StatedFigure{120, 120}) : std::nullopt;
     PartBasis basis = basisOf(row, bare_ohm);
     basis.id = name + (terminates ? " termination" : " node");

@@ -38,6 +38,8 @@ struct SheetRow {
     // Of a part with a supply, a return and this signal, as far as anybody says.
     bool isSensorSignal() const
     {
+        // One whose signal has two levels, where its feed is told.
+        if (role == Role::HallInput) return !far.supply.empty();
         return role == Role::AnalogueInput && (far.kind == FarEnd::Kind::Unknown || far.kind == FarEnd::Kind::Sensor ||
                                                far.kind == FarEnd::Kind::Module);
     }

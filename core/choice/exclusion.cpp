@@ -28,7 +28,7 @@ constexpr double noughtDecades = -0.5, openDecades = 7;
 struct Way {
     Belief::Hypothesis h;
     std::size_t group = 0;
-    int freeAt = -1;  // the node at which a map that is wrong leaves everything open
+    const Suspect* of = nullptr;
 };
 
 // Of one suspect some of its likely severities, from the slightest to the worst, each with the weight of those about
@@ -63,7 +63,7 @@ std::vector<Way> waysOf(const std::vector<Suspect>& suspects, const Belief& beli
         for (const int m : groups[g].members) {
             const auto i = static_cast<std::size_t>(m);
             const bool counts = p[i] >= likelyMember * groups[g].probability && !of[i].empty();
-            if (counts) addWays(of[i], {{}, g, suspects[i].kind == SuspectKind::MapWrong ? suspects[i].node : -1}, out);
+            if (counts) addWays(of[i], {{}, g, &suspects[i]}, out);
         }
     }
     // As they stand in a column.
@@ -109,8 +109,8 @@ public:
             Range& range = ranges_[way.group];
             double off = 0;
             value_[i] = belief_.valueAt(column, way.h, posts, &off);
-            const bool free = std::isnan(value_[i]) ||
-                              (way.freeAt >= 0 && (column.probe.red == way.freeAt || column.probe.black == way.freeAt));
+            const bool free = std::isnan(value_[i]) || leavesOpen(*way.of, column.probe.red) ||
+                              leavesOpen(*way.of, column.probe.black);
             range.free = range.free || free;
             range.low = std::min(range.low, value_[i] - excludesAt * sigma - off);
             range.high = std::max(range.high, value_[i] + excludesAt * sigma + off);

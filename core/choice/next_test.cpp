@@ -54,7 +54,7 @@ public:
             }
             const Suspect& s = suspects[static_cast<std::size_t>(h.suspect)];
             ways_.push_back({h, group});
-            if (s.kind == SuspectKind::MapWrong) wrongAt_.emplace_back(s.node, ways_.size() - 1);
+            if (s.kind == SuspectKind::MapWrong) wrongAt_.push_back(ways_.size() - 1);
             all_[static_cast<std::size_t>(group)] += h.weight;
             total_ += h.weight;
             for (const Sight& sight : s.sights)
@@ -82,8 +82,9 @@ public:
             left -= share * way.h.weight;
             others.push_back(shareOf(bin, way.group, share * way.h.weight));
         };
-        for (const auto& [node, way] : wrongAt_) {
-            if (node == column.probe.red) move(ways_[way], beyondAll, 1);
+        for (const std::size_t way : wrongAt_) {
+            const Suspect& s = suspects_[static_cast<std::size_t>(ways_[way].h.suspect)];
+            if (leavesOpen(s, column.probe.red)) move(ways_[way], beyondAll, 1);
         }
         const auto weigh = [&](const Way& way) {
             const double v = belief_.valueAt(column, way.h, posts);
@@ -244,11 +245,11 @@ private:
         int group = -1;
     };
     std::vector<Way> ways_;  // those worth counting, each with all that is asked of it: they are passed in a row
-    std::vector<std::pair<int, std::size_t>> wrongAt_;  // the node of a suspect map entry, and its way
-    std::vector<std::size_t> firstIn_, waysIn_;         // by case of the table, the ways that are read from it
-    mutable std::vector<char> isMoved_;                 // by case, of the column in hand
-    mutable std::vector<double> left_;  // by group, of the column in hand: what reads as the sound circuit
-    std::vector<double> all_;           // by group
+    std::vector<std::size_t> wrongAt_;           // the ways of a map that is wrong somewhere
+    std::vector<std::size_t> firstIn_, waysIn_;  // by case of the table, the ways that are read from it
+    mutable std::vector<char> isMoved_;          // by case, of the column in hand
+    mutable std::vector<double> left_;           // by group, of the column in hand: what reads as the sound circuit
+    std::vector<double> all_;                    // by group
     double total_ = 0;
     double logs_ = 0;  // Σ w log w
     double before_ = 0;
@@ -302,6 +303,22 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
     return inWords("next-test.about-min-2", again, what, std::max(1.0, test.minutes));
 }
 
+// What stands in the way of a verdict counts as if it were this likely, so that a test of it is worth asking for.
+constexpr double inTheWayShare = 0.1;
+
+void raise(const std::vector<int>& inTheWay, std::vector<Belief::Hypothesis>& hypotheses)
+{
+    const auto stands = [&](const Belief::Hypothesis& h) { return std::ranges::count(inTheWay, h.suspect) > 0; };
+    double weight = 0, whole = 0;
+    for (const Belief::Hypothesis& h : hypotheses) {
+        whole += h.weight;
+        weight += stands(h) ? h.weight : 0;
+    }
+    if (weight <= 0 || weight > inTheWayShare * whole) return;
+    for (Belief::Hypothesis& h : hypotheses)
+        h.weight *= stands(h) ? inTheWayShare * whole / weight : 1;
+}
+
 // Each suspect at its likeliest severity alone.
 std::vector<Belief::Hypothesis> roughly(const std::vector<Belief::Hypothesis>& all)
 {
@@ -351,21 +368,20 @@ struct Weighing {
     const std::vector<Candidate>& candidates;
     const WayOfWorking& working;
     const Standing& standing;
-    const std::vector<char>& passedOver;
+    const Aims& aims;
     std::optional<Belief::AsLikeliest> likeliest;
-    const std::vector<std::size_t>& restsOn;
 
     // Nothing when it tells less than `least`.
     std::optional<RankedTest> one(const Ranking& by, Posts& posts, std::size_t i, double least) const
     {
-        if (i < passedOver.size() && passedOver[i]) return std::nullopt;
+        if (i < aims.passedOver.size() && aims.passedOver[i]) return std::nullopt;
         const Candidate& c = candidates[i];
         RankedTest test;
         test.candidate = static_cast<int>(i);
         test.look = c.kind == Candidate::Kind::Look;
         const std::vector<std::size_t> before = takenBefore(belief, c);
         test.doubted = before.size() == 1 && likeliest && isDoubtful(belief, *likeliest, before.front());
-        test.again = test.doubted || (before.size() == 1 && std::count(restsOn.begin(), restsOn.end(), before.front()));
+        test.again = test.doubted || (before.size() == 1 && std::ranges::count(aims.restsOn, before.front()) > 0);
         if (!before.empty() && !test.again) return std::nullopt;
         if (test.look) {
             test.bits = by.bitsOfLook(c.terminal);
@@ -434,15 +450,15 @@ std::vector<RankedTest> bestOf(const Weighing& weighing, const Ranking& rough, c
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
                                   const std::vector<SuspectGroup>& groups, const PredictionTable& table,
                                   const std::vector<Candidate>& candidates, const WayOfWorking& working,
-                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver,
-                                  const std::vector<std::size_t>& restsOn)
+                                  const Standing& standing, std::size_t most, const Aims& aims)
 {
-    const std::vector<Belief::Hypothesis> hypotheses = belief.hypotheses();
+    std::vector<Belief::Hypothesis> hypotheses = belief.hypotheses();
+    raise(aims.inTheWay, hypotheses);
     const Ranking ranking(suspects, belief, groups, hypotheses), rough(suspects, belief, groups, roughly(hypotheses));
     std::optional<Belief::AsLikeliest> likeliest;
     if (!groups.empty() && !groups.front().members.empty())
         likeliest = belief.asLikeliest(groups.front().members.front());
-    const Weighing weighing{map, belief, table, candidates, working, standing, passedOver, likeliest, restsOn};
+    const Weighing weighing{map, belief, table, candidates, working, standing, aims, likeliest};
     std::vector<RankedTest> out = bestOf(weighing, rough, ranking, most);
     for (RankedTest& test : out) {
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];

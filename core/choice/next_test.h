@@ -23,17 +23,22 @@ struct RankedTest {
     bool doubted = false;  // the likeliest suspect cannot have given it
 };
 
+// What bears on the choice beside what a test tells.
+struct Aims {
+    // Candidates that were read and whose reading was evidence of nothing, as they would be again; by candidate, or
+    // empty.
+    std::vector<char> passedOver = {};
+    std::vector<std::size_t> restsOn = {};  // read once more before all else, by place in belief.taken(); see case.h
+    std::vector<int> inTheWay = {};         // suspects to be ruled out, however unlikely
+};
+
 // Best first, at most `most`; only tests that tell something. Tests that were taken already under the same set-up tell
 // nothing new and are left out; but what the likeliest suspect cannot have given is read once more before all else, for
-// it is a slip or all that is believed is wrong (T8); and so are `restsOn`, see case.h, by their place in
-// belief.taken().
-// `passedOver`: candidates that were read and whose reading was evidence of nothing, as they would be again; by
-// candidate, or empty.
+// it is a slip or all that is believed is wrong (T8).
 // SOURCE: D. V. Lindley, "On a measure of the information provided by an experiment" (1956).
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
                                   const std::vector<SuspectGroup>& groups, const PredictionTable& table,
                                   const std::vector<Candidate>& candidates, const WayOfWorking& working,
-                                  const Standing& standing, std::size_t most, const std::vector<char>& passedOver = {},
-                                  const std::vector<std::size_t>& restsOn = {});
+                                  const Standing& standing, std::size_t most, const Aims& aims = {});
 
 }  // namespace ilvek

@@ -12,13 +12,13 @@ namespace ilvek {
 
 namespace {
 
-// Letters and digits alone, small, with the signs that tell battery posts apart.
+// Letters and digits alone, small, and what tells X1-?3, the cavity of 3's wire, from X1-3.
 std::string key(std::string_view text)
 {
     std::string out;
     for (const char c : text) {
         const auto byte = static_cast<unsigned char>(c);
-        if (byte >= 0x80 || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9'))
+        if (byte >= 0x80 || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '?')
             out += c;
         else if (c >= 'A' && c <= 'Z')
             out += static_cast<char>(c - 'A' + 'a');
@@ -182,18 +182,39 @@ int facingNamed(const Map& map, const std::string& typed)
     return -1;
 }
 
-// "w4 feed side", "fuel valve control side": a side of what hangs at the end of a wire, by its name or its plug.
+// "feed side" of "feed", "+" and "feed end".
+bool meansSide(std::string typed, const std::string& side)
+{
+    static constexpr std::string_view plus[] = {"+", "plus", "positive", "feed", "supply", "live", "hot"};
+    static constexpr std::string_view minus[] = {"-", "−", "minus", "negative", "ground", "earth", "return", "control"};
+    for (const std::string_view end : {" side", " end", " terminal", " wire"}) {
+        if (typed.ends_with(end)) typed.resize(typed.size() - end.size());
+    }
+    const std::string is = side.substr(0, side.rfind(" side"));
+    const auto has = [](const auto& words, const std::string& word) { return std::ranges::count(words, word) > 0; };
+    return typed == is || (has(plus, typed) && has(plus, is)) || (has(minus, typed) && has(minus, is));
+}
+
+// "w4 feed side", "fuel valve control side", "fan +": a side of what hangs at the end of a wire, by its name or its
+// plug; "k1 coil +" too.
 int partSideNamed(const Map& map, const std::string& typed)
 {
     for (auto cut = typed.find(' '); cut != std::string::npos; cut = typed.find(' ', cut + 1)) {
-        const std::string part = key(typed.substr(0, cut)), side = key(typed.substr(cut));
+        const std::string part = key(typed.substr(0, cut)), side(trimmed(std::string_view(typed).substr(cut)));
         if (part.empty() || side.empty()) continue;
+        const bool isCoil = side.starts_with("coil ");
+        const std::string wanted = isCoil ? side.substr(5) : side;
         for (std::size_t e = 0; e < map.elements.size(); ++e) {
             const Element& element = map.elements[e];
-            if (key(element.name) != part && key(element.place) != "plug" + part) continue;
+            const bool isNamed = key(element.name) == part || key(element.place) == "plug" + part;
+            if (!isNamed && !(isCoil && key(element.id) == part)) continue;
+            if (element.kind == ElementKind::Relay && isCoil) {
+                // Its control end is 85.
+                if (meansSide(wanted, "feed side")) return element.nodes[2];
+                if (meansSide(wanted, "control side")) return element.nodes[3];
+            }
             for (const int node : element.nodes) {
-                const std::string is = key(map.sideOf(static_cast<int>(e), node));
-                if (!is.empty() && (is == side || is == side + "side")) return node;
+                if (meansSide(wanted, map.sideOf(static_cast<int>(e), node))) return node;
             }
         }
     }
@@ -260,6 +281,9 @@ Result<int> placeNamed(const Map& map, std::string_view text)
     for (const Alias& post : posts) {
         if (low == post.typed) return post.plus ? map.batteryPlus() : map.batteryMinus();
     }
+    const int part = map.elementIndex(std::string(trimmed(text)));
+    if (part >= 0 && map.element(part).kind == ElementKind::Fuse)
+        return fail(item, fmt::format("may be {0} source side or {0} far side", map.element(part).id));
     const std::string typed = spelledOut(text);
     if (const int node = sideNamed(map, typed); node >= 0) return node;
     if (const int node = partSideNamed(map, low); node >= 0) return node;
@@ -292,6 +316,9 @@ Result<int> elementNamed(const Map& map, std::string_view text)
     const auto byId = named(text, map.elements, "part", [](const Element& e) { return e.id; });
     if (byId) return byId;
     const auto byName = named(text, map.elements, "part", [](const Element& e) { return e.name; });
+    const auto byPlug = [&](const Element& e) { return lowered(e.place) == "plug " + lowered(trimmed(text)); };
+    const auto plugged = std::find_if(map.elements.begin(), map.elements.end(), byPlug);
+    if (!byName && plugged != map.elements.end()) return static_cast<int>(plugged - map.elements.begin());
     const auto many = [](const auto& r) { return !r && r.error().reason.starts_with("may be"); };
     return byName || many(byName) ? byName : byId;
 }

@@ -127,11 +127,11 @@ public:
         // "hoist up commanded" is a state where the map has one of that name.
         const auto isCalledSo = [&](const OperatingState& state) { return lowered(state.name) == lowered(typed); };
         const auto called = std::find_if(map_.states.begin(), map_.states.end(), isCalledSo);
-        if (called != map_.states.end()) return s_.state = called->id, Done{};
+        if (called != map_.states.end()) return tellState(called->id);
         const std::string usual = asUsual(typed);
         const Words part = usual;
         Words rest = part;
-        if (takeWord(rest, "apart")) return names(rest, s_.unplugged, connectorNamed, idOfConnector);
+        if (takeWord(rest, "apart")) return apart(rest);
         if (takeWord(rest, "unpinned")) return names(rest, s_.unpinned, terminalNamed, idOfTerminal);
         if (takeWord(rest, "pulled")) return names(rest, s_.removed, elementNamed, idOfElement);
         if (takeWord(rest, "load")) return load(rest);
@@ -152,13 +152,15 @@ public:
                         "neither two places (A2 > A7), nor a state, nor something that was done: "
                         "apart, pulled, unpinned, load, bridged, commanded, operated, clamp, warmed, leads, "
                         "touched, shut down");
-        s_.state = map_.state(*state).id;
-        return {};
+        return tellState(map_.state(*state).id);
     }
 
     Done finish()
     {
         if (!s_.load.empty() && s_.loadFrom.empty()) s_.loadFrom = s_.red, s_.loadTo = s_.black;
+        // Nothing is commanded with the key off, unless it is said so.
+        const bool commands = std::ranges::any_of(s_.commands, [](const Command& c) { return c.share > 0; });
+        if (commands && !isStateTold_ && s_.state == "key-off" && map_.stateIndex("key-on") >= 0) s_.state = "key-on";
         if (!s_.load.empty() && s_.loadFrom.empty())
             return fail("load", "say where it hangs, as “load 21 W lamp at A2 > A7”");
         return {};
@@ -178,6 +180,22 @@ private:
             if (!found) return tl::unexpected(found.error());
             into.push_back(idOf(map_, *found));
         }
+        return {};
+    }
+
+    // A part whose plug the map does not draw is parted by its own name, or that of its plug.
+    Done apart(Words list)
+    {
+        for (const Words name : cut(list, ",")) {
+            const Done done = names(name, s_.unplugged, connectorNamed, idOfConnector);
+            if (!done && !names(name, s_.removed, elementNamed, idOfElement)) return done;
+        }
+        return {};
+    }
+
+    Done tellState(const std::string& id)
+    {
+        s_.state = id, isStateTold_ = true;
         return {};
     }
 
@@ -249,8 +267,7 @@ private:
         const std::string state = lowered(map_.terminal(*terminal).id) + "-operated";
         if (map_.stateIndex(state) < 0)
             return fail(std::string(text), "there is no state of this map in which its switch is operated");
-        s_.state = state;
-        return {};
+        return tellState(state);
     }
 
     Done warmed(Words text)
@@ -283,6 +300,7 @@ private:
 
     const Map& map_;
     SetUp& s_;
+    bool isStateTold_ = false;
 };
 
 std::string pairOf(const Map& map, const std::string& from, const std::string& to)

@@ -105,13 +105,14 @@ private:
         const int state = map_.stateIndex(s_.state);
         const std::string own = map_.node(t.a);
         const bool leadOnGround = other(terminal) == minus_ || terminalAt(other(terminal)) >= 0;
+        const bool isOff = std::find(t.absentIn.begin(), t.absentIn.end(), state) != t.absentIn.end();
         if (!leadOnGround && other(terminal) != plus_) return TestKind::Point;
-        if (!s_.load.empty()) {
+        if (!s_.load.empty() && !isOff) {
             if (s_.loadFrom != own && s_.loadTo != own) return TestKind::Point;
             const std::string& far = s_.loadFrom == own ? s_.loadTo : s_.loadFrom;
             return other(terminal) == far ? TestKind::LoadedSupply : TestKind::GroundSwap;
         }
-        if (std::find(t.absentIn.begin(), t.absentIn.end(), state) != t.absentIn.end()) return TestKind::AbsentSupply;
+        if (isOff) return TestKind::AbsentSupply;
         return currentKnown_ && !isApart(map_, s_, terminal) ? TestKind::LoadedSupply : TestKind::OpenSupply;
     }
 

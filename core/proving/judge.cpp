@@ -174,12 +174,16 @@ AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) 
     AgainstLimits result;
     bool inside = false, low = false, high = false;
     std::vector<std::string> words;
-    // What may be missing from the battery of the minute is the same in every state in which the feed must be present.
+    // What may be missing from the battery of the minute is the same in every state in which the feed must be present,
+    // and a reference that stands has one level.
     const auto isFor = [&](int wanted) {
         return [=](const Expected& e) { return e.state == wanted && e.measure == measure && e.loaded == loaded; };
     };
     int asIn = state;
-    if (measure == Measure::BelowBattery && std::none_of(all.begin(), all.end(), isFor(state))) {
+    const bool isReference = measure == Measure::Level && terminal >= 0 && self().role == Role::Reference;
+    constexpr double stands_V = 1;
+    if ((measure == Measure::BelowBattery || (isReference && healthyReading(map, reading).value_or(0) > stands_V)) &&
+        std::none_of(all.begin(), all.end(), isFor(state))) {
         const auto elsewhere = std::find_if(
             all.begin(), all.end(), [&](const Expected& e) { return e.measure == measure && e.loaded == loaded; });
         if (elsewhere != all.end()) asIn = elsewhere->state;

@@ -5,6 +5,7 @@
 #include "proving/anywhere.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
+#include "proving/unstated.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -138,7 +139,11 @@ Judgement judgeAbsentSupply(const JudgeContext& c)
     AgainstLimits limits = c.against(Measure::Level, false, c.value_V);
     j.limits = limits.words;
     j.arithmetic = volts2(c.value_V) + ", " + lowered(c.map.state(c.state).name) + ".";
-    if (limits.outcome == AgainstLimits::Outcome::High) {
+    if (limits.outcome == AgainstLimits::Outcome::High && mayBeHeldWire(c.map, c.reading)) {
+        j.verdict = Verdict::NotDecided;
+        j.word = inWords("open.something-stands-there");
+        j.doesNotProve.push_back(inWords("open.lamp-tells-whether-fed"));
+    } else if (limits.outcome == AgainstLimits::Outcome::High) {
         j.verdict = Verdict::High;
         j.word = inWords("open.present-must-absent");
         j.proves.push_back(inWords("open.something-feeds-terminal-when"));

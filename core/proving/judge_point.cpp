@@ -94,6 +94,10 @@ Judgement judgePoint(const JudgeContext& c)
             sayWhatFlowed(c, current, j);
         else
             j.doesNotProve.push_back(inWords("point.conductor-carries-current-now"));
+    } else if (mayBeHeldWire(c.map, c.reading)) {
+        j.verdict = Verdict::Noted;
+        j.word = inWords("open.something-stands-there");
+        j.doesNotProve.push_back(inWords("point.module-apart-tells"));
     } else if (restsOnUnstated(c)) {
         j.verdict = Verdict::Noted;
         j.word = inWords("point.nothing-judge");
@@ -134,10 +138,6 @@ Judgement judgePartResistance(const JudgeContext& c)
         j.arithmetic += inWords("point.leads-own-taken-off", ohmsText(*c.reading.testLeads_ohm));
     j.arithmetic += inWords("judgement.if-all-were-sound", expected);
     j.limits = expected + inWords("judgement.computed-map");
-    // A part by itself of which nobody stated the ohms: twice and half are no fault.
-    const int alone = partAlone(c.map, c.reading);
-    const bool unstated = alone >= 0 && c.map.isOfSheet() && c.map.element(alone).assumed && !open &&
-                          !healthy->overLimit && read > healthy->value / 2.5 && read < healthy->value * 2.5;
     // Leads that nobody took off are part of it.
     const double allowed = 0.12 * healthy->value + (c.map.isOfSheet() && !c.reading.testLeads_ohm ? 0.6 : 0.3);
     const bool fits = open ? healthy->overLimit : !healthy->overLimit && std::abs(read - healthy->value) <= allowed;
@@ -149,10 +149,11 @@ Judgement judgePartResistance(const JudgeContext& c)
         j.verdict = Verdict::Noted;
         j.word = inWords("point.terminations");
         j.doesNotProve.push_back(inWords("point.terminations-listed"));
-    } else if (unstated) {
+    } else if (const RightBy by = ohmsRightBy(c.map, c.reading, *condition); by != RightBy::Nothing) {
         j.verdict = Verdict::Noted;
         j.word = inWords("point.such-part-may");
-        j.doesNotProve.push_back(inWords("point.right-nobody-stated-ohms"));
+        j.doesNotProve.push_back(
+            inWords(by == RightBy::Warmth ? "point.right-nobody-told-warmth" : "point.right-nobody-stated-ohms"));
     } else {
         const bool low = healthy->overLimit || (!open && read < healthy->value);
         j.verdict = low ? Verdict::Low : Verdict::High;

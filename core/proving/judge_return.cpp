@@ -82,12 +82,17 @@ Judgement judgeReturnDrop(const JudgeContext& c)
                 c.isOwnAssumed() ? inWords("return.an-assumed") : inWords("return.its-own"), amps(own));
     using Outcome = AgainstLimits::Outcome;
     const bool failsAsTried = c.against(Measure::Drop, true, c.value_V).outcome == Outcome::High;
+    // In a state for which no limit is told, whatever flows there.
+    const double loses_V =
+        std::max(c.upperLimit(Measure::Drop, true).value_or(0), rules::soundLoomLoses * c.map.systemVoltage_V);
+    const bool losesTooMuch = limits.outcome == Outcome::None && c.value_V > loses_V;
+    if (losesTooMuch) j.limits = inWords("return.sound-loom-loses", volts2(loses_V));
     if (limits.outcome == Outcome::High && c.isOwnAssumed() && !failsAsTried) {
         j.verdict = Verdict::OpenOnly;
         j.word = inWords("judgement.right-load");
         j.proves.push_back(inWords("judgement.sound-at", amps(current)));
         j.doesNotProve.push_back(inWords("return.loses-own-current-nobody", amps(own), volts2(dropAtOwn)));
-    } else if (limits.outcome == Outcome::High) {
+    } else if (limits.outcome == Outcome::High || losesTooMuch) {
         j.verdict = Verdict::FailsLoaded;
         j.word = inWords("judgement.fails-under-load");
         j.proves.push_back(inWords("return.return-loses-too-much"));

@@ -9,6 +9,7 @@
 #include "proving/absent_supply.h"
 #include "proving/plausible.h"
 #include "proving/rules.h"
+#include "proving/unstated.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -52,6 +53,11 @@ const Judgement* latestOf(const Map& map, const Assessment& a, int terminal, Tes
         if (fits && asAsked && (red.empty() || r.red == red)) return &a.judgements[i];
     }
     return nullptr;
+}
+
+const Reading& readingOf(const Assessment& a, const Judgement& judgement)
+{
+    return a.evidence.readings[static_cast<std::size_t>(&judgement - a.judgements.data())];
 }
 
 bool batteryIsFresh(const Map& map, const Assessment& a, const Moment& moment, const std::string& state)
@@ -105,16 +111,19 @@ std::optional<Step> loadedSupplyStep(const Map& map, const Assessment& a, int te
 std::optional<Step> supplyStep(const Map& map, const Assessment& a, int terminal, const Requirement& need)
 {
     if (need.test == TestKind::AbsentSupply) {
-        // Live when it must be dead is told once; what feeds it is a matter of the suspects.
-        if (isSettled(latestOf(map, a, terminal, TestKind::AbsentSupply, need.state))) return std::nullopt;
-        return absentStep(map, a.evidence.working, terminal, need.state);
+        // Live when it must be dead is told once; what feeds it is a matter of the suspects. Where a little stands
+        // there a lamp tells.
+        const Judgement* absent = latestOf(map, a, terminal, TestKind::AbsentSupply, need.state);
+        if (isSettled(absent)) return std::nullopt;
+        const bool held = absent && mayBeHeldWire(map, readingOf(a, *absent));
+        return absentStep(map, a.evidence.working, terminal, need.state, held);
     }
     const Judgement* open = latestOf(map, a, terminal, TestKind::OpenSupply, need.state);
     if (open && open->finding == Finding::SupplyAbsent) return absentSupplyStep(map, a, terminal, need.state);
     auto step = loadedSupplyStep(map, a, terminal, need, open);
     // What was proven with a lead in place of the module is proven with it to the end.
     if (!step || !open) return step;
-    const auto& leads = a.evidence.readings[static_cast<std::size_t>(open - a.judgements.data())].jumpers;
+    const auto& leads = readingOf(a, *open).jumpers;
     return leads.empty() ? step : withStandIn(map, std::move(*step), leads);
 }
 
@@ -331,7 +340,7 @@ std::optional<Step> sameAgain(const Map& map, const Assessment& a, const Reading
         case TestKind::OpenSupply:
             return openStep(map, working, terminal, state);
         case TestKind::AbsentSupply:
-            return absentStep(map, working, terminal, state);
+            return absentStep(map, working, terminal, state, !r.load.empty());
         case TestKind::Reference:
         case TestKind::Level:
         case TestKind::Resistance:

@@ -268,7 +268,7 @@ Step openStep(const Map& map, const WayOfWorking& working, int terminal, int sta
     return step;
 }
 
-Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state)
+Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state, bool loaded)
 {
     Step step = begin(map, TestKind::AbsentSupply, terminal, "Is");
     step.title += inWords("step.dead-when-must");
@@ -277,13 +277,14 @@ Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int s
     setApart(map, mated, state, step);
     step.red = map.node(map.terminal(terminal).a);
     step.black = map.node(map.batteryMinus());
-    step.instructions = {apartWords(map, step),
+    if (loaded) setLoad(map, working, step.red, step.black, step);
+    step.instructions = {apartWords(map, step) + (loaded ? "; " + loadWords(map, step) : ""),
                          inWords("step.red-lead") + coloured(map, terminal) + inWords("step.wire-side"),
                          inWords("step.black-lead-battery-minus-2")};
     if (const auto high = highOf(map, terminal, Measure::Level, false, state))
         step.expectation = inWords("step.at-most", formatQuantity(volts(*high)),
                                    sourcesOf(map, terminal, Measure::Level, false, state), expectedWords(map, step));
-    step.why = inWords("step.supply-stays-means-relay");
+    step.why = inWords(loaded ? "step.lamp-tells-whether-fed" : "step.supply-stays-means-relay");
     step.effort_s += map.state(state).effort_s;
     addCautions(map, step);
     return step;

@@ -26,7 +26,8 @@ struct Step : SetUp {
 // Single steps, complete with words. REQUIRES: terminal of the right group.
 Step batteryStep(const Map& map, const std::string& state);
 Step openStep(const Map& map, const WayOfWorking& working, int terminal, int state);
-Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state);
+// `loaded`: with a lamp on it, where a little stands that may feed nothing.
+Step absentStep(const Map& map, const WayOfWorking& working, int terminal, int state, bool loaded = false);
 Step loadStep(const Map& map, const WayOfWorking& working, int terminal, int state);
 // The set-up and the places of loadStep and returnStep without their words.
 Step loadSetUp(const Map& map, const WayOfWorking& working, int terminal, int state);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/text.h"
 #include "circuit/operating_point.h"
 #include "proving/judge.h"
 
@@ -21,6 +22,18 @@ bool isLevelStated(const Map& map, int terminal, int state)
     return !t.assumed || std::any_of(t.expected.begin(), t.expected.end(), [&](const Expected& e) {
         const std::string& kind = map.sources[static_cast<std::size_t>(e.source)].kind;
         return e.state == state && (kind == "maker" || kind == "measured");
+    });
+}
+
+bool mayStandAnywhere(const Map& map, int terminal, const Reading& r)
+{
+    constexpr double wide_V = 1;
+    const Terminal& t = map.terminal(terminal);
+    if (!map.isOfSheet() || (t.role != Role::AnalogueInput && t.role != Role::ThermistorInput)) return false;
+    if (!r.unplugged.empty() || !r.removed.empty() || !r.unpinned.empty()) return true;
+    const int state = map.stateIndex(r.state);
+    return std::any_of(t.expected.begin(), t.expected.end(), [&](const Expected& e) {
+        return e.state == state && e.measure == Measure::Level && e.low && e.high && *e.high - *e.low > wide_V;
     });
 }
 
@@ -63,12 +76,100 @@ bool mayBeFurtherTerminations(const Map& map, const Reading& r)
     return listed && !listed->live && (listed->overLimit || read < (1 - within) * listed->value);
 }
 
+RightBy ohmsRightBy(const Map& map, const Reading& r, const Condition& dead)
+{
+    constexpr double coldest_C = -20, windingAtMost_C = 100, thermistorAtMost_C = 120;
+    constexpr double unstatedTimes = 2.5, share = 0.12, own_ohm = 0.6;
+    if (!map.isOfSheet() || r.value.overLimit) return RightBy::Nothing;
+    Condition one = dead, other = dead;
+    const double read = partOhms(r);
+    const auto isBetween = [&] {
+        const auto a = displayOf(map, one), b = displayOf(map, other);
+        if (!a || !b || a->live || b->live) return false;
+        const auto ohms = [](const Display& d) { return d.overLimit ? INFINITY : d.value; };
+        return read > (1 - share) * std::min(ohms(*a), ohms(*b)) - own_ohm &&
+               read < (1 + share) * std::max(ohms(*a), ohms(*b)) + own_ohm;
+    };
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const int element = static_cast<int>(i);
+        const ElementKind kind = map.elements[i].kind;
+        const bool isThermistor = kind == ElementKind::Thermistor;
+        if ((!isThermistor && kind != ElementKind::Winding) || dead.celsius.contains(element)) continue;
+        one.celsius[element] = coldest_C;
+        other.celsius[element] = isThermistor ? thermistorAtMost_C : windingAtMost_C;
+    }
+    if (isBetween()) return RightBy::Warmth;
+    for (std::size_t i = 0; i < map.elements.size(); ++i) {
+        const Element& e = map.elements[i];
+        const int element = static_cast<int>(i);
+        if (e.assumed && e.kind == ElementKind::Relay) {
+            const auto coil = [&](double times) {
+                const double more_ohm = (times - 1) * e.value("coil");
+                return Fault{Fault::Kind::AddedCoilResistance, element, -1, -1, more_ohm};
+            };
+            one.faults.push_back(coil(1 / unstatedTimes));
+            other.faults.push_back(coil(unstatedTimes));
+        }
+        if (!e.assumed || !specOf(e.kind).isLoad || e.kind == ElementKind::SupplyPort) continue;
+        // Of a thermistor cold adds to what it has, of all else warmth.
+        const double times = e.kind == ElementKind::Thermistor ? unstatedTimes : 1 / unstatedTimes;
+        one.faults.push_back(Fault{Fault::Kind::OutOfValue, element, -1, -1, 0, times});
+        other.faults.push_back(Fault{Fault::Kind::OutOfValue, element, -1, -1, 0, 1 / times});
+    }
+    return isBetween() ? RightBy::Unstated : RightBy::Nothing;
+}
+
+namespace {
+
+// What an LED lamp passes of the little that the module puts onto its wire to watch it lights nothing, and holds
+// nothing down.
+bool isUnderALed(const Map& map, int terminal, const Reading& r)
+{
+    constexpr double floatsTo = 0.6;  // of the system voltage
+    const Terminal& t = map.terminal(terminal);
+    const int part = map.elementIndex("load " + t.id), state = stateOf(map, r);
+    if (part < 0 || state < 0 || r.value.value > floatsTo * map.systemVoltage_V) return false;
+    const std::string name = " " + lowered(map.element(part).name) + " ";
+    const bool isLed = name.find(" led ") != name.npos || name.find(" leds ") != name.npos;
+    const bool isOn = std::ranges::any_of(map.elements, [&](const Element& e) {
+        return std::ranges::count(e.nodes, t.b) > 0 && specOf(e.kind).usesStates && e.isIn(state);
+    });
+    const bool isCommanded = std::ranges::any_of(r.commands, [](const Command& c) { return c.share > 0; });
+    return isLed && !isOn && !isCommanded;
+}
+
+}  // namespace
+
 bool isReleasedDrive(const Map& map, int terminal, const Reading& r)
 {
     const Terminal& t = map.terminal(terminal);
     if (!map.isOfSheet() || !t.role || groupOf(*t.role) != Group::Drives) return false;
+    if (t.role != Role::LowSideDrive && r.load.empty() && r.jumpers.empty() && isUnderALed(map, terminal, r))
+        return true;
     const bool isParted = !r.unplugged.empty() || !r.removed.empty() || !r.unpinned.empty();
     return isParted && r.load.empty() && r.jumpers.empty() && !healthyReading(map, r);
+}
+
+bool mayBeHeldWire(const Map& map, const Reading& r)
+{
+    constexpr double dead_V = 0.1, held = 0.5, charged = 0.9;  // of the system voltage
+    const int terminal = map.terminalIndex(r.terminal);
+    const bool isBehindRelay = terminal >= 0 && map.terminal(terminal).role == Role::RelayFedSupply;
+    const double upTo = isBehindRelay ? charged : held;
+    if (!map.isOfSheet() || !isVoltageTest(r.test) || !r.load.empty() || !r.jumpers.empty()) return false;
+    if (r.value.value < dead_V || r.value.value > upTo * map.systemVoltage_V) return false;
+    const int state = map.stateIndex(r.state);
+    const auto isOff = [&](const Terminal& t) {
+        return std::find(t.absentIn.begin(), t.absentIn.end(), state) != t.absentIn.end();
+    };
+    const auto holds = [&](const Terminal& t) {
+        const std::string& connector = map.connectors[static_cast<std::size_t>(t.connector)].id;
+        const bool isApart = std::find(r.unplugged.begin(), r.unplugged.end(), connector) != r.unplugged.end();
+        return t.role && groupOf(*t.role) == Group::Drives && !isApart;
+    };
+    if (std::none_of(map.terminals.begin(), map.terminals.end(), isOff)) return false;
+    if (!isBehindRelay && std::none_of(map.terminals.begin(), map.terminals.end(), holds)) return false;
+    return std::abs(healthyReading(map, r).value_or(0)) < dead_V;
 }
 
 }  // namespace ilvek

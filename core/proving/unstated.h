@@ -13,6 +13,10 @@ bool isLineOfPair(const Map& map, int node);
 // Whether a maker's page or a measurement tells what the terminal reads in the state.
 bool isLevelStated(const Map& map, int terminal, int state);
 
+// The signal of a sensor that moves: of which a page gives a range of more than a volt, or of which anything is apart,
+// so that no page tells where its input is held. Between two readings it may have gone anywhere in its range.
+bool mayStandAnywhere(const Map& map, int terminal, const Reading& reading);
+
 // Whether anything tells the level of the terminal in the state, custom too.
 bool hasLevel(const Map& map, int terminal, int state);
 
@@ -31,8 +35,20 @@ bool mayBeOtherReference(const Map& map, int terminal, int state, double volts);
 // nobody listed. SOURCE: ISO 11898-2.
 bool mayBeFurtherTerminations(const Map& map, const Reading& reading);
 
-// The terminal of a drive that is off, with its part taken from it: the module may hold its wire anywhere to find that
-// out, or nowhere.
+// What the ohms between two places of a dead circuit would be right by, though they are not what the sheet's figures
+// make: by how warm a winding or a thermistor is, −20 to 100 or 120 °C, where the reading does not tell, or by figures
+// that nobody stated, within two and a half times either way. `dead`: as read, with the ohmmeter in it.
+enum class RightBy { Nothing, Warmth, Unstated };
+RightBy ohmsRightBy(const Map& map, const Reading& reading, const Condition& dead);
+
+// The terminal of a drive that is off, with its part taken from it, or with an LED lamp that lets it float: the module
+// may hold its wire anywhere to find that out, or nowhere.
 bool isReleasedDrive(const Map& map, int terminal, const Reading& reading);
+
+// Volts with no load on them, where the sound circuit is dead with the key off, of a machine whose module is plugged
+// in: it may hold the wires of its drives by some ten kilohms then too, and what hangs on them with them. Up to half of
+// the system voltage; behind a relay's contact up to nine tenths, as a resistor across it may charge what is there. A
+// lamp tells whether anything feeds the place.
+bool mayBeHeldWire(const Map& map, const Reading& reading);
 
 }  // namespace ilvek

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <set>
 
+#include "base/text.h"
 #include "machine/connector_face.h"
 #include "machine/paths.h"
 #include "machine/stated_figure.h"
@@ -28,6 +29,7 @@ constexpr double drawFactors[] = {1.6, 2.5, 5};
 constexpr double beyondUnknown = 6;
 // Chance that a figure is of another part or was misread, and that all else that matters is sound so far.
 constexpr double wrongPage = 0.025;
+constexpr double wrongOfOne = 0.2;  // of several that a page tells alike, as a share: one is of another make
 constexpr double wrongFigures[] = {0.2, 0.35, 0.6, 0.9, 1.1, 1.6, 2.8, 5};
 constexpr double lowFactors[] = {0.8, 0.6, 0.35, 0.1, 0.01};
 constexpr double highFactors[] = {1.25, 1.6, 2.5, 5, 20};
@@ -37,6 +39,7 @@ constexpr double contactWeight = 3, wireWeight = 1, jointWeight = 2.5, fuseWeigh
 constexpr double loadWeight = 2, sensorWeight = 2, coilWeight = 0.6, stuckWeight = 0.4;
 constexpr double groundWeight = 0.5, supplyWeight = 0.1, neighbourWeight = 0.12, backFeedWeight = 0.1;
 constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.1;
+constexpr double wrongSideWeight = 0.5;
 constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
 constexpr double insideShortWeight = 0.15, drawWeight = 0.1, silentWeight = 0.2, joinedWeight = 0.4,
                  coilShortWeight = 0.2;
@@ -76,6 +79,7 @@ public:
         addExchanged();
         addWrongFigures();
         addMapErrors();
+        addWrongSides();
         addNotOnMap();
         for (Suspect& s : out_)
             s.sights = sightsOf(map_, s);
@@ -502,19 +506,49 @@ private:
         }
     }
 
-    // A sheet states figures from a page that may be of another part.
+    // A sheet states figures from a page that may be of another part: of one alone, or of all parts that it tells
+    // alike.
     void addWrongFigures()
     {
+        std::vector<std::vector<int>> alike;
         for (std::size_t i = 0; map_.isOfSheet() && i < map_.elements.size(); ++i) {
             const Element& e = map_.elements[i];
             const bool stated = hasStatedFigure(e) && !inside_[i] && specOf(e.kind).isLoad;
             if (!stated || e.kind == ElementKind::SupplyPort) continue;
-            const std::string place = partWords(map_, static_cast<int>(i));
-            Suspect& s = add(SuspectKind::FigureWrong, 0, e.id + " figure", inWords("suspects.map-figure") + place,
-                             inWords("suspects.map-figure-part", place));
-            s.element = static_cast<int>(i);
-            for (const double f : wrongFigures)
-                s.severities.push_back({Fault{Fault::Kind::OutOfValue, s.element, -1, -1, 0, f}});
+            const auto with = std::find_if(alike.begin(), alike.end(), [&](const std::vector<int>& parts) {
+                const Element& other = map_.element(parts.front());
+                return other.kind == e.kind && other.values == e.values && other.table == e.table;
+            });
+            (with == alike.end() ? alike.emplace_back() : *with).push_back(static_cast<int>(i));
+        }
+        for (const std::vector<int>& parts : alike) {
+            addWrongFigure(parts, 1);
+            for (std::size_t i = 0; i < parts.size() && parts.size() > 1; ++i)
+                addWrongFigure({parts[i]}, wrongOfOne);
+        }
+    }
+
+    void addWrongFigure(const std::vector<int>& parts, double weight)
+    {
+        constexpr std::size_t mostNamed = 3;
+        std::vector<std::string> ids, places;
+        for (const int part : parts) {
+            ids.push_back(map_.element(part).id);
+            places.push_back(partWords(map_, part));
+        }
+        if (places.size() > mostNamed) {
+            places.resize(mostNamed);
+            places.back() = inWords("suspects.more-parts", parts.size() - mostNamed + 1);
+        }
+        const std::string place = listed(places);
+        Suspect& s =
+            add(SuspectKind::FigureWrong, weight, listed(ids) + " figure", inWords("suspects.map-figure") + place,
+                inWords(parts.size() == 1 ? "suspects.map-figure-part" : "suspects.map-figure-parts", place));
+        s.element = parts.front();
+        for (const double f : wrongFigures) {
+            auto& faults = s.severities.emplace_back();
+            for (const int part : parts)
+                faults.push_back(Fault{Fault::Kind::OutOfValue, part, -1, -1, 0, f});
         }
     }
 
@@ -595,6 +629,32 @@ private:
         }
     }
 
+    // A sheet that has the side of its drives wrong has it wrong of all of them.
+    void addWrongSides()
+    {
+        for (const Role side : {Role::LowSideDrive, Role::HighSideDrive}) {
+            std::vector<int> terminals;
+            for (const int t : map_.moduleTerminals()) {
+                if (map_.terminal(t).role == side && map_.terminal(t).a >= 0) terminals.push_back(t);
+            }
+            if (!map_.isOfSheet() || terminals.size() < 2) continue;
+            std::vector<std::string> ids;
+            for (const int t : terminals)
+                ids.push_back(map_.terminal(t).id);
+            const std::string place = listed(ids);
+            Suspect& s = add(SuspectKind::MapWrong, wrongSideWeight, place + " map", place,
+                             inWords("suspects.map-may-wrong-here", place));
+            s.node = map_.terminal(terminals.front()).a;
+            s.node2 = map_.terminal(terminals.front()).b;
+            for (std::size_t i = 1; i < terminals.size(); ++i) {
+                s.also.push_back(map_.terminal(terminals[i]).a);
+                s.also.push_back(map_.terminal(terminals[i]).b);
+            }
+            s.severities = {{}};
+            s.graded = false;
+        }
+    }
+
     void addNotOnMap()
     {
         Suspect& s = add(SuspectKind::NotOnMap, 0, inWords("suspects.not-on-the-map"),
@@ -617,7 +677,9 @@ private:
     {
         // That a page is wrong is as likely whatever else is.
         const auto isPage = [](const Suspect& s) { return s.kind == SuspectKind::FigureWrong; };
-        const auto pages = static_cast<double>(std::count_if(out_.begin(), out_.end(), isPage));
+        double pages = 0;
+        for (const Suspect& s : out_)
+            pages += isPage(s) ? s.prior : 0.0;
         const double page = wrongPage / (1 + pages * wrongPage), left = 1 - pages * page;
         const double nothing = left * (complaint_ ? nothingWithComplaint : nothingWithout);
         const double elsewhere = (map_.isOfSheet() ? notOnSheet : notOnMap) * (left - nothing);
@@ -625,7 +687,7 @@ private:
         for (const Suspect& s : out_)
             sum += isPage(s) ? 0.0 : s.prior;
         for (Suspect& s : out_)
-            s.prior = isPage(s) ? page : s.prior * (left - nothing - elsewhere) / sum;
+            s.prior *= isPage(s) ? page : (left - nothing - elsewhere) / sum;
         out_.front().prior = nothing;
         out_.back().prior = elsewhere;
     }
@@ -643,6 +705,12 @@ private:
 std::vector<Suspect> suspectsOf(const Map& map, bool complaint)
 {
     return Enumeration(map, complaint).all();
+}
+
+bool leavesOpen(const Suspect& s, int node)
+{
+    return node >= 0 && s.kind == SuspectKind::MapWrong &&
+           (node == s.node || node == s.node2 || std::find(s.also.begin(), s.also.end(), node) != s.also.end());
 }
 
 std::vector<bool> insideModule(const Map& map)

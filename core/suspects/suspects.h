@@ -45,7 +45,8 @@ struct Suspect {
     int element = -1;           // of the map, or -1
     int node = -1;              // shorts: the conductor; otherwise wired: one terminal; a wrong map: its wire side
     int node2 = -1;             // shorts to a neighbour; otherwise wired: the other terminal; a wrong map: its far side
-    int terminal = -1;          // a wrong map
+    int terminal = -1;          // a wrong map, of one terminal
+    std::vector<int> also;      // a wrong map of several terminals: the nodes of the others
     bool insideModule = false;  // inside the module under suspicion
     double prior = 0;           // of all suspects they add up to 1
     // Severities from slight to complete. What lies between two that follow each other in a `graded` suspect is
@@ -72,6 +73,9 @@ inline bool isOfTheMap(const Suspect& s)
     return s.kind == SuspectKind::MapWrong || s.kind == SuspectKind::FigureWrong || s.kind == SuspectKind::Exchanged ||
            s.kind == SuspectKind::EndsElsewhere || s.kind == SuspectKind::EmptyCavity;
 }
+
+// Whether the map is wrong there under it, so that anything may be read.
+bool leavesOpen(const Suspect& s, int node);
 
 // Whether it is a fault of something that is on the map.
 inline bool isFault(const Suspect& s)

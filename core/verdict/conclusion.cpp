@@ -47,6 +47,20 @@ double outsideOf(const std::vector<Suspect>& suspects, const SuspectGroup& group
     return sum;
 }
 
+// All that is inside the module is mended alike: by another module.
+double insideOf(const std::vector<SuspectGroup>& groups)
+{
+    double inside = 0;
+    for (const SuspectGroup& g : groups)
+        inside += g.insideModule ? g.probability : 0;
+    return inside;
+}
+
+bool isAgainstModule(const std::vector<SuspectGroup>& groups)
+{
+    return !groups.empty() && groups.front().insideModule && insideOf(groups) >= condemnAt;
+}
+
 // What the belief alone gives.
 Conclusion believed(const std::vector<Suspect>& suspects, const std::vector<SuspectGroup>& groups,
                     const std::vector<double>& p)
@@ -56,13 +70,9 @@ Conclusion believed(const std::vector<Suspect>& suspects, const std::vector<Susp
     const SuspectGroup& top = groups.front();
     c.probability = top.probability;
     c.words = everyPlaceOf(suspects, top);
-    // All that is inside the module is mended alike: by another module.
     if (top.insideModule) {
-        double inside = 0;
-        for (const SuspectGroup& g : groups)
-            inside += g.insideModule ? g.probability : 0;
-        if (inside >= condemnAt) c.kind = Kind::Inside;
-        c.probability = inside;
+        if (isAgainstModule(groups)) c.kind = Kind::Inside;
+        c.probability = insideOf(groups);
         return c;
     }
     if (top.probability < verdictAt) return c;
@@ -90,18 +100,7 @@ bool explainsAll(const Belief& belief, std::size_t suspect)
     return true;
 }
 
-// Nothing is held against the module while something outside it still explains every reading (W30).
-bool isExplainedOutside(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<double>& p)
-{
-    for (std::size_t i = 1; i < p.size(); ++i) {
-        if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&
-            suspects[i].kind != SuspectKind::NotOnMap && explainsAll(belief, i))
-            return true;
-    }
-    return false;
-}
-
-// Nor is anything found on reports and dirt alone; but an empty cavity was seen.
+// Nothing is found on reports and dirt alone; but an empty cavity was seen.
 bool hasReading(const Belief& belief)
 {
     return std::any_of(belief.taken().begin(), belief.taken().end(), isReading);
@@ -158,6 +157,20 @@ bool restsOnShorts(const std::vector<Suspect>& suspects, const Belief& belief)
     return sum > shortsLead;
 }
 
+std::vector<int> inTheWay(const std::vector<Suspect>& suspects, const Belief& belief,
+                          const std::vector<SuspectGroup>& groups)
+{
+    std::vector<int> out;
+    if (!isAgainstModule(groups)) return out;
+    const std::vector<double> p = belief.probabilities();
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&
+            suspects[i].kind != SuspectKind::NotOnMap && explainsAll(belief, i))
+            out.push_back(static_cast<int>(i));
+    }
+    return out;
+}
+
 Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& belief,
                         const std::vector<SuspectGroup>& groups, std::size_t singles)
 {
@@ -167,7 +180,7 @@ Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& beli
     const SuspectGroup& top = groups.front();
     const bool isOfAPart = c.kind == Kind::Outside || c.kind == Kind::Inside || c.kind == Kind::Either;
     const bool open = (isOfAPart && againstSound(suspects, top, p) < leastAgainstSound) ||
-                      (c.kind == Kind::Inside && isExplainedOutside(suspects, belief, p)) ||
+                      (c.kind == Kind::Inside && !inTheWay(suspects, belief, groups).empty()) ||
                       (c.kind != Kind::MapWrong && !hasReading(belief)) ||
                       !doubtfulUnder(belief, top.members.front()).empty() ||  // a verdict against a reading is none
                       (c.kind != Kind::Nothing && !isConfirmed(belief, top)) ||

@@ -36,6 +36,11 @@ constexpr double condemnAt = 0.98;
 Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& belief,
                         const std::vector<SuspectGroup>& groups, std::size_t singles);
 
+// Suspects outside the module that still explain every reading, however little they are believed in, where all else is
+// inside it: nothing is held against the module before a reading rules them out (W30).
+std::vector<int> inTheWay(const std::vector<Suspect>& suspects, const Belief& belief,
+                          const std::vector<SuspectGroup>& groups);
+
 // A wire that ends at another conductor reads like a short. Where shorts have most of the belief it is asked which it
 // is.
 bool restsOnShorts(const std::vector<Suspect>& suspects, const Belief& belief);

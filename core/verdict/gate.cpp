@@ -348,6 +348,7 @@ void weigh(const Reasoning& r, const std::string& module, Gate& gate)
         gate.alternative = alternativeTo(r, 0);
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::MapWrong) {
         gate.sentence = inWords("gate.proven-map-likelier-wrong") + r.conclusion.words + ".";
+        gate.located.clear();  // what is out of limits is the map's
     } else if (gate.outcome == Outcome::NotProven && r.conclusion.kind == Kind::NotOnMap) {
         gate.sentence = inWords("gate.proven-all-read-sound");
     } else if (!r.groups.empty() && gate.outcome == Outcome::NotProven) {

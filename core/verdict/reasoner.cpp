@@ -19,6 +19,7 @@
 #include "choice/stretch.h"
 #include "choice/test_cost.h"
 #include "machine/connector_face.h"
+#include "proving/unstated.h"
 #include "suspects/severity.h"
 #include "wording/words.h"
 
@@ -141,11 +142,13 @@ bool Reasoner::observe(const Assessment& assessment, const Reports& reports, std
         if (isFailure(assessment.judgements[i].verdict)) failures.insert(assessment.evidence.readings[i].id);
     }
     read_.clear();
+    held_.clear();
     for (std::size_t i = 0; i < assessment.evidence.readings.size(); ++i) {
         const Reading& r = assessment.evidence.readings[i];
         const auto setup = assessment.stale[i] ? std::nullopt : conditionOf(map_, r);
         const bool ohms = unitAsked(r.test) == Unit::Ohm;
         if (setup) read_.emplace_back(*setup, Probe{map_.nodeIndex(r.red), map_.nodeIndex(r.black), 10e6, -1, ohms});
+        if (setup && mayBeHeldWire(map_, r)) held_.push_back(*setup);
     }
     auto all = observationsOf(map_, assessment, reports);
     const std::size_t seen = all.size();
@@ -337,6 +340,14 @@ bool Reasoner::buildNext()
     return false;
 }
 
+bool Reasoner::isHeldToo(const Condition& setup, const Probe& probe) const
+{
+    constexpr double soundAtMost_V = 0.1;
+    if (probe.ohms || std::find(held_.begin(), held_.end(), setup) == held_.end()) return false;
+    const Column* column = table_.find(setup, probe);
+    return column && std::abs(column->value[0]) < soundAtMost_V;
+}
+
 // Candidates that were read and told nothing, as on a sheet a level does that nobody stated.
 std::vector<char> Reasoner::passedOver() const
 {
@@ -346,10 +357,10 @@ std::vector<char> Reasoner::passedOver() const
         const Candidate& c = candidates_[i];
         if (c.kind == Candidate::Kind::Look || !takenBefore(*belief_, c).empty()) continue;
         const Probe probe = probeOf(c);
-        passed[i] = std::any_of(read_.begin(), read_.end(), [&](const auto& r) {
-            return r.second.red == probe.red && r.second.black == probe.black && r.second.ohms == probe.ohms &&
-                   r.first == c.setup;
-        });
+        passed[i] = isHeldToo(c.setup, probe) || std::any_of(read_.begin(), read_.end(), [&](const auto& r) {
+                        return r.second.red == probe.red && r.second.black == probe.black &&
+                               r.second.ohms == probe.ohms && r.first == c.setup;
+                    });
     }
     return passed;
 }
@@ -363,9 +374,9 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.leftOut = leftOut_;
     r.revision = weighed_;
     r.groups = groupsOf(suspects_, *belief_, table_, candidates_);
-    const std::vector<std::size_t> restsOn = caseRestsOn(map_, suspects_, *belief_, r.groups, candidates_);
-    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3, passedOver(),
-                        restsOn);
+    const Aims aims{passedOver(), caseRestsOn(map_, suspects_, *belief_, r.groups, candidates_),
+                    inTheWay(suspects_, *belief_, r.groups)};
+    r.tests = rankTests(map_, suspects_, *belief_, r.groups, table_, candidates_, working_, standing, 3, aims);
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();
     if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
     r.stretch = stretchOf(map_, suspects_, r.groups);

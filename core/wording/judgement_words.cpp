@@ -304,6 +304,10 @@ const std::vector<Words>& judgementWords()
         {"open.present-must-absent", "Present, must be absent"},
         {"open.something-feeds-terminal-when",
          "Something feeds this terminal when nothing should: a relay that sticks or a back-feed."},
+        {"open.something-stands-there", "A little stands there"},
+        {"open.lamp-tells-whether-fed",
+         "Whether anything feeds it: with the key off a module may hold its wires weakly, and a resistor may charge "
+         "what is behind a contactor. Hang a lamp on it. Dark: nothing feeds it."},
         {"open.source-pull-relay-then", "Which source. Pull the relay, then the fuse, and watch."},
         {"open.feed-another-source-keeps",
          "A feed from another source keeps a module awake and makes a later test lie."},
@@ -313,6 +317,9 @@ const std::vector<Words>& judgementWords()
         {"open.anything-about-feed-when", "Anything about the feed when it is switched on."},
 
         // point
+        {"point.module-apart-tells",
+         "Whether anything feeds it: with the key off a module may hold its wires weakly. Read it again with the "
+         "module apart."},
         {"point.circuit-own-current", ", {} of the circuit's own current"},
         {"point.circuit-carries-service-nobody", ", and what the circuit carries in service nobody stated"},
         {"point.way-here-carries", "The way to here carries {}."},
@@ -342,6 +349,8 @@ const std::vector<Words>& judgementWords()
         {"point.terminations-listed",
          "How many there should be: 120 Ω are one, 60 Ω two. List the units on this bus, with theirs."},
         {"point.such-part-may", "As such a part may"},
+        {"point.right-nobody-told-warmth",
+         "That it is right: it hangs on how warm the part is. Tell the warmth, and it is judged at that."},
         {"point.right-nobody-stated-ohms", "That it is right: nobody stated its ohms. Compare with a sound one."},
         {"point.some-part-between-leads", "Some part between the leads, or beside them, is not as drawn or not sound."},
 
@@ -365,6 +374,7 @@ const std::vector<Words>& judgementWords()
         {"return.its-own", "its own"},
         {"return.loses-own-current-nobody",
          "What it loses at its own current: nobody stated that. At {} it would lose {}."},
+        {"return.sound-loom-loses", "at most {}, which a sound loom may lose"},
         {"return.return-loses-too-much",
          "The return loses too much: everything on this ground point sees it as a low feed."},
         {"judgement.where-along-return-walk", "Where along the return. Walk it under the same load."},
@@ -451,8 +461,8 @@ const std::vector<Words>& judgementWords()
          "maker's page, or from a good machine."},
         {"table.released-drive", "Nothing holds it"},
         {"table.module-own-level",
-         "Anything about the circuit: its part is apart, and where a module holds a drive of its own then nobody "
-         "stated."},
+         "Anything about the circuit: its part is apart, or lets it float, and where a module holds a drive of its own "
+         "then nobody stated."},
         {"table.reference-stands-own-consumers", "The reference stands with its own consumers as load."},
         {"table.right-released", "Right, released"},
         {"table.regulator-gives-level-without", "The regulator gives its level without consumers."},

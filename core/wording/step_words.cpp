@@ -100,6 +100,9 @@ const std::vector<Words>& stepWords()
          "little."},
         {"step.dead-when-must", " dead when it must be?"},
         {"step.at-most", "At most {} ({}). {}"},
+        {"step.lamp-tells-whether-fed",
+         "A little stands there. Lamp dark: the module holds the wire weakly, and nothing feeds it. Lamp lit: a relay "
+         "or another source does."},
         {"step.supply-stays-means-relay",
          "A supply that stays on means a relay that sticks or a feed from another source; the module then never "
          "resets."},

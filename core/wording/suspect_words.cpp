@@ -40,6 +40,8 @@ const std::vector<Words>& suspectWords()
         {"suspects.touches-in-the", "{} touches {} in the {}"},
         {"suspects.connector-wet-terminals-leak", "connector {}: wet, its terminals leak to one another"},
         {"suspects.map-figure", "the map's figure of "},
+        {"suspects.map-figure-parts", "{}: the map's figure is not that of these parts"},
+        {"suspects.more-parts", "{} more"},
         {"suspects.map-figure-part", "{}: the map's figure is not that of this part"},
         {"suspects.is-fed-from", "{} is fed from {}"},
         {"suspects.wires-exchanged-connector-map", "{} and {}: wires exchanged, in the connector or on the map"},
@@ -64,6 +66,8 @@ const std::vector<Words>& suspectWords()
 
         // observations
         {"observations.module-reports", ", as the module reports it"},
+        {"observations.line-is-up", "{}, the line is up"},
+        {"observations.line-is-down", "{}, the line is down"},
         {"observations.stands-between-rails", "{}, nothing holds its level"},
         {"observations.recorded-current-weaker-since", ", recorded current, weaker since"},
         {"observations.recorded-current", ", recorded current"},

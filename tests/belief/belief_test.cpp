@@ -167,7 +167,74 @@ TEST(Belief, AWireBetweenItsSeveritiesIsNotRuledOutByTwoReadingsThatShareAPart)
     EXPECT_GT(probability(reasoner, "X4-1 added resistance"), 0.05);
     // Only a reading between the two tells them apart.
     take("X4-1.b", "B1.-", 12.68, 0.782);
-    EXPECT_GT(probability(reasoner, "W78 added resistance"), 0.95);
+    EXPECT_GT(probability(reasoner, "W78 added resistance"), 0.9);
+}
+
+// A bench on the PT-9 that reads with the key on, and a reasoner that weighs each reading in full.
+class Read {
+public:
+    explicit Read(const Reports& told) : reasoner_(test::pt9(), WayOfWorking{}, true), bench_(map()), told_(told) {}
+
+    const Map& map() const { return reasoner_.map(); }
+    void take(const char* red, const char* black, double battery_V, double value_V, std::vector<int> apart = {})
+    {
+        bench_.battery(battery_V);
+        bench_.take(
+            pointStep(map(), map().nodeIndex(red), map().nodeIndex(black), map().stateIndex("key-on"), apart, -1),
+            value_V);
+        ASSERT_TRUE(reasoner_.observe(bench_.assessed(), told_));
+        ASSERT_TRUE(reasoner_.refine());
+    }
+    double chanceOf(const std::string& id) const { return probability(reasoner_, id); }
+    double z(const std::string& id, std::size_t observation) const
+    {
+        return reasoner_.belief().against(suspectNamed(reasoner_.suspects(), id), observation).z;
+    }
+    std::size_t taken() const { return reasoner_.belief().taken().size(); }
+
+private:
+    Reasoner reasoner_;
+    test::Bench bench_;
+    Reports told_;
+};
+
+// A pin of the module that is open but for a megohm, beside the meter's ten: just beside a severity of the table, and
+// what was computed about it stood for that alone at the next reading. A short of the wire was named instead.
+TEST(Belief, ASeverityOfTheTableStandsForThoseAboutItToo)
+{
+    const Fault pin{Fault::Kind::AddedResistance, test::pt9().elementIndex("J1-17"), -1, -1, 1.3126e6};
+    Read read(practice::reportOf(test::pt9(), {pin}));
+    read.take("J1-17.a", "J1-9.a", 12.39, 4.424);
+    read.take("SEAT.a", "B1.-", 12.38, 4.426);
+    read.take("J1-17.a", "J1-9.a", 12.37, 4.433, {read.map().connectorIndex("X4")});
+    EXPECT_GT(read.chanceOf("J1-17 added resistance"), 0.9);
+}
+
+// Three parts in a row between two places that were read: only priors tell them apart. One of them had been computed
+// with the last reading and the others not, and was left alone at 99.8 %.
+TEST(Belief, PartsInARowReadAlikeWhicheverWasComputed)
+{
+    Read read({});
+    read.take("J1-14.a", "J1-11.a", 12.33, 0.5298);
+    read.take("J1-10.a", "J1-11.a", 12.31, 4.988);
+    read.take("PED1.supply", "B1.-", 12.30, 4.987);
+    read.take("PED1.signal", "B1.-", 12.29, 0.778);
+    EXPECT_GT(read.chanceOf("X4-1 added resistance"), 0.5);
+    EXPECT_GT(read.chanceOf("W77 added resistance"), 0.05);
+    EXPECT_GT(read.chanceOf("W78 added resistance"), 0.05);
+}
+
+// The air mass sensor stands three per cent low, within its tolerance; its output was shorted in the first readings.
+// What they are off by is nothing of the sensor's: read on its own it had been four sigmas off.
+TEST(Belief, AShortedSensorTellsNothingOfItsOwnOutput)
+{
+    Read read({});
+    read.take("J1-24.a", "J1-7.a", 12.22, 0.0065);
+    read.take("MAF.signal", "B1.-", 12.20, 0.0124);
+    read.take("X7-12.b", "B1.-", 12.25, 0.955, {read.map().connectorIndex("X7")});
+    EXPECT_LT(std::abs(read.z("X7-12.a to ground", read.taken() - 1)), 1.5);
+    EXPECT_GT(read.chanceOf("X7-12.a to ground"), 0.2);
+    EXPECT_GT(read.chanceOf("J1-24.a to ground"), 0.2);
 }
 
 // A second battery has a voltage of its own, which nobody has told the map.

@@ -3,6 +3,8 @@
 
 #include <gtest/gtest.h>
 
+#include <Eigen/Cholesky>
+#include <Eigen/Core>
 #include <cmath>
 
 #include "belief/in_doubt.h"
@@ -118,25 +120,46 @@ protected:
         return most + std::log(sum * width * width / (2 * std::numbers::pi) / std::max(1.0, steps));
     }
 
+    // Each reading may be a slip or none: summed over every way, those that are none with their whole covariance.
     double likelihood(WarmCircuit& circuit, const std::vector<Spread>& spreads) const
     {
         const double posts = shownBy(battery, circuit), follows = circuit.batterySlope(battery.red, battery.black);
-        std::vector<double> z, handsOn;
-        double sum = 0;
-        for (std::size_t i = 0; i < observations.size(); ++i) {
+        const std::size_t n = observations.size();
+        Eigen::VectorXd off(static_cast<Eigen::Index>(n));
+        Eigen::MatrixXd L = Eigen::MatrixXd::Zero(off.size(), off.size());
+        Eigen::VectorXd beside(off.size());
+        for (std::size_t i = 0; i < n; ++i) {
             const Observation& o = observations[i];
+            const auto at = static_cast<Eigen::Index>(i);
             const double shift = (*o.battery_V - posts) / follows;
-            double given = shownBy(o.probe, circuit) + shift * circuit.batterySlope(o.probe.red, o.probe.black);
-            const double moved =
-                given - shifted(*table.find(o.setup, o.probe), 0, table.find(o.batterySetup, o.batteryProbe), o);
-            for (std::size_t j = 0; j < i; ++j)
-                given += spreads[i].shared[j] * handsOn[j];
-            const double sigma = std::hypot(std::sqrt(spreads[i].left), 0.01 * moved);
-            z.push_back((o.value - given) / sigma);
-            handsOn.push_back(z.back() * chanceOfNoSlip(z.back(), sigma, o));
-            sum += logNormalOrSlip(z.back(), sigma, o);
+            const double v = shownBy(o.probe, circuit) + shift * circuit.batterySlope(o.probe.red, o.probe.black);
+            beside(at) =
+                0.01 * (v - shifted(*table.find(o.setup, o.probe), 0, table.find(o.batterySetup, o.batteryProbe), o));
+            off(at) = o.value - v;
+            for (std::size_t j = 0; j <= i; ++j)
+                L(at, static_cast<Eigen::Index>(j)) = spreads[i].shared[j];
         }
-        return sum;
+        Eigen::MatrixXd whole = L * L.transpose();
+        whole.diagonal() += beside.cwiseAbs2();
+        double sum = 0;
+        for (std::size_t way = 0; way < std::size_t{1} << n; ++way) {
+            std::vector<Eigen::Index> kept;
+            double log = 0;
+            for (std::size_t i = 0; i < n; ++i) {
+                const Observation& o = observations[i];
+                const bool slip = (way >> i & 1U) != 0;
+                log += std::log(slip ? o.slip * o.slipDensity : 1 - o.slip);
+                if (!slip) kept.push_back(static_cast<Eigen::Index>(i));
+            }
+            if (!kept.empty()) {
+                const Eigen::LLT<Eigen::MatrixXd> factor(whole(kept, kept));
+                const Eigen::VectorXd z = factor.matrixL().solve(off(kept));
+                log -= 0.5 * z.squaredNorm() + Eigen::MatrixXd(factor.matrixL()).diagonal().array().log().sum() +
+                       0.5 * static_cast<double>(kept.size()) * std::log(2 * std::numbers::pi);
+            }
+            sum += std::exp(log);
+        }
+        return std::log(sum);
     }
 
     void agrees()

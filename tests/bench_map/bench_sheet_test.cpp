@@ -318,6 +318,38 @@ TEST(BenchSheet, AStatedSectionIsKnownAndTheLengthIsNot)
     EXPECT_THAT(problem.error().front().message(), HasSubstr("write as 1.5 mm²"));
 }
 
+// Its feed had been lost: an open one could neither be named nor be suspected.
+TEST(BenchSheet, AProximitySwitchHangsOnTheFeedThatIsTold)
+{
+    const Map map = mapOf(
+        "1;supply;supply, with key;;F1 10 A;;;;\n"
+        "2;ground;return;;G1;;;;\n"
+        "3;sensor plus;24 V sensor supply;;;;;;\n"
+        "4;sensor minus;sensor ground;;;;;;\n"
+        "5;gate;sensor signal;;X1-3;\"proximity switch, feed 3, ground 4\";;;\n"
+        "6;tray;hall input;;X2-3;\"hall sensor, feed 3, ground 4\";;;\n");
+    for (const auto& [id, part, plug] :
+         {std::tuple("5", "load 5", std::string("X1")), std::tuple("6", "load 6", std::string("X2"))}) {
+        EXPECT_EQ(map.terminal(map.terminalIndex(id)).role, Role::HallInput) << id;
+        const Element& sensor = partOf(map, part);
+        EXPECT_EQ(map.node(sensor.nodes[0]), plug + "-?3.b");
+        EXPECT_EQ(map.node(sensor.nodes[2]), plug + "-?4.b");
+    }
+}
+
+TEST(BenchSheet, AUnitOfWhichTheSheetSaysThatItTerminatesNothingDoesNot)
+{
+    for (const char* words : {"no termination", "without termination", "not terminated", ""}) {
+        const Map map = mapOf(
+            "5;line high;differential bus, high;;;;;;\n"
+            "6;line low;differential bus, low;;;;;;\n"
+            ";brake unit;bus node;;;" +
+            std::string(words) + ";;;\n");
+        EXPECT_GE(map.elementIndex("brake unit node"), 0) << words;
+        EXPECT_LT(map.elementIndex("brake unit termination"), 0) << words;
+    }
+}
+
 TEST(BenchSheet, AUnitIsUnpluggedWithItsEndOfTheBusAndWhatIsShortedInIt)
 {
     const Map map = mapOf(

@@ -292,6 +292,23 @@ TEST(PinSheet, NamesTheProblemsRowByRowAndKeepsTheGoodRows)
     EXPECT_THAT(sheet->remarks[0].message(), HasSubstr("row 2, colour"));
 }
 
+// One separator too many had put the way of a pump into the column of its part, and the part was lost without a word.
+TEST(PinSheet, WhatStandsBehindTheLastColumnIsNamedAndAWayInItIsAWay)
+{
+    const auto sheet = readPinSheet(
+        "pin;circuit;role;route;far end\n"
+        "1;power;supply, always;F1 6 A;\n"
+        ";pump;consumer;;F2 30 A > K1;motor 20 A, ground G1\n",
+        "sheet");
+    ASSERT_TRUE(sheet);
+    ASSERT_EQ(sheet->rows.size(), 2U);
+    EXPECT_EQ(sheet->rows[1].route, "F2 30 A > K1");
+    EXPECT_EQ(sheet->rows[1].otherEnd, "");
+    ASSERT_EQ(sheet->remarks.size(), 1U);
+    EXPECT_EQ(sheet->remarks[0].item, "row 3");
+    EXPECT_THAT(sheet->remarks[0].reason, testing::HasSubstr("“motor 20 A, ground G1” stands behind the last column"));
+}
+
 TEST(PinSheet, RefusesWhatIsNoSheet)
 {
     EXPECT_FALSE(readPinSheet("", "s"));

@@ -139,12 +139,12 @@ TEST(RandomCircuits, AgreeWithSpice)
 
 TEST(SingleFaults, OfTheDemonstrationMachineAgreeWithSpice)
 {
-    // Every suspect of the machine: each kind of fault at each part that can have it, complete, and of every fourth one
-    // half way as well.
+    // Every third suspect of the machine, so that each kind of fault comes at many parts, complete, and of every fourth
+    // one half way as well.
     const Map& map = test::pt9();
-    int solved = 0, tried = 0;
+    int solved = 0, tried = 0, met = 0;
     for (const Suspect& s : suspectsOf(map, true)) {
-        if (s.severities.front().empty()) continue;
+        if (s.severities.front().empty() || met++ % 3 != 0) continue;
         std::set<std::size_t> severities{s.severities.size() - 1};
         if (tried % 4 == 0) severities.insert(s.severities.size() / 2);
         for (const std::size_t k : severities) {
@@ -156,7 +156,7 @@ TEST(SingleFaults, OfTheDemonstrationMachineAgreeWithSpice)
             ASSERT_FALSE(HasFailure());
         }
     }
-    EXPECT_GT(tried, 1400);
+    EXPECT_GT(tried, 460);
     EXPECT_GE(solved, tried * 97 / 100) << "of " << tried << "; ngspice finds no operating point for a few";
     std::printf("  %d of %d faults\n", solved, tried);
 }

@@ -224,6 +224,77 @@ TEST(Places, AHalfOfAPlugByWhatItFacesAndTheFarEndOfAWire)
         EXPECT_FALSE(placeNamed(map, none)) << none;
 }
 
+const Map& cooler()
+{
+    static const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;power;supply, always;F1 10 A;\n"
+        "2;ground;return;G1;\n"
+        "3;fan relay;drives coil of K5;;coil of K5, other end F2\n"
+        "4;horn relay;drives coil of K6;;coil of K6, other end G2\n"
+        "5;pump bus;single-wire bus;;\n"
+        "6;line high;differential bus, high;;\n"
+        "7;line low;differential bus, low;;\n"
+        ";fan;consumer;F8 30 A > K5;motor 12 A, ground G3\n"
+        ";circulation unit;bus node;;plug X4, no termination\n"
+        ";outer unit;bus node;X9;termination\n",
+        24);
+    return map;
+}
+
+TEST(Places, APartsEndsGoByTheWordsOfTheTrade)
+{
+    const Map& map = cooler();
+    const std::pair<const char*, const char*> places[] = {
+        {"fan feed end", "fan.+"},      {"fan +", "fan.+"},     {"fan plus", "fan.+"},
+        {"fan ground side", "G3.ring"}, {"K5 coil +", "K5.86"}, {"K5 coil feed", "K5.86"},
+        {"K5 coil -", "K5.85"},         {"k6 coil +", "4.end"}, {"K6 coil minus", "G2.ring"}};
+    for (const auto& [typed, node] : places) {
+        const auto found = placeNamed(map, typed);
+        ASSERT_TRUE(found) << typed << ": " << found.error().message();
+        EXPECT_EQ(map.node(*found), node) << typed;
+    }
+    EXPECT_FALSE(placeNamed(map, "fan lid"));
+}
+
+// The cavity of 3's wire in a plug, and the third cavity of that plug.
+TEST(Places, ACavityThatNobodyKnowsIsNotTheOneOfThatNumber)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;power;supply, always;F1 10 A;\n"
+        "2;ground;return;G1;\n"
+        "3;sensor plus;5 V reference;;\n"
+        "4;sensor minus;sensor ground;;\n"
+        "5;gate;sensor signal;X1-3;\"sensor 3 wires, feed 3, ground 4\"\n");
+    for (const char* line : {"X1-?3 far side > minus; key on", "X1-3 far side > minus; key on",
+                             "X1-?3 part side > minus; key on", "X1-3 part side > minus; key on"}) {
+        const auto read = parsed(map, line);
+        EXPECT_EQ(read.red, std::string(line).starts_with("X1-?3") ? "X1-?3.b" : "X1-3.b") << line;
+        EXPECT_EQ(parsed(map, setUpLine(map, read).c_str()), read) << line;
+    }
+}
+
+// No connector of theirs is drawn: they are parted all the same.
+TEST(SetUpLine, AUnitIsApartByItsNameOrByThatOfItsPlug)
+{
+    for (const char* line : {"6 > 7; key off; apart circulation unit", "6 > 7; key off; apart X4",
+                             "6 > 7; key off; plug X4 unplugged", "6 > 7; key off; pulled circulation unit"})
+        EXPECT_THAT(parsed(cooler(), line).removed, ElementsAre("circulation unit node")) << line;
+    EXPECT_THAT(parsed(cooler(), "6 > 7; key off; apart X9").removed, ElementsAre("outer unit termination"));
+    EXPECT_THAT(refusal(cooler(), "6 > 7; apart X5"), HasSubstr("no connector"));
+}
+
+TEST(SetUpLine, WhatIsCommandedIsSoWithTheKeyOnUnlessItIsSaidOtherwise)
+{
+    const auto state = [](const char* line) { return parseSetUp(cooler(), line, "key-off")->state; };
+    EXPECT_EQ(state("3 > 2; commanded 3 40 %"), "key-on");
+    EXPECT_EQ(state("3 > 2; commanded 3 off"), "key-off");
+    EXPECT_EQ(state("3 > 2; key off; commanded 3 40 %"), "key-off");
+    EXPECT_EQ(state("3 > 2; running; commanded 3 40 %"), "running");
+    EXPECT_EQ(state("3 > 2"), "key-off");
+}
+
 // A drive that is fed by a terminal is not that terminal.
 TEST(SetUpLine, WhatIsCommandedIsReadBackByTheTerminalThatItDrives)
 {

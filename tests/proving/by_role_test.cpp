@@ -34,6 +34,39 @@ TEST(ByRole, WhileItIsChargedAFeedMayStandALittleAboveThePosts)
     EXPECT_EQ(job.take("1 > minus; key on", "12.6 V").verdict, Verdict::High) << "nothing charges it";
 }
 
+const Map& winch()
+{
+    static const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;power;supply, always;F1 15 A;\n"
+        "2;ground;return;G1;\n"
+        "3;in;drives coil of K1;;\"coil of K1, other end G1\"\n"
+        "4;sensors;5 V reference;;\n"
+        ";motor;consumer;K1 > F9 200 A;\"motor 150 A, ground G1\"\n",
+        12);
+    return map;
+}
+
+// Seven volts on a return were “right, current assumed”, for no limit was told of that state.
+TEST(ByRole, AReturnFailsInAnyStateByWhatNoSoundLoomLoses)
+{
+    OneJob job(winch());
+    job.take("plus > minus; commanded 3", "11.9 V");
+    EXPECT_EQ(job.take("2 > minus; commanded 3", "7.2 V").verdict, Verdict::FailsLoaded);
+    EXPECT_THAT(job.open().assessment.judgements.back().limits, HasSubstr("at most 600 mV"));
+    EXPECT_EQ(job.take("2 > minus; commanded 3", "0.35 V").verdict, Verdict::OpenOnly)
+        << "the winch pulls on its ground";
+    EXPECT_NE(job.proof("2"), ProofState::ProvenLoaded);
+}
+
+TEST(ByRole, AReferenceHasItsLevelInEveryStateInWhichItStands)
+{
+    OneJob job(winch());
+    EXPECT_EQ(job.take("4 > 2; running", "5.02 V").verdict, Verdict::Good);
+    EXPECT_EQ(job.take("4 > 2; running", "4.1 V").verdict, Verdict::Low);
+    EXPECT_NE(job.take("4 > 2; cranking", "4.98 V").verdict, Verdict::Low);
+}
+
 TEST(ByRole, ALowSideDriveIsProvenByBothItsLevels)
 {
     OneJob job(test::washer());

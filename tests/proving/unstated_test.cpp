@@ -4,6 +4,8 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include "belief/observations.h"
+#include "proving/plan.h"
 #include "support/maps.h"
 #include "support/one_job.h"
 #include "verdict/reasoner.h"
@@ -27,6 +29,12 @@ const Map& sprayer()
         "9;CAN L;bus, low line;;;\n",
         24);
     return map;
+}
+
+// The plug of the module.
+std::string unitOf(const Map& map)
+{
+    return map.connectors[static_cast<std::size_t>(map.terminal(map.terminalIndex("7")).connector)].id;
 }
 
 TEST(Unstated, ASensorSupplyMayBeMadeForAnotherLevelThanFiveVolts)
@@ -69,6 +77,22 @@ TEST(Unstated, WhatADriveHoldsWithItsPartApartIsTheModulesOwn)
     EXPECT_EQ(job.take("7 > minus; key on", "3.6 V").verdict, Verdict::Low) << "its part holds it";
 }
 
+TEST(Unstated, AnLedLampLetsItsWireFloatWhileItIsOff)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;far end\n"
+        "1;power;supply, always;\n"
+        "2;ground;return;\n"
+        "3;red lamp;drive, high side;\"LED lamp 5 W, ground G1\"\n"
+        "4;white lamp;drive, high side;\"lamp 21 W, ground G1\"\n",
+        24);
+    OneJob job(map);
+    EXPECT_EQ(job.take("3 > 2; key on", "6.8 V").verdict, Verdict::Noted);
+    EXPECT_EQ(job.take("3 > 2; key on", "24.8 V").verdict, Verdict::High) << "it is driven";
+    EXPECT_EQ(job.take("3 > 2; commanded 3", "6.8 V").verdict, Verdict::Low) << "and here it should be";
+    EXPECT_EQ(job.take("4 > 2; key on", "6.8 V").verdict, Verdict::High) << "a filament holds it down";
+}
+
 TEST(Unstated, TerminationsThatNobodyListed)
 {
     OneJob job(sprayer());
@@ -76,6 +100,27 @@ TEST(Unstated, TerminationsThatNobodyListed)
         EXPECT_EQ(job.take("8 > 9; key off", ohms).verdict, Verdict::Noted) << ohms;
     for (const char* ohms : {"2 ohm", "38 ohm", "300 ohm"})
         EXPECT_EQ(job.take("8 > 9; key off", ohms).verdict, Verdict::Low) << ohms;
+}
+
+TEST(Unstated, WhereOnePlaceIsHeldNoOtherIsAskedForInTheSameWay)
+{
+    OneJob job(sprayer());
+    job.take("plus > minus; key off", "25.1 V");
+    Reasoner reasoner(sprayer(), {}, false);
+    while (reasoner.buildNext()) {
+    }
+    const auto asksForVolts = [&] {
+        reasoner.observe(job.open().assessment, {});
+        reasoner.refine();
+        Standing standing;
+        standing.state = sprayer().stateIndex("key-off");
+        const auto steps = reasoner.reason(standing).steps;
+        return std::count_if(steps.begin(), steps.end(), [](const Step& step) {
+            return step.state == "key-off" && step.load.empty() && unitAsked(step.test) == Unit::Volt;
+        });
+    };
+    job.take("1 > minus; key off", "2.4 V");
+    EXPECT_EQ(asksForVolts(), 0);
 }
 
 // None of it is a slip, and none accuses.
@@ -99,6 +144,158 @@ TEST(Unstated, ASoundMachineThatIsMadeOtherwiseIsNotAccused)
     const double sound = reasoner.belief().probabilities()[0];
     for (const double p : reasoner.belief().probabilities())
         EXPECT_LE(p, std::max(sound, 0.3));
+}
+
+const Map& handler()
+{
+    static const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end;expected\n"
+        "1;power;supply, with key;F1 10 A;;\n"
+        "2;ground;return;G1;;\n"
+        "3;sensor feed;5 V reference;X4-1;;\n"
+        "4;sensor ground;sensor ground;X4-2;;\n"
+        "5;lift;sensor signal;X4-3;\"sensor 3 wires, feed 3, ground 4\";0.5..4.5 V\n"
+        "6;angle;sensor signal;X5-3;\"sensor 3 wires, feed 3, ground 4\";2.4..2.6 V\n",
+        12);
+    return map;
+}
+
+// It was moved between two readings, and the second was called a slip.
+TEST(Unstated, ASensorThatMovesMayStandAnywhereInItsRange)
+{
+    OneJob job(handler());
+    job.take("plus > minus; key on", "12.5 V");
+    job.take("5 > 4; key on", "2.38 V");
+    job.take("5 > 4; key on", "3.9 V");
+    job.take("5 > 4; key on; apart X4", "4.98 V");
+    const auto readings = [](const OneJob& j) {
+        const auto seen = observationsOf(j.map(), j.open().assessment, {});
+        return std::count_if(seen.begin(), seen.end(),
+                             [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
+    };
+    EXPECT_EQ(readings(job), 1) << "the battery";
+    job.take("5 > 4; key on", "0.02 V");
+    EXPECT_EQ(readings(job), 2) << "out of its range it tells";
+    job.take("6 > 4; key on", "2.5 V");
+    EXPECT_EQ(readings(job), 3) << "and so does what has hardly a range";
+}
+
+// Units are taken off a line that is down, one by one.
+TEST(Unstated, ASingleWireLineThatComesUpWithAUnitApartNamesTheUnit)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;far end\n"
+        "1;power;supply, always;\n"
+        "2;ground;return;\n"
+        "3;fan bus;single-wire bus;\n"
+        ";fan 1;bus node;\n"
+        ";fan 2;bus node;plug X2\n"
+        ";fan 3;bus node;\n",
+        12);
+    OneJob job(map);
+    job.take("plus > minus; key on", "12.8 V");
+    job.take("3 > 2; key on", "0.6 V");
+    job.take("3 > 2; key on; apart fan 1", "0.6 V");
+    job.take("3 > 2; key on; apart X2", "12.1 V");
+    Reasoner reasoner(map, {}, true);
+    while (reasoner.buildNext()) {
+    }
+    reasoner.observe(job.open().assessment, {});
+    reasoner.refine();
+    const auto r = reasoner.reason({});
+    ASSERT_FALSE(r.groups.empty());
+    EXPECT_THAT(r.groups.front().words, testing::HasSubstr("fan 2"));
+    EXPECT_GT(r.groups.front().probability, 0.9);
+}
+
+// A relay's coil of which nobody stated the ohms, through its wire; a winding that is warm; and what is beyond both.
+TEST(Unstated, OhmsThatHangOnWarmthOrOnWhatNobodyStatedFailNowhere)
+{
+    const auto verdict = [](const char* line, const char* ohms) { return OneJob(sprayer()).take(line, ohms).verdict; };
+    const std::string apart = "; key off; apart X2, " + unitOf(sprayer());
+    const std::string valve = "X2-1 part side > F2 far side" + apart;
+    EXPECT_EQ(verdict(valve.c_str(), "8.9 Ω"), Verdict::Noted);
+    OneJob warm(sprayer());
+    const Judgement& j = warm.take(valve, "11.2 Ω");
+    EXPECT_EQ(j.verdict, Verdict::Noted);
+    ASSERT_FALSE(j.doesNotProve.empty());
+    EXPECT_THAT(j.doesNotProve.back(), testing::HasSubstr("how warm"));
+    EXPECT_EQ(verdict(valve.c_str(), "16 Ω"), Verdict::High);
+    EXPECT_EQ(verdict(valve.c_str(), "4 Ω"), Verdict::Low);
+    EXPECT_EQ(verdict((valve + "; warmed load 7 to 20 °C").c_str(), "11.2 Ω"), Verdict::High) << "it is not warm";
+    EXPECT_EQ(verdict(valve.c_str(), "OL"), Verdict::High);
+    const Map relay = test::mapOfRows(
+        "pin;circuit;role;far end\n"
+        "1;power;supply, always;\n"
+        "2;ground;return;\n"
+        "3;belt;drive, high side;\"coil of K9, other end G2\"\n",
+        24);
+    const auto coil = [&](const char* ohms) { return OneJob(relay).take("3 > 2; key off; apart C1", ohms).verdict; };
+    EXPECT_EQ(coil("290 Ω"), Verdict::Noted);
+    EXPECT_EQ(coil("0.6 Ω"), Verdict::Low);
+    EXPECT_EQ(coil("2 kΩ"), Verdict::High);
+}
+
+// A module that holds the wire of its valve through some ten kilohms lifts what hangs on it. A lamp tells.
+TEST(Unstated, ALittleWithTheKeyOffIsNoFeedUntilALampBurnsOnIt)
+{
+    OneJob job(sprayer());
+    EXPECT_EQ(job.take("1 > minus; key off", "2.4 V").verdict, Verdict::NotDecided);
+    const int state = job.map().stateIndex("key-off");
+    const Step again = absentStep(job.map(), {}, job.map().terminalIndex("1"), state, true);
+    EXPECT_FALSE(again.load.empty());
+    job.take("plus > minus; key on", "25.1 V");
+    job.take("1 > 2; key on; apart " + unitOf(job.map()), "25.0 V");
+    job.take(loadStep(job.map(), {}, again.terminal, job.map().stateIndex("key-on")), "24.9 V");
+    const auto asked = nextStepFor(job.map(), job.open().assessment, again.terminal, {});
+    ASSERT_TRUE(asked);
+    EXPECT_EQ(asked->test, TestKind::AbsentSupply);
+    EXPECT_EQ(asked->load, again.load);
+    EXPECT_EQ(job.take(again, "0.02 V").verdict, Verdict::Good);
+    EXPECT_EQ(job.take(again, "23.9 V").verdict, Verdict::High);
+    EXPECT_EQ(job.take("1 > minus; key off; load 5 W lamp", "0.02 V").verdict, Verdict::Good) << "as it is typed";
+    EXPECT_EQ(job.last().test, TestKind::AbsentSupply);
+}
+
+// A resistor across a contactor charges what is behind it: that is no contact that sticks, which would feed it whole.
+TEST(Unstated, WhatStandsBehindAContactorIsNoFeedBeforeALampSaysSo)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;B plus;supply, by relay K1;K1 > F1 200 A;\n"
+        "2;B minus;return;G1;\n"
+        "3;key;supply, with key;F2 10 A;\n"
+        "4;line contactor;drives coil of K1;;coil of K1, other end F2\n",
+        48);
+    OneJob job(map);
+    EXPECT_EQ(job.take("1 > 2; key off", "41 V").verdict, Verdict::NotDecided);
+    EXPECT_EQ(job.take("1 > 2; key off", "49.7 V").verdict, Verdict::High) << "whole";
+    EXPECT_EQ(job.take("3 > 2; key off", "41 V").verdict, Verdict::High) << "no relay before it";
+}
+
+// A signal or a drive of the module is never loaded: there the plug tells.
+TEST(Unstated, NoLampIsNamedWhereASignalIsRead)
+{
+    OneJob job(sprayer());
+    const Judgement& j = job.take("7 end > minus; key off", "2.4 V");
+    ASSERT_EQ(j.doesNotProve.size(), 1U);
+    EXPECT_THAT(j.doesNotProve[0], testing::HasSubstr("module apart"));
+    EXPECT_THAT(j.doesNotProve[0], testing::Not(testing::HasSubstr("lamp")));
+}
+
+TEST(Unstated, ALittleIsNothingForTheSuspectsButMuchIs)
+{
+    const auto seen = [](const std::string& line, const char* figure) {
+        OneJob job(sprayer());
+        job.take("plus > minus; key off", "25.1 V");
+        job.take(line, figure);
+        return observationsOf(job.map(), job.open().assessment, {}).size();
+    };
+    const std::size_t battery = seen("plus > minus; key off", "25.1 V");
+    EXPECT_EQ(seen("1 > minus; key off", "2.4 V"), battery);
+    EXPECT_GT(seen("1 > minus; key off", "0.02 V"), battery) << "dead as it should be";
+    EXPECT_GT(seen("1 > minus; key off", "24.8 V"), battery) << "fed";
+    EXPECT_GT(seen("1 > minus; key off; apart " + unitOf(sprayer()), "2.4 V"), battery) << "no module holds it";
 }
 
 }  // namespace

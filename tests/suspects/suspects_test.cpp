@@ -133,5 +133,53 @@ TEST(Suspects, AFigureThatIsWrongIsNoFaultAndSaysSo)
     EXPECT_THAT(s.words, testing::HasSubstr("the map's figure is not that of this part"));
 }
 
+// Two valves that a page tells alike read alike, and not as it says: it is the page.
+TEST(Suspects, AFigureOfSeveralPartsIsWrongForAllOfThemBeforeItIsForOne)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;far end\n"
+        "1;power;supply, with key;\n"
+        "2;ground;return;\n"
+        "7;clamp;drive, low side;solenoid 7-8 Ω, other wire F4 15 A\n"
+        "8;shake;drive, low side;solenoid 7-8 Ω, other wire F4\n"
+        "9;horn;drive, low side;solenoid 3-4 Ω, other wire F4\n");
+    const auto suspects = suspectsOf(map, true);
+    const auto priorOf = [&](const std::string& id) {
+        const auto at = std::find_if(suspects.begin(), suspects.end(), [&](const Suspect& s) { return s.id == id; });
+        EXPECT_NE(at, suspects.end()) << id;
+        return at == suspects.end() ? 0 : at->prior;
+    };
+    EXPECT_DOUBLE_EQ(priorOf("load 7 and load 8 figure"), priorOf("load 9 figure"));
+    EXPECT_LT(priorOf("load 7 figure"), 0.5 * priorOf("load 9 figure"));
+    double sum = 0;
+    for (const Suspect& s : suspects)
+        sum += s.prior;
+    EXPECT_NEAR(sum, 1, 1e-9);
+    const Suspect& both = suspects[static_cast<std::size_t>(ending(suspects, "load 7 and load 8 figure").front())];
+    EXPECT_THAT(both.words, testing::HasSubstr("clamp and shake: the map's figure is not that of these parts"));
+    for (const auto& faults : both.severities)
+        EXPECT_EQ(faults.size(), 2U);
+}
+
+TEST(Suspects, TheSideOfAllDrivesMayBeWrongOnTheSheetAtOnce)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;far end\n"
+        "1;power;supply, with key;\n"
+        "2;ground;return;\n"
+        "5;knotter;drive, low side;solenoid 8-10 Ω, other wire F3 10 A\n"
+        "6;twine;drive, low side;solenoid 8-10 Ω, other wire F3\n");
+    const auto suspects = suspectsOf(map, true);
+    const Suspect& s = suspects[static_cast<std::size_t>(ending(suspects, "5 and 6 map").front())];
+    EXPECT_TRUE(isOfTheMap(s));
+    for (const char* node : {"5.a", "5.b", "6.a", "6.b"})
+        EXPECT_TRUE(leavesOpen(s, map.nodeIndex(node))) << node;
+    EXPECT_FALSE(leavesOpen(s, map.nodeIndex("1.a")));
+    EXPECT_FALSE(leavesOpen(s, -1));
+    EXPECT_FALSE(leavesOpen(suspects.front(), map.nodeIndex("5.a")));
+    for (const Suspect& drawn : suspectsOf(test::pt9(), true))
+        EXPECT_TRUE(drawn.also.empty()) << drawn.id << ", and no sheet tells it";
+}
+
 }  // namespace
 }  // namespace ilvek

@@ -375,6 +375,43 @@ TEST(NextTest, TellsNothingBySmallDifferencesAndMuchByFaultsTooUnlikelyToName)
     EXPECT_GT(all, 0.2);
 }
 
+// What still explains all keeps a verdict back: a test of it is asked for though it hardly has any belief.
+TEST(NextTest, WhatStandsInTheWayIsWorthATestHoweverUnlikelyItIs)
+{
+    const auto reasoner = test::complete(test::smallMap());
+    const Map& map = reasoner->map();
+    reasoner->observe({}, {});
+    const Belief& belief = reasoner->belief();
+    const auto groups = groupsOf(reasoner->suspects(), belief, reasoner->table(), reasoner->candidates());
+    const std::vector<double> p = belief.probabilities();
+    int least = 1;
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        const bool isShort = reasoner->suspects()[i].kind == SuspectKind::ShortToGround;
+        if (isShort && p[i] < p[static_cast<std::size_t>(least)]) least = static_cast<int>(i);
+    }
+    ASSERT_LT(p[static_cast<std::size_t>(least)], 0.02);
+    // By candidate.
+    const auto bits = [&](const Aims& aims) {
+        std::map<int, double> out;
+        for (const RankedTest& t : rankTests(map, reasoner->suspects(), belief, groups, reasoner->table(),
+                                             reasoner->candidates(), {}, {}, reasoner->candidates().size(), aims))
+            out[t.candidate] = t.bits;
+        return out;
+    };
+    Aims aims;
+    aims.inTheWay = {least};
+    const auto as = bits({}), raised = bits(aims);
+    EXPECT_TRUE(std::any_of(raised.begin(), raised.end(), [&](const auto& test) {
+        const auto before = as.find(test.first);
+        return before == as.end() || test.second > 1.2 * before->second;
+    }));
+    // Where they have belief enough nothing is raised.
+    aims.inTheWay.clear();
+    for (std::size_t i = 1; i < p.size(); ++i)
+        aims.inTheWay.push_back(static_cast<int>(i));
+    EXPECT_EQ(bits(aims), as);
+}
+
 TEST(NextTest, NothingToldFindsTheFaultInTheEnd)
 {
     const auto reasoner = test::complete(test::smallMap());
