@@ -62,6 +62,7 @@ double logMean(const std::vector<double>& logs, const std::vector<double>& weigh
 
 double chance(const Observation::Need& need, double value)
 {
+    if (std::isnan(value)) return 1 - need.share;  // ohms of a circuit that is live under it
     const double inside = std::min(value - need.low, need.high - value);
     const double holds = 1.0 / (1.0 + std::exp(-std::clamp(inside / need.soft, -30.0, 30.0)));
     return 1 - need.share * (1 - holds);

@@ -11,6 +11,7 @@
 #include "machine/paths.h"
 #include "proving/dangers.h"
 #include "proving/lamp.h"
+#include "proving/live_ohms.h"
 #include "proving/plausible.h"
 #include "proving/trend.h"
 #include "proving/unstated.h"
@@ -410,6 +411,27 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
     if (o.needs[0].low > -unbounded_V || o.needs[0].high < unbounded_V) out.push_back(std::move(o));
 }
 
+bool isLiveByMap(const Map& map, const Reading& r, Condition setup)
+{
+    setup.meter = Meter{map.nodeIndex(r.red), map.nodeIndex(r.black), 10e6, Meter::Mode::Ohms};
+    const auto shown = displayOf(map, setup);
+    return shown && shown->live;
+}
+
+// By the map a voltage stands there: the ohms are no figure, but they tell whether the place is tied to a post.
+void tiedSeen(const Map& map, const Reading& r, Tied tied, Observation o, std::vector<Observation>& out)
+{
+    constexpr double soft = 0.15, leads_ohm = 1.5, times = 2;  // decades
+    const double read = partOhms(r), bound = tied == Tied::Yes ? times * read + leads_ohm : read / times;
+    o.kind = tied == Tied::Yes ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
+    o.isSeen = true;
+    o.words = inWords(tied == Tied::Yes ? "observations.is-tied" : "observations.is-not-tied",
+                      map.nodeWords(map.nodeIndex(r.red)));
+    o.probe.ohms = true;
+    o.needs = {{o.probe, -1e9, decadesOf(bound), soft}};
+    out.push_back(std::move(o));
+}
+
 // Of what no prediction can be made nothing is added.
 void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::vector<Observation>& out)
 {
@@ -441,6 +463,10 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         o.untoldShare = untoldUnstated;
         if (r.test != TestKind::Battery) o.petty_V = (r.load.empty() ? petty : pettyLoaded) * map.systemVoltage_V;
     }
+    // What units still send moves the mean of a line that is not held hard.
+    constexpr double traffic_V = 0.3, heldHard_V = 0.1;
+    if (map.isOfSheet() && isLineOfPair(map, red) && isVoltageTest(r.test) && std::abs(o.value) > heldHard_V)
+        o.sigma = std::hypot(o.sigma, traffic_V);
     takeBattery(map, a, r, o);
     // Anywhere on its own wire a signal stands as at its terminal.
     const int named = map.terminalIndex(r.terminal);
@@ -450,6 +476,8 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         return;
     }
     if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r)) return;
+    if (const Tied tied = tiedBy(map, r); tied != Tied::Unknown && isLiveByMap(map, r, *setup))
+        return tiedSeen(map, r, tied, std::move(o), out);
     expectSlips(map, a, r, setup->alone >= 0, o);
     std::optional<Observation> seen;
     if (auto whole = pickUpSeen(map, r, o))

@@ -2,6 +2,7 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "proving/judge_context.h"
+#include "proving/live_ohms.h"
 #include "proving/rules.h"
 #include "proving/unstated.h"
 #include "wording/words.h"
@@ -127,6 +128,13 @@ Judgement judgePartResistance(const JudgeContext& c)
     const bool open = c.reading.value.overLimit;
     const double read = partOhms(c.reading);
     j.arithmetic = (open ? std::string("OL") : ohmsText(read)) + inWords("point.between-leads");
+    if (const Tied tied = tiedBy(c.map, c.reading); healthy && healthy->live && tied != Tied::Unknown) {
+        j.verdict = tied == Tied::Yes ? Verdict::Low : Verdict::Noted;
+        j.word = inWords(tied == Tied::Yes ? "point.tied" : "point.not-tied");
+        (tied == Tied::Yes ? j.proves : j.doesNotProve)
+            .push_back(inWords(tied == Tied::Yes ? "point.few-ohms-say-tied" : "point.ohms-of-live-say-only"));
+        return j;
+    }
     if (!healthy || healthy->live) {
         j.verdict = Verdict::NoEvidence;
         j.word = inWords("judgement.circuit-dead");

@@ -382,7 +382,7 @@ private:
     void lineHeldBy(int index, int line, int ground, const std::string& what)
     {
         Suspect& s = addFor(index, SuspectKind::BusHeld, busWeight, what);
-        for (const double r : {300.0, 30.0, 3.0})
+        for (const double r : {300.0, 30.0, 3.0, 0.3})
             s.severities.push_back({Fault{Fault::Kind::ShortBetween, index, line, ground, r}});
     }
 

@@ -348,6 +348,14 @@ const std::vector<Words>& judgementWords()
         {"point.terminations", "As terminations"},
         {"point.terminations-listed",
          "How many there should be: 120 Ω are one, 60 Ω two. List the units on this bus, with theirs."},
+        {"point.tied", "Tied down or up"},
+        {"point.few-ohms-say-tied",
+         "By the map a voltage stands here. A few ohms say that none does: something ties this place to where the "
+         "other "
+         "lead is."},
+        {"point.not-tied", "Not tied"},
+        {"point.ohms-of-live-say-only",
+         "Its ohms: by the map a voltage stands here, and a meter then shows anything. But nothing ties this place."},
         {"point.such-part-may", "As such a part may"},
         {"point.right-nobody-told-warmth",
          "That it is right: it hangs on how warm the part is. Tell the warmth, and it is judged at that."},

@@ -66,6 +66,8 @@ const std::vector<Words>& suspectWords()
 
         // observations
         {"observations.module-reports", ", as the module reports it"},
+        {"observations.is-tied", "{}, tied"},
+        {"observations.is-not-tied", "{}, not tied"},
         {"observations.line-is-up", "{}, the line is up"},
         {"observations.line-is-down", "{}, the line is down"},
         {"observations.stands-between-rails", "{}, nothing holds its level"},

@@ -180,6 +180,40 @@ TEST(Unstated, ASensorThatMovesMayStandAnywhereInItsRange)
     EXPECT_EQ(readings(job), 3) << "and so does what has hardly a range";
 }
 
+// A line that is tied to ground is not live, whatever the map says of the unit that lifts it; the ohms were no
+// evidence, and the supply of the module was named instead.
+TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsTiedAndByWhichUnit)
+{
+    const Map map = test::mapOfRows(
+        "cavity;circuit;role;far end\n"
+        "A1;supply;supply, always;\n"
+        "A2;ground;return;\n"
+        "A3;CAN H;CAN high;\n"
+        "A4;CAN L;CAN low;\n"
+        ";engine unit;bus node;termination\n"
+        ";lever unit;bus node;termination\n",
+        24);
+    OneJob job(map);
+    job.take("plus > minus; key on", "25.2 V");
+    job.take("A1 > A2; key on", "25.1 V");
+    job.take("A3 > A2; key on", "0.35 V");
+    job.take("A4 > A2; key on", "0.02 V");
+    EXPECT_EQ(job.take("A4 > minus; key off", "0.4 Ω").verdict, Verdict::Low);
+    EXPECT_EQ(job.take("A4 > minus; key off; apart lever unit", "0.4 Ω").verdict, Verdict::Low);
+    EXPECT_EQ(job.take("A4 > minus; key off; apart engine unit", "9.8 kΩ").verdict, Verdict::Noted);
+    EXPECT_EQ(job.take("A4 > minus; key off", "60 Ω").verdict, Verdict::NoEvidence) << "a meter shows anything there";
+    EXPECT_EQ(job.take("A4 > minus; key off", "OL").verdict, Verdict::NoEvidence);
+    Reasoner reasoner(map, {}, true);
+    while (reasoner.buildNext()) {
+    }
+    reasoner.observe(job.open().assessment, {});
+    reasoner.refine();
+    const auto r = reasoner.reason({});
+    ASSERT_FALSE(r.groups.empty());
+    EXPECT_THAT(r.groups.front().words, testing::HasSubstr("engine unit"));
+    EXPECT_GT(r.groups.front().probability, 0.8);
+}
+
 // Units are taken off a line that is down, one by one.
 TEST(Unstated, ASingleWireLineThatComesUpWithAUnitApartNamesTheUnit)
 {

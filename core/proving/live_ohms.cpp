@@ -1,0 +1,32 @@
+#include "proving/live_ohms.h"
+
+#include <algorithm>
+
+#include "proving/judge.h"
+
+namespace ilvek {
+
+namespace {
+
+bool isPost(const Map& map, int node)
+{
+    return node >= 0 && (node == map.batteryMinus() || node == map.batteryPlus() ||
+                         std::ranges::any_of(map.terminals,
+                                             [&](const Terminal& t) { return t.role == Role::Return && t.a == node; }));
+}
+
+}  // namespace
+
+Tied tiedBy(const Map& map, const Reading& r)
+{
+    constexpr double tiedBelow_ohm = 5, freeFrom_ohm = 500, freeTo_ohm = 1e6;
+    const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
+    if (!map.isOfSheet() || unitAsked(r.test) != Unit::Ohm || r.value.overLimit ||
+        isPost(map, red) == isPost(map, black))
+        return Tied::Unknown;
+    const double ohms = partOhms(r);
+    if (ohms >= 0 && ohms < tiedBelow_ohm) return Tied::Yes;
+    return ohms > freeFrom_ohm && ohms < freeTo_ohm ? Tied::No : Tied::Unknown;
+}
+
+}  // namespace ilvek

@@ -1,0 +1,15 @@
+// Ohms of a place where by the map a voltage stands. A meter shows anything there; but a few ohms to a post of the
+// battery say that none stands and the place is tied to it, and kilohms that it is not.
+#pragma once
+
+#include "machine/map.h"
+#include "proving/reading.h"
+
+namespace ilvek {
+
+enum class Tied { Unknown, Yes, No };
+
+// Of ohms between a place and a post of the battery, or a return of the module, on a machine of a sheet.
+Tied tiedBy(const Map& map, const Reading& reading);
+
+}  // namespace ilvek
