@@ -411,6 +411,29 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
     if (o.needs[0].low > -unbounded_V || o.needs[0].high < unbounded_V) out.push_back(std::move(o));
 }
 
+// Two places of one signal's own wire that do not read alike: something lies between, or the sensor moved meanwhile.
+void endsSeen(const Map& map, const Assessment& a, std::size_t index, int at, Observation o,
+              std::vector<Observation>& out)
+{
+    constexpr double alike_V = 0.5, apart_V = 1;
+    const std::vector<Reading>& readings = a.evidence.readings;
+    const Reading& r = readings[index];
+    for (std::size_t i = index; i-- > 0;) {
+        const Reading& other = readings[i];
+        const int red = map.nodeIndex(other.red);
+        if (a.stale[i] || red < 0 || red == o.probe.red || other.black != r.black || terminalOnWire(map, red) != at ||
+            !isVoltageTest(other.test) || other.value.overLimit || conditionOf(map, other) != o.setup)
+            continue;
+        if (std::abs(other.value.value - r.value.value) < apart_V) return;
+        o.kind = Observation::Kind::FunctionDead;
+        o.isVague = true;
+        o.words = inWords("observations.ends-differ", map.terminal(at).id);
+        o.needs = {{{o.probe.red, red, r.instrument.inputResistance_ohm, -1}, -alike_V, alike_V, 0.1}};
+        out.push_back(std::move(o));
+        return;
+    }
+}
+
 bool isLiveByMap(const Map& map, const Reading& r, Condition setup)
 {
     setup.meter = Meter{map.nodeIndex(r.red), map.nodeIndex(r.black), 10e6, Meter::Mode::Ohms};
@@ -421,15 +444,29 @@ bool isLiveByMap(const Map& map, const Reading& r, Condition setup)
 // By the map a voltage stands there: the ohms are no figure, but they tell whether the place is tied to a post.
 void tiedSeen(const Map& map, const Reading& r, Tied tied, Observation o, std::vector<Observation>& out)
 {
-    constexpr double soft = 0.15, leads_ohm = 1.5, times = 2;  // decades
+    constexpr double softDecades = 0.15, leads_ohm = 1.5, times = 2;
     const double read = partOhms(r), bound = tied == Tied::Yes ? times * read + leads_ohm : read / times;
     o.kind = tied == Tied::Yes ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
     o.isSeen = true;
     o.words = inWords(tied == Tied::Yes ? "observations.is-tied" : "observations.is-not-tied",
                       map.nodeWords(map.nodeIndex(r.red)));
     o.probe.ohms = true;
-    o.needs = {{o.probe, -1e9, decadesOf(bound), soft}};
+    o.needs = {{o.probe, -1e9, decadesOf(bound), softDecades}};
     out.push_back(std::move(o));
+}
+
+// What an output stage keeps while it drives nobody stated, and those of one module are alike: that two of its drives
+// keep half a volt is no resistance in what they share.
+constexpr double driverKeeps_V = 0.25;
+
+bool isKeptByDriver(const Map& map, int terminal, const Reading& r, const Judgement& j)
+{
+    constexpr double near = 0.15;  // of the system voltage, to the rail that it drives to
+    const Terminal& t = map.terminal(terminal);
+    if (!map.isOfSheet() || !t.role || groupOf(*t.role) != Group::Drives || isFailure(j.verdict)) return false;
+    if (!isVoltageTest(r.test) || !r.load.empty()) return false;
+    const double share = r.value.value / map.systemVoltage_V;
+    return t.role == Role::HighSideDrive ? share > 1 - near : share < near;
 }
 
 // Of what no prediction can be made nothing is added.
@@ -469,9 +506,11 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         o.sigma = std::hypot(o.sigma, traffic_V);
     takeBattery(map, a, r, o);
     // Anywhere on its own wire a signal stands as at its terminal.
-    const int named = map.terminalIndex(r.terminal);
-    const int at = named < 0 && map.isOfSheet() ? terminalOnWire(map, red) : named;
+    const int named = map.terminalIndex(r.terminal), onWire = map.isOfSheet() ? terminalOnWire(map, red) : -1;
+    const int at = onWire >= 0 ? onWire : named;
+    if (at >= 0 && isKeptByDriver(map, at, r, a.judgements[index])) o.sigma = std::hypot(o.sigma, driverKeeps_V);
     if (saysNothing(map, r, a.judgements[index], at)) {
+        endsSeen(map, a, index, at, o, out);
         standsSeen(map, r, at, std::move(o), out);
         return;
     }

@@ -391,10 +391,10 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
                     "input",
                     {row.in(), doc_.ground()},
                     {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
-    // A switch that brings a feed needs no pull-up.
+    // A switch that brings a feed needs no pull-up, nor does a sensor that has one.
     const bool pulledUp =
         row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput;
-    if (pulledUp && !row.isFedSwitch())
+    if (pulledUp && !row.isFedSwitch() && !row.isSensorSignal())
         doc_.addWithin({"pull-up " + row.id(),
                         "pull-up",
                         {regulated(), row.in()},

@@ -233,7 +233,9 @@ FarEnd::Kind farKind(const std::vector<std::string>& words)
         return F::PickUp;
     // One that brings a feed is a switch to any meter, one that pulls down a Hall sensor.
     if (has(words, "pnp")) return F::Switch;
-    if (hasAny(words, "hall", "proximity", "prox", "npn")) return F::Hall;
+    if (hasAny(words, "hall", "proximity", "prox", "npn", "barrier", "curtain", "photocell", "photoelectric",
+               "optical"))
+        return F::Hall;
     if (switches) return F::Switch;
     if (hasAny(words, "sensor", "sender", "potentiometer", "pot", "transducer", "transmitter", "joystick", "pedal"))
         return F::Sensor;
@@ -302,7 +304,7 @@ std::optional<StatedFigure> parseStated(std::string_view text, Unit unit)
 FarEnd parseFarEnd(std::string_view text)
 {
     FarEnd out;
-    const auto clauses = clausesOf(text);
+    auto clauses = clausesOf(text);
     if (clauses.empty()) return out;
     const std::string low = lowered(text);
     const bool coil = low.find("coil of") != std::string::npos ||
@@ -321,7 +323,11 @@ FarEnd parseFarEnd(std::string_view text)
         const std::string fed(trimmed(std::string_view(clauses.front()).substr(from + 6)));
         const bool isPlace = std::any_of(fed.begin(), fed.end(), isLetter) && parseRoute(fed);
         if (isPlace) out.otherWire = fed;
-        if (isOneOf(lowered(fed), "+", "plus", "b+")) out.otherWire = "battery plus";
+        const bool isPlus = isOneOf(lowered(fed), "+", "plus", "b+");
+        if (isPlus) out.otherWire = "battery plus";
+        // What feeds it is nothing of the part: neither its name nor its current.
+        if (isPlace || isPlus)
+            clauses.front() = std::string(trimmed(std::string_view(clauses.front()).substr(0, from)));
     }
     for (std::size_t i = 0; i < clauses.size(); ++i) {
         const std::string other = otherWireOf(clauses[i]), fed = supplyOf(clauses[i]);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "machine/paths.h"
 #include "proving/judge.h"
 
 namespace ilvek {
@@ -15,6 +16,15 @@ bool isPost(const Map& map, int node)
                                              [&](const Terminal& t) { return t.role == Role::Return && t.a == node; }));
 }
 
+// A battery behind it would make a meter show a few ohms too, and blow a fuse: only what is lifted weakly can tell.
+bool isLiftedWeakly(const Map& map, int node)
+{
+    const int at = terminalOnWire(map, node);
+    if (at < 0 || !map.terminal(at).role) return false;
+    const Group group = groupOf(*map.terminal(at).role);
+    return group == Group::Inputs || group == Group::Networks || group == Group::References;
+}
+
 }  // namespace
 
 Tied tiedBy(const Map& map, const Reading& r)
@@ -24,6 +34,7 @@ Tied tiedBy(const Map& map, const Reading& r)
     if (!map.isOfSheet() || unitAsked(r.test) != Unit::Ohm || r.value.overLimit ||
         isPost(map, red) == isPost(map, black))
         return Tied::Unknown;
+    if (!isLiftedWeakly(map, isPost(map, red) ? black : red)) return Tied::Unknown;
     const double ohms = partOhms(r);
     if (ohms >= 0 && ohms < tiedBelow_ohm) return Tied::Yes;
     return ohms > freeFrom_ohm && ohms < freeTo_ohm ? Tied::No : Tied::Unknown;

@@ -9,7 +9,8 @@ namespace ilvek {
 
 enum class Tied { Unknown, Yes, No };
 
-// Of ohms between a place and a post of the battery, or a return of the module, on a machine of a sheet.
+// Of ohms between a place on the wire of a signal, a bus or a reference and a post of the battery, or a return of the
+// module, on a machine of a sheet.
 Tied tiedBy(const Map& map, const Reading& reading);
 
 }  // namespace ilvek

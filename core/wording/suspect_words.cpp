@@ -66,6 +66,7 @@ const std::vector<Words>& suspectWords()
 
         // observations
         {"observations.module-reports", ", as the module reports it"},
+        {"observations.ends-differ", "{}, two places of its wire"},
         {"observations.is-tied", "{}, tied"},
         {"observations.is-not-tied", "{}, not tied"},
         {"observations.line-is-up", "{}, the line is up"},

@@ -403,5 +403,26 @@ TEST(SheetWords, ExpectedFiguresWithTheirStates)
     EXPECT_FALSE(parseExpectedFigures("as usual"));
 }
 
+// The fuse of its feed had become the valve's own current, and a part of its name.
+TEST(FarEnd, WhatFeedsAPartIsNothingOfThePart)
+{
+    const FarEnd valve = parseFarEnd("solenoid 6 Ω from F2 15 A");
+    EXPECT_EQ(valve.kind, FarEnd::Kind::Winding);
+    EXPECT_EQ(valve.otherWire, "F2 15 A");
+    EXPECT_EQ(valve.name, "solenoid 6 Ω");
+    EXPECT_FALSE(valve.amperes);
+    EXPECT_FALSE(valve.isNamed);
+    const FarEnd button = parseFarEnd("horn button from +");
+    EXPECT_EQ(button.otherWire, "battery plus");
+    EXPECT_EQ(button.name, "horn button");
+}
+
+TEST(FarEnd, ALightBarrierIsNoLamp)
+{
+    for (const char* words : {"light barrier, feed 5, ground 6", "light curtain", "optical sensor", "photocell"})
+        EXPECT_EQ(parseFarEnd(words).kind, FarEnd::Kind::Hall) << words;
+    EXPECT_EQ(parseFarEnd("light 21 W").kind, FarEnd::Kind::Lamp);
+}
+
 }  // namespace
 }  // namespace ilvek

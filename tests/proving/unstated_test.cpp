@@ -214,6 +214,39 @@ TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsTiedAndByWhichUnit)
     EXPECT_GT(r.groups.front().probability, 0.8);
 }
 
+// Two drives that keep seven tenths of a volt had been a resistance in the return that they share.
+TEST(Unstated, WhatAnOutputStageKeepsAccusesNoReturn)
+{
+    const Map map = test::mapOfRows(
+        "pin;name;type;runs over;to\n"
+        "1;feed;supply, with key;X2-1 > F1 10 A;\n"
+        "2;minus;ground;X2-2 > G1;\n"
+        "3;left arm;low side drive;X3-1;solenoid 6 Ω from F2 15 A\n"
+        "4;right arm;low side drive;X3-2;solenoid 6 Ω from F2 15 A\n",
+        12);
+    OneJob job(map);
+    job.take("plus > minus; key on", "12.6 V");
+    job.take("1 > 2; key on", "12.3 V");
+    job.take("1 > minus; key on", "12.45 V");
+    job.take("2 > minus; key on", "0.12 V");
+    job.take("3 > 2; key on", "12.4 V");
+    job.take("3 > 2; commanded 3", "0.7 V");
+    job.take("4 > 2; key on", "12.4 V");
+    job.take("4 > 2; commanded 4", "0.65 V");
+    Reasoner reasoner(map, {}, true);
+    while (reasoner.buildNext()) {
+    }
+    reasoner.observe(job.open().assessment, {});
+    reasoner.refine();
+    const auto r = reasoner.reason({});
+    for (const RankedSuspect& s : r.suspects) {
+        const SuspectKind kind = reasoner.suspects()[static_cast<std::size_t>(s.suspect)].kind;
+        if (kind != SuspectKind::Nothing && kind != SuspectKind::NotOnMap) {
+            EXPECT_LT(s.probability, 0.5) << s.words;
+        }
+    }
+}
+
 // Units are taken off a line that is down, one by one.
 TEST(Unstated, ASingleWireLineThatComesUpWithAUnitApartNamesTheUnit)
 {
