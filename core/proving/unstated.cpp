@@ -79,7 +79,8 @@ bool mayBeFurtherTerminations(const Map& map, const Reading& r)
 RightBy ohmsRightBy(const Map& map, const Reading& r, const Condition& dead)
 {
     constexpr double coldest_C = -20, windingAtMost_C = 100, thermistorAtMost_C = 120;
-    constexpr double unstatedTimes = 2.5, share = 0.12, own_ohm = 0.6;
+    // Leads and contacts add to what a part has; nothing takes from it.
+    constexpr double unstatedTimes = 2.5, more = 0.12, less = 0.05, own_ohm = 0.6;
     if (!map.isOfSheet() || r.value.overLimit) return RightBy::Nothing;
     Condition one = dead, other = dead;
     const double read = partOhms(r);
@@ -87,8 +88,8 @@ RightBy ohmsRightBy(const Map& map, const Reading& r, const Condition& dead)
         const auto a = displayOf(map, one), b = displayOf(map, other);
         if (!a || !b || a->live || b->live) return false;
         const auto ohms = [](const Display& d) { return d.overLimit ? INFINITY : d.value; };
-        return read > (1 - share) * std::min(ohms(*a), ohms(*b)) - own_ohm &&
-               read < (1 + share) * std::max(ohms(*a), ohms(*b)) + own_ohm;
+        return read > (1 - less) * std::min(ohms(*a), ohms(*b)) &&
+               read < (1 + more) * std::max(ohms(*a), ohms(*b)) + own_ohm;
     };
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const int element = static_cast<int>(i);
