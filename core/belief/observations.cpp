@@ -441,14 +441,14 @@ bool isLiveByMap(const Map& map, const Reading& r, Condition setup)
     return shown && shown->live;
 }
 
-// By the map a voltage stands there: the ohms are no figure, but they tell whether the place is tied to a post.
-void tiedSeen(const Map& map, const Reading& r, Tied tied, Observation o, std::vector<Observation>& out)
+// By the map a voltage stands there: the ohms are no figure, but they tell whether the place is shorted to a post.
+void shortSeen(const Map& map, const Reading& r, Short shorted, Observation o, std::vector<Observation>& out)
 {
     constexpr double softDecades = 0.15, leads_ohm = 1.5, times = 2;
-    const double read = partOhms(r), bound = tied == Tied::Yes ? times * read + leads_ohm : read / times;
-    o.kind = tied == Tied::Yes ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
+    const double read = partOhms(r), bound = shorted == Short::Yes ? times * read + leads_ohm : read / times;
+    o.kind = shorted == Short::Yes ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
     o.isSeen = true;
-    o.words = inWords(tied == Tied::Yes ? "observations.is-tied" : "observations.is-not-tied",
+    o.words = inWords(shorted == Short::Yes ? "observations.is-short" : "observations.is-no-short",
                       map.nodeWords(map.nodeIndex(r.red)));
     o.probe.ohms = true;
     o.needs = {{o.probe, -1e9, decadesOf(bound), softDecades}};
@@ -515,8 +515,8 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         return;
     }
     if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r)) return;
-    if (const Tied tied = tiedBy(map, r); tied != Tied::Unknown && isLiveByMap(map, r, *setup))
-        return tiedSeen(map, r, tied, std::move(o), out);
+    if (const Short shorted = shortBy(map, r); shorted != Short::Unknown && isLiveByMap(map, r, *setup))
+        return shortSeen(map, r, shorted, std::move(o), out);
     expectSlips(map, a, r, setup->alone >= 0, o);
     std::optional<Observation> seen;
     if (auto whole = pickUpSeen(map, r, o))

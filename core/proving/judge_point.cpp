@@ -128,11 +128,11 @@ Judgement judgePartResistance(const JudgeContext& c)
     const bool open = c.reading.value.overLimit;
     const double read = partOhms(c.reading);
     j.arithmetic = (open ? std::string("OL") : ohmsText(read)) + inWords("point.between-leads");
-    if (const Tied tied = tiedBy(c.map, c.reading); healthy && healthy->live && tied != Tied::Unknown) {
-        j.verdict = tied == Tied::Yes ? Verdict::Low : Verdict::Noted;
-        j.word = inWords(tied == Tied::Yes ? "point.tied" : "point.not-tied");
-        (tied == Tied::Yes ? j.proves : j.doesNotProve)
-            .push_back(inWords(tied == Tied::Yes ? "point.few-ohms-say-tied" : "point.ohms-of-live-say-only"));
+    if (const Short shorted = shortBy(c.map, c.reading); healthy && healthy->live && shorted != Short::Unknown) {
+        j.verdict = shorted == Short::Yes ? Verdict::Low : Verdict::Noted;
+        j.word = inWords(shorted == Short::Yes ? "point.is-short" : "point.is-no-short");
+        (shorted == Short::Yes ? j.proves : j.doesNotProve)
+            .push_back(inWords(shorted == Short::Yes ? "point.few-ohms-say-short" : "point.ohms-of-live-say-only"));
         return j;
     }
     if (!healthy || healthy->live) {

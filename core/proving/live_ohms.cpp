@@ -27,17 +27,17 @@ bool isLiftedWeakly(const Map& map, int node)
 
 }  // namespace
 
-Tied tiedBy(const Map& map, const Reading& r)
+Short shortBy(const Map& map, const Reading& r)
 {
-    constexpr double tiedBelow_ohm = 5, freeFrom_ohm = 500, freeTo_ohm = 1e6;
+    constexpr double shortBelow_ohm = 5, freeFrom_ohm = 500, freeTo_ohm = 1e6;
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
     if (!map.isOfSheet() || unitAsked(r.test) != Unit::Ohm || r.value.overLimit ||
         isPost(map, red) == isPost(map, black))
-        return Tied::Unknown;
-    if (!isLiftedWeakly(map, isPost(map, red) ? black : red)) return Tied::Unknown;
+        return Short::Unknown;
+    if (!isLiftedWeakly(map, isPost(map, red) ? black : red)) return Short::Unknown;
     const double ohms = partOhms(r);
-    if (ohms >= 0 && ohms < tiedBelow_ohm) return Tied::Yes;
-    return ohms > freeFrom_ohm && ohms < freeTo_ohm ? Tied::No : Tied::Unknown;
+    if (ohms >= 0 && ohms < shortBelow_ohm) return Short::Yes;
+    return ohms > freeFrom_ohm && ohms < freeTo_ohm ? Short::No : Short::Unknown;
 }
 
 }  // namespace ilvek

@@ -1,5 +1,5 @@
 // Ohms of a place where by the map a voltage stands. A meter shows anything there; but a few ohms to a post of the
-// battery say that none stands and the place is tied to it, and kilohms that it is not.
+// battery say that none stands and the place is shorted to it, and kilohms that it is not.
 #pragma once
 
 #include "machine/map.h"
@@ -7,10 +7,10 @@
 
 namespace ilvek {
 
-enum class Tied { Unknown, Yes, No };
+enum class Short { Unknown, Yes, No };
 
 // Of ohms between a place on the wire of a signal, a bus or a reference and a post of the battery, or a return of the
 // module, on a machine of a sheet.
-Tied tiedBy(const Map& map, const Reading& reading);
+Short shortBy(const Map& map, const Reading& reading);
 
 }  // namespace ilvek

@@ -306,7 +306,7 @@ const std::vector<Words>& judgementWords()
          "Something feeds this terminal when nothing should: a relay that sticks or a back-feed."},
         {"open.something-stands-there", "A little stands there"},
         {"open.lamp-tells-whether-fed",
-         "Whether anything feeds it: with the key off a module may hold its wires weakly, and a resistor may charge "
+         "Whether anything feeds it. With the key off a module may hold its wires weakly, and a resistor may charge "
          "what is behind a contactor. Hang a lamp on it. Dark: nothing feeds it."},
         {"open.source-pull-relay-then", "Which source. Pull the relay, then the fuse, and watch."},
         {"open.feed-another-source-keeps",
@@ -348,14 +348,12 @@ const std::vector<Words>& judgementWords()
         {"point.terminations", "As terminations"},
         {"point.terminations-listed",
          "How many there should be: 120 Ω are one, 60 Ω two. List the units on this bus, with theirs."},
-        {"point.tied", "Tied down or up"},
-        {"point.few-ohms-say-tied",
-         "By the map a voltage stands here. A few ohms say that none does: something ties this place to where the "
-         "other "
-         "lead is."},
-        {"point.not-tied", "Not tied"},
+        {"point.is-short", "Shorted"},
+        {"point.few-ohms-say-short",
+         "By the map a voltage stands here. A few ohms say that none does: the two places are shorted."},
+        {"point.is-no-short", "No short"},
         {"point.ohms-of-live-say-only",
-         "Its ohms: by the map a voltage stands here, and a meter then shows anything. But nothing ties this place."},
+         "Its ohms: by the map a voltage stands here, and a meter then shows anything. But it is not shorted."},
         {"point.such-part-may", "As such a part may"},
         {"point.right-nobody-told-warmth",
          "That it is right: it hangs on how warm the part is. Tell the warmth, and it is judged at that."},

@@ -67,8 +67,8 @@ const std::vector<Words>& suspectWords()
         // observations
         {"observations.module-reports", ", as the module reports it"},
         {"observations.ends-differ", "{}, two places of its wire"},
-        {"observations.is-tied", "{}, tied"},
-        {"observations.is-not-tied", "{}, not tied"},
+        {"observations.is-short", "{}, shorted"},
+        {"observations.is-no-short", "{}, not shorted"},
         {"observations.line-is-up", "{}, the line is up"},
         {"observations.line-is-down", "{}, the line is down"},
         {"observations.stands-between-rails", "{}, nothing holds its level"},

@@ -37,6 +37,17 @@ std::string unitOf(const Map& map)
     return map.connectors[static_cast<std::size_t>(map.terminal(map.terminalIndex("7")).connector)].id;
 }
 
+// Every prediction built and all of the job weighed.
+std::unique_ptr<Reasoner> weighed(const Map& map, const OneJob& job, bool complaint = true)
+{
+    auto reasoner = std::make_unique<Reasoner>(map, WayOfWorking{}, complaint);
+    while (reasoner->buildNext()) {
+    }
+    reasoner->observe(job.open().assessment, {});
+    reasoner->refine();
+    return reasoner;
+}
+
 TEST(Unstated, ASensorSupplyMayBeMadeForAnotherLevelThanFiveVolts)
 {
     for (const char* volts : {"8.02 V", "9.9 V", "12.1 V", "24.4 V"}) {
@@ -134,15 +145,11 @@ TEST(Unstated, ASoundMachineThatIsMadeOtherwiseIsNotAccused)
           std::pair{"X1-1 module side > minus; operated 6", "24.6 V"},
           std::pair{"7 > minus; key on; apart X2", "3.6 V"}, std::pair{"8 > 9; key off", "119 ohm"}})
         job.take(at, read);
-    Reasoner reasoner(sprayer(), {}, false);
-    while (reasoner.buildNext()) {
-    }
-    reasoner.observe(job.open().assessment, {});
-    reasoner.refine();
-    EXPECT_EQ(reasoner.reason({}).conclusion.kind, Conclusion::Kind::Open);
-    EXPECT_TRUE(reasoner.reason({}).slips.empty());
-    const double sound = reasoner.belief().probabilities()[0];
-    for (const double p : reasoner.belief().probabilities())
+    const auto reasoner = weighed(sprayer(), job, false);
+    EXPECT_EQ(reasoner->reason({}).conclusion.kind, Conclusion::Kind::Open);
+    EXPECT_TRUE(reasoner->reason({}).slips.empty());
+    const double sound = reasoner->belief().probabilities()[0];
+    for (const double p : reasoner->belief().probabilities())
         EXPECT_LE(p, std::max(sound, 0.3));
 }
 
@@ -180,9 +187,9 @@ TEST(Unstated, ASensorThatMovesMayStandAnywhereInItsRange)
     EXPECT_EQ(readings(job), 3) << "and so does what has hardly a range";
 }
 
-// A line that is tied to ground is not live, whatever the map says of the unit that lifts it; the ohms were no
+// A line that is shorted to ground is not live, whatever the map says of the unit that lifts it; the ohms were no
 // evidence, and the supply of the module was named instead.
-TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsTiedAndByWhichUnit)
+TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
 {
     const Map map = test::mapOfRows(
         "cavity;circuit;role;far end\n"
@@ -203,12 +210,8 @@ TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsTiedAndByWhichUnit)
     EXPECT_EQ(job.take("A4 > minus; key off; apart engine unit", "9.8 kΩ").verdict, Verdict::Noted);
     EXPECT_EQ(job.take("A4 > minus; key off", "60 Ω").verdict, Verdict::NoEvidence) << "a meter shows anything there";
     EXPECT_EQ(job.take("A4 > minus; key off", "OL").verdict, Verdict::NoEvidence);
-    Reasoner reasoner(map, {}, true);
-    while (reasoner.buildNext()) {
-    }
-    reasoner.observe(job.open().assessment, {});
-    reasoner.refine();
-    const auto r = reasoner.reason({});
+    const auto reasoner = weighed(map, job);
+    const auto r = reasoner->reason({});
     ASSERT_FALSE(r.groups.empty());
     EXPECT_THAT(r.groups.front().words, testing::HasSubstr("engine unit"));
     EXPECT_GT(r.groups.front().probability, 0.8);
@@ -233,14 +236,10 @@ TEST(Unstated, WhatAnOutputStageKeepsAccusesNoReturn)
     job.take("3 > 2; commanded 3", "0.7 V");
     job.take("4 > 2; key on", "12.4 V");
     job.take("4 > 2; commanded 4", "0.65 V");
-    Reasoner reasoner(map, {}, true);
-    while (reasoner.buildNext()) {
-    }
-    reasoner.observe(job.open().assessment, {});
-    reasoner.refine();
-    const auto r = reasoner.reason({});
+    const auto reasoner = weighed(map, job);
+    const auto r = reasoner->reason({});
     for (const RankedSuspect& s : r.suspects) {
-        const SuspectKind kind = reasoner.suspects()[static_cast<std::size_t>(s.suspect)].kind;
+        const SuspectKind kind = reasoner->suspects()[static_cast<std::size_t>(s.suspect)].kind;
         if (kind != SuspectKind::Nothing && kind != SuspectKind::NotOnMap) {
             EXPECT_LT(s.probability, 0.5) << s.words;
         }
@@ -264,12 +263,8 @@ TEST(Unstated, ASingleWireLineThatComesUpWithAUnitApartNamesTheUnit)
     job.take("3 > 2; key on", "0.6 V");
     job.take("3 > 2; key on; apart fan 1", "0.6 V");
     job.take("3 > 2; key on; apart X2", "12.1 V");
-    Reasoner reasoner(map, {}, true);
-    while (reasoner.buildNext()) {
-    }
-    reasoner.observe(job.open().assessment, {});
-    reasoner.refine();
-    const auto r = reasoner.reason({});
+    const auto reasoner = weighed(map, job);
+    const auto r = reasoner->reason({});
     ASSERT_FALSE(r.groups.empty());
     EXPECT_THAT(r.groups.front().words, testing::HasSubstr("fan 2"));
     EXPECT_GT(r.groups.front().probability, 0.9);
