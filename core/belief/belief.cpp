@@ -168,19 +168,30 @@ double Belief::logEvidence(int suspect, const Counted& counted) const
 
 std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) const
 {
-    if (leftOut) return probabilitiesWithout(leftOut);
+    if (leftOut) {
+        Counted counted;
+        for (std::size_t o = 0; o < rows_.size(); ++o) {
+            const std::int64_t id = taken_[*leftOut].id;
+            if (o == *leftOut || (id != 0 && taken_[o].id == id)) counted.leftOut.push_back(o);
+        }
+        return probabilitiesOf(counted);
+    }
     const std::lock_guard lock(knowing_);
-    if (known_.empty()) known_ = probabilitiesWithout({});
+    if (known_.empty()) known_ = probabilitiesOf({});
     return known_;
 }
 
-std::vector<double> Belief::probabilitiesWithout(std::optional<std::size_t> leftOut) const
+std::vector<double> Belief::probabilitiesAsTold() const
 {
     Counted counted;
-    for (std::size_t o = 0; leftOut && o < rows_.size(); ++o) {
-        const std::int64_t id = taken_[*leftOut].id;
-        if (o == *leftOut || (id != 0 && taken_[o].id == id)) counted.leftOut.push_back(o);
+    for (std::size_t o = 0; o < rows_.size(); ++o) {
+        if (taken_[o].id != 0) counted.leftOut.push_back(o);
     }
+    return probabilitiesOf(counted);
+}
+
+std::vector<double> Belief::probabilitiesOf(const Counted& counted) const
+{
     std::vector<double> logs(suspects_.size());
     for (std::size_t i = 0; i < suspects_.size(); ++i)
         logs[i] = logEvidence(static_cast<int>(i), counted);

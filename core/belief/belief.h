@@ -61,6 +61,8 @@ public:
     // By suspect; they add up to 1. With one observation left out, as if it had not been made,
     // and with it all that was seen in the same entry of the journal.
     std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
+    // By what was told alone, functions and codes: without all that was seen, read and recorded.
+    std::vector<double> probabilitiesAsTold() const;
     // The likeliest of the suspects before `below`, likeliest first.
     std::vector<int> ranked(std::size_t most, std::size_t below) const;
     // One way that things may be, with its share of the belief; they add up to 1. A suspect whose severity the readings
@@ -145,7 +147,7 @@ private:
         std::vector<std::size_t> leftOut = {};  // observations
     };
     double logEvidence(int suspect, const Counted& counted) const;
-    std::vector<double> probabilitiesWithout(std::optional<std::size_t> leftOut) const;
+    std::vector<double> probabilitiesOf(const Counted& counted) const;
     // log P(what was seen | suspect), less that of the sound circuit: staying as it is, coming and going, growing.
     double steadyByTable(int suspect, const Counted& counted) const;
     double steadyByFit(int suspect, const Fit& fit, const Counted& counted) const;

@@ -10,6 +10,7 @@ namespace {
 // What people and modules report is right this often.
 constexpr double reportWrong = 0.04;
 constexpr double seenWrong = 0.004;       // of a lamp or a breaker that somebody looked at
+constexpr double readWrong = 0.0005;      // of a figure that says yes or no: as a reading of its spread is a slip
 constexpr double vagueWrong = 0.4;        // of what hangs on a feed that nobody stated
 constexpr double complaintWrong = 0.015;  // what fails is why the machine was brought in
 constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
@@ -70,13 +71,11 @@ double chance(const Observation::Need& need, double value)
 
 double logOfReport(const Observation& o, double p)
 {
-    if (o.isVague) {
-        const double told = o.kind == Observation::Kind::FunctionWorks ? p : 1 - p;
-        return std::log(vagueWrong + (1 - 2 * vagueWrong) * told);
-    }
-    if (o.isSeen) {
-        const double seen = o.kind == Observation::Kind::FunctionWorks ? p : 1 - p;
-        return std::log(seenWrong + (1 - 2 * seenWrong) * seen);
+    if (o.source != Observation::Source::Told) {
+        const double wrong = o.source == Observation::Source::Vague  ? vagueWrong
+                             : o.source == Observation::Source::Seen ? seenWrong
+                                                                     : readWrong;
+        return std::log(wrong + (1 - 2 * wrong) * (o.kind == Observation::Kind::FunctionWorks ? p : 1 - p));
     }
     switch (o.kind) {
         case Observation::Kind::Code:

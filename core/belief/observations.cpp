@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "belief/slip.h"
+#include "belief/spread.h"
 #include "circuit/operating_point.h"
 #include "machine/charging.h"
 #include "machine/paths.h"
@@ -25,8 +26,10 @@ namespace {
 constexpr double tipNoise_V = 0.004;
 // An instrument's stated accuracy is a bound; half of it is taken as one sigma.
 constexpr double sigmaOfAccuracy = 0.5;
-// A battery at rest, charged or drained some minutes ago, one sigma.
-constexpr double batteryDrift_V = 0.06;
+// A battery at rest, charged or drained some minutes ago, one sigma; and what further minutes of a job make of it, for
+// each 12 V: no more than a battery of which nothing is known. A lead-acid battery falls by some 1.1 V from full to
+// empty, and what is on with the key on takes a tenth of it in an hour, or a charger gives it.
+constexpr double batteryDrift_V = 0.06, batteryDrift_V_per_h = 0.15;
 // An ohmmeter with its leads zeroed, in decades (about 4 %), and above ten kilohms: its own volts bend the laws of the
 // electronics that hang on the circuit, which the prediction takes as straight.
 // What the tips press through is a tenth of an ohm, more or less.
@@ -83,8 +86,9 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
     o.kind = works ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
     o.words = f.name + (works ? " works" : " fails");
     o.setup.state = f.state;
-    o.isVague = std::any_of(map.elements.begin(), map.elements.end(),
-                            [&](const Element& e) { return e.feedAssumed && e.isIn(f.state); });
+    const bool feedAssumed = std::any_of(map.elements.begin(), map.elements.end(),
+                                         [&](const Element& e) { return e.feedAssumed && e.isIn(f.state); });
+    if (feedAssumed) o.source = Observation::Source::Vague;
     const auto point = operatingPoint(map, o.setup);
     if (!point) return o;
     for (const int e : f.currents) {
@@ -178,7 +182,7 @@ std::optional<Observation> shownSeen(const Map& map, const Reading& r, Observati
 {
     const Shown shown = *r.shows;
     o.words = fmt::format("{}{}", r.terminal.empty() ? "" : r.terminal + ", ", shownWords(shown));
-    o.isSeen = true;
+    o.source = Observation::Source::Seen;
     o.kind = Observation::Kind::FunctionWorks;
     if (shown == Shown::Tripped || shown == Shown::Holds) {
         if (r.jumpers.empty()) return std::nullopt;
@@ -304,7 +308,16 @@ bool isOfUnstated(const Map& map, const Observation& o)
     return cranks || o.setup.load || (share > restsBelow && (!charges || share < chargedTo));
 }
 
-std::optional<Observation> batterySeen(const Map& map, Observation o, const std::vector<Observation>& before)
+double batteryDriftOver(const Map& map, std::int64_t time_ms)
+{
+    const double hours = static_cast<double>(std::max<std::int64_t>(0, time_ms)) / 3.6e6;
+    return std::hypot(batteryDrift_V,
+                      std::min(batteryUnknown_V, batteryDrift_V_per_h * hours) * map.systemVoltage_V / 12);
+}
+
+// `since_ms`: the job's first reading.
+std::optional<Observation> batterySeen(const Map& map, Observation o, std::int64_t since_ms,
+                                       const std::vector<Observation>& before)
 {
     if (isOfUnstated(map, o)) return std::nullopt;
     // The battery counts once for each state: what it shows later is its own story.
@@ -313,7 +326,7 @@ std::optional<Observation> batterySeen(const Map& map, Observation o, const std:
     });
     if (there) return std::nullopt;
     // Between two states it has drained, or recovered.
-    o.sigma = std::hypot(o.sigma, batteryDrift_V);
+    o.sigma = std::hypot(o.sigma, batteryDriftOver(map, since_ms));
     o.probe = batteryProbeOf(map);
     o.value = std::abs(o.value);
     o.words = "battery, " + map.state(o.setup.state).name;
@@ -359,7 +372,7 @@ void lineSeen(const Map& map, const Terminal& t, Observation o, std::vector<Obse
     if (!sound || sound->voltage(o.probe.red, o.probe.black) < upFrom * map.systemVoltage_V) return;
     const bool isUp = o.value > upFrom * map.systemVoltage_V;
     o.kind = isUp ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
-    o.isSeen = true;
+    o.source = Observation::Source::Seen;
     o.words = inWords(isUp ? "observations.line-is-up" : "observations.line-is-down", t.id);
     o.needs = {{o.probe, upFrom * map.systemVoltage_V, unbounded_V, soft * map.systemVoltage_V}};
     out.push_back(std::move(o));
@@ -426,7 +439,7 @@ void endsSeen(const Map& map, const Assessment& a, std::size_t index, int at, Ob
             continue;
         if (std::abs(other.value.value - r.value.value) < apart_V) return;
         o.kind = Observation::Kind::FunctionDead;
-        o.isVague = true;
+        o.source = Observation::Source::Vague;
         o.words = inWords("observations.ends-differ", map.terminal(at).id);
         o.needs = {{{o.probe.red, red, r.instrument.inputResistance_ohm, -1}, -alike_V, alike_V, 0.1}};
         out.push_back(std::move(o));
@@ -447,7 +460,7 @@ void shortSeen(const Map& map, const Reading& r, Short shorted, Observation o, s
     constexpr double softDecades = 0.15, leads_ohm = 1.5, times = 2;
     const double read = partOhms(r), bound = shorted == Short::Yes ? times * read + leads_ohm : read / times;
     o.kind = shorted == Short::Yes ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
-    o.isSeen = true;
+    o.source = Observation::Source::Read;
     o.words = inWords(shorted == Short::Yes ? "observations.is-short" : "observations.is-no-short",
                       map.nodeWords(map.nodeIndex(r.red)));
     o.probe.ohms = true;
@@ -534,7 +547,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     else if (!isVoltageTest(r.test) || r.value.overLimit)
         return;
     else if (r.test == TestKind::Battery)
-        seen = batterySeen(map, std::move(o), out);
+        seen = batterySeen(map, std::move(o), r.time_ms - a.evidence.readings.front().time_ms, out);
     else
         seen = std::move(o);
     if (!seen) return;
@@ -552,6 +565,7 @@ bool stands(const TraceSeen& t, const Evidence& evidence)
 void weakerSince(const Map& map, const TraceSeen& t, int element, int drive, int state, std::vector<Observation>& out)
 {
     Observation o;
+    o.id = t.id;
     o.kind = Observation::Kind::FunctionWorks;
     o.words = t.element + inWords("observations.recorded-current-weaker-since");
     o.setup.state = state, o.setup.commands[drive] = 1;
@@ -630,7 +644,7 @@ std::vector<Observation> observationsOf(const Map& map, const Assessment& a, con
         if (in(reports.weak)) {
             out.push_back(functionSeen(map, f, false));
             out.back().words = f.name + inWords("observations.is-weak");
-            out.back().isVague = true;
+            out.back().source = Observation::Source::Vague;
         }
         if (in(reports.works)) out.push_back(functionSeen(map, f, true));
     }

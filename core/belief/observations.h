@@ -28,7 +28,7 @@ struct Observation {
         double share = 1;               // chance that it is needed at all
     };
     Kind kind = Kind::Reading;
-    std::int64_t id = 0;  // of the reading
+    std::int64_t id = 0;  // of the reading or recording; 0 of what was told
     std::string words;    // "J2-1, supply under load"
     Condition setup;
     // Readings:
@@ -54,8 +54,10 @@ struct Observation {
     Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it
     // Functions and codes:
     std::vector<Need> needs;
-    bool isSeen = false;   // by the technician: a lamp's light, a breaker
-    bool isVague = false;  // it hangs on a wire that nobody stated, and tells half
+    // What somebody told; what hangs on a wire that nobody stated, and tells half; what the technician saw, as a lamp's
+    // light; what a meter showed.
+    enum class Source { Told, Vague, Seen, Read };
+    Source source = Source::Told;
     // Looks:
     int terminal = -1;
     Found found = Found::AsDrawn;

@@ -13,6 +13,7 @@
 #include "base/parallel.h"
 #include "base/stop.h"
 #include "belief/doubt.h"
+#include "belief/likelihood.h"
 #include "choice/posts.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
@@ -68,11 +69,14 @@ public:
     }
 
     // H(group) − Σ P(outcome) H(group | outcome), outcomes in bins of three sigma, each case shared by the two nearest.
+    // Sigma is what the meter and sound parts make of it, and what is not known of what was interpolated: in the mean,
+    // by weight, of what differs from the sound circuit.
     // `posts`: in the same state, which are read beside it.
     double bits(const Column& column, const BatteryShifts* posts) const
     {
         const double healthy = static_cast<double>(column.value[0]);
-        const double perBin = 1.0 / (3.0 * std::hypot(meterSigma(column), static_cast<double>(column.tolerance)));
+        readOff(column, posts);
+        const double perBin = 1.0 / (3.0 * sigmaOf(column));
         // Most cases read as the sound circuit does; only the others are looked at.
         std::vector<Share> others;
         std::vector<int> touched;
@@ -86,30 +90,17 @@ public:
             const Suspect& s = suspects_[static_cast<std::size_t>(ways_[way].h.suspect)];
             if (leavesOpen(s, column.probe.red)) move(ways_[way], beyondAll, 1);
         }
-        const auto weigh = [&](const Way& way) {
-            const double v = belief_.valueAt(column, way.h, posts);
-            if (std::isnan(v)) {
-                move(way, beyondAll, 1);
-                return;
+        for (const Read& read : read_) {
+            if (std::isnan(read.v)) {
+                move(*read.way, beyondAll, 1);
+                continue;
             }
-            const double at = (v - healthy) * perBin;
-            if (std::abs(at) < sameBin) return;
+            const double at = (read.v - healthy) * perBin;
+            if (std::abs(at) < sameBin) continue;
             const double below = std::floor(at), further = reaches(at - below);
-            if (below != 0) move(way, static_cast<long>(below), 1 - further);
-            if (below != -1) move(way, static_cast<long>(below) + 1, further);
-        };
-        for (const int c : column.moved)
-            isMoved_[static_cast<std::size_t>(c)] = 1;
-        for (const int c : column.moved) {
-            const auto at = static_cast<std::size_t>(c);
-            for (std::size_t i = firstIn_[at]; i < firstIn_[at + 1]; ++i) {
-                const Way& way = ways_[waysIn_[i]];
-                // Between two cases that both moved it was weighed at the first.
-                if (c == way.h.low || isMoved_[static_cast<std::size_t>(way.h.low)] == 0) weigh(way);
-            }
+            if (below != 0) move(*read.way, static_cast<long>(below), 1 - further);
+            if (below != -1) move(*read.way, static_cast<long>(below) + 1, further);
         }
-        for (const int c : column.moved)
-            isMoved_[static_cast<std::size_t>(c)] = 0;
         const double after = entropyOfSound(touched) + entropyOf(others);
         for (const int g : touched)
             left_[static_cast<std::size_t>(g)] = all_[static_cast<std::size_t>(g)];
@@ -177,6 +168,39 @@ private:
     {
         const auto whole = static_cast<std::uint64_t>(std::clamp(bin, -beyondAll, beyondAll) + beyondAll);
         return {whole << 32U | static_cast<std::uint32_t>(group), weight};
+    }
+
+    // What the ways that the column sets apart would make it read; into read_.
+    void readOff(const Column& column, const BatteryShifts* posts) const
+    {
+        read_.clear();
+        for (const int c : column.moved)
+            isMoved_[static_cast<std::size_t>(c)] = 1;
+        for (const int c : column.moved) {
+            const auto at = static_cast<std::size_t>(c);
+            for (std::size_t i = firstIn_[at]; i < firstIn_[at + 1]; ++i) {
+                const Way& way = ways_[waysIn_[i]];
+                // Between two cases that both moved it was read at the first.
+                if (c != way.h.low && isMoved_[static_cast<std::size_t>(way.h.low)] != 0) continue;
+                Read read{&way};
+                read.v = belief_.valueAt(column, way.h, posts, &read.unsure);
+                read_.push_back(read);
+            }
+        }
+        for (const int c : column.moved)
+            isMoved_[static_cast<std::size_t>(c)] = 0;
+    }
+
+    double sigmaOf(const Column& column) const
+    {
+        double weight = 0, unsure = 0;
+        for (const Read& read : read_) {
+            if (std::isnan(read.v)) continue;
+            weight += read.way->h.weight;
+            unsure += read.way->h.weight * read.unsure * read.unsure;
+        }
+        const double unsure2 = weight > 0 ? unsure / weight : 0;
+        return std::sqrt(square(meterSigma(column)) + square(static_cast<double>(column.tolerance)) + unsure2);
     }
 
     // By case of the table the ways that are read from it, each at its lower and its upper case.
@@ -247,9 +271,14 @@ private:
     std::vector<Way> ways_;  // those worth counting, each with all that is asked of it: they are passed in a row
     std::vector<std::size_t> wrongAt_;           // the ways of a map that is wrong somewhere
     std::vector<std::size_t> firstIn_, waysIn_;  // by case of the table, the ways that are read from it
-    mutable std::vector<char> isMoved_;          // by case, of the column in hand
-    mutable std::vector<double> left_;           // by group, of the column in hand: what reads as the sound circuit
-    std::vector<double> all_;                    // by group
+    struct Read {
+        const Way* way = nullptr;
+        double v = 0, unsure = 0;
+    };
+    mutable std::vector<Read> read_;     // of the column in hand
+    mutable std::vector<char> isMoved_;  // by case, of the column in hand
+    mutable std::vector<double> left_;   // by group, of the column in hand: what reads as the sound circuit
+    std::vector<double> all_;            // by group
     double total_ = 0;
     double logs_ = 0;  // Σ w log w
     double before_ = 0;
@@ -306,9 +335,17 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
 // What stands in the way of a verdict counts as if it were this likely, so that a test of it is worth asking for.
 constexpr double inTheWayShare = 0.1;
 
-void raise(const std::vector<int>& inTheWay, std::vector<Belief::Hypothesis>& hypotheses)
+void raise(const Belief& belief, const std::vector<int>& inTheWay, std::vector<Belief::Hypothesis>& hypotheses)
 {
+    const auto isOf = [](int suspect) {
+        return [suspect](const Belief::Hypothesis& h) { return h.suspect == suspect; };
+    };
     const auto stands = [&](const Belief::Hypothesis& h) { return std::ranges::count(inTheWay, h.suspect) > 0; };
+    for (const int suspect : inTheWay) {
+        if (std::ranges::any_of(hypotheses, isOf(suspect))) continue;
+        hypotheses.push_back(belief.likeliest(suspect));
+        hypotheses.back().weight = worthCase;
+    }
     double weight = 0, whole = 0;
     for (const Belief::Hypothesis& h : hypotheses) {
         whole += h.weight;
@@ -453,7 +490,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
                                   const Standing& standing, std::size_t most, const Aims& aims)
 {
     std::vector<Belief::Hypothesis> hypotheses = belief.hypotheses();
-    raise(aims.inTheWay, hypotheses);
+    raise(belief, aims.inTheWay, hypotheses);
     const Ranking ranking(suspects, belief, groups, hypotheses), rough(suspects, belief, groups, roughly(hypotheses));
     std::optional<Belief::AsLikeliest> likeliest;
     if (!groups.empty() && !groups.front().members.empty())

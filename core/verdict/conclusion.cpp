@@ -121,14 +121,23 @@ bool isConfirmed(const Belief& belief, const SuspectGroup& group)
 }
 
 // By how much the group explains what was seen better than a sound machine does. What is left only because all else was
-// proven, and reads as a sound machine too, is not found: it is what nobody has read yet.
-double againstSound(const std::vector<Suspect>& suspects, const SuspectGroup& group, const std::vector<double>& p)
+// proven, and reads as a sound machine too, is not found: it is what nobody has read yet. Nor is what a complaint alone
+// names, as long as every reading is as a sound machine would give it: the readings by themselves must show it.
+bool isShown(const std::vector<Suspect>& suspects, const Belief& belief, const SuspectGroup& group)
 {
+    const auto odds = [&](const std::vector<double>& p) {
+        return p.front() > 0 ? sumOver(group.members, p) / p.front() : INFINITY;
+    };
     double prior = 0;
     for (const int m : group.members)
         prior += suspects[static_cast<std::size_t>(m)].prior;
-    const double sound = p.front() / suspects.front().prior;
-    return sound > 0 && prior > 0 ? sumOver(group.members, p) / prior / sound : INFINITY;
+    const double is = odds(belief.probabilities());
+    return is >= leastAgainstSound * std::max(prior / suspects.front().prior, odds(belief.probabilitiesAsTold()));
+}
+
+bool isOfAPart(Kind kind)
+{
+    return kind == Kind::Outside || kind == Kind::Inside || kind == Kind::Either;
 }
 
 // Whether a wire that ends at another conductor explains every reading as well as the short does.
@@ -161,8 +170,9 @@ std::vector<int> inTheWay(const std::vector<Suspect>& suspects, const Belief& be
                           const std::vector<SuspectGroup>& groups)
 {
     std::vector<int> out;
-    if (!isAgainstModule(groups)) return out;
     const std::vector<double> p = belief.probabilities();
+    if (isOfAPart(believed(suspects, groups, p).kind) && !isShown(suspects, belief, groups.front())) out.push_back(0);
+    if (!isAgainstModule(groups)) return out;
     for (std::size_t i = 1; i < p.size(); ++i) {
         if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&
             suspects[i].kind != SuspectKind::NotOnMap && explainsAll(belief, i))
@@ -178,9 +188,7 @@ Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& beli
     Conclusion c = believed(suspects, groups, p);
     if (c.kind == Kind::Open) return c;
     const SuspectGroup& top = groups.front();
-    const bool isOfAPart = c.kind == Kind::Outside || c.kind == Kind::Inside || c.kind == Kind::Either;
-    const bool open = (isOfAPart && againstSound(suspects, top, p) < leastAgainstSound) ||
-                      (c.kind == Kind::Inside && !inTheWay(suspects, belief, groups).empty()) ||
+    const bool open = !inTheWay(suspects, belief, groups).empty() ||
                       (c.kind != Kind::MapWrong && !hasReading(belief)) ||
                       !doubtfulUnder(belief, top.members.front()).empty() ||  // a verdict against a reading is none
                       (c.kind != Kind::Nothing && !isConfirmed(belief, top)) ||

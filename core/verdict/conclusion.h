@@ -36,8 +36,9 @@ constexpr double condemnAt = 0.98;
 Conclusion conclusionOf(const std::vector<Suspect>& suspects, const Belief& belief,
                         const std::vector<SuspectGroup>& groups, std::size_t singles);
 
-// Suspects outside the module that still explain every reading, however little they are believed in, where all else is
-// inside it: nothing is held against the module before a reading rules them out (W30).
+// What keeps a verdict on a part back until a reading rules it out, however little it is believed in: the sound
+// machine, where no reading by itself speaks against it; and where all else is inside the module, suspects outside it
+// that still explain every reading (W30).
 std::vector<int> inTheWay(const std::vector<Suspect>& suspects, const Belief& belief,
                           const std::vector<SuspectGroup>& groups);
 

@@ -274,8 +274,8 @@ TEST(BenchSheet, WhichOfSeveralSuppliesIsBehindADriveIsSaidOrNotKnown)
     reports.works = {"function-left", "function-right"};
     const auto seen = observationsOf(map, {}, reports);
     ASSERT_EQ(seen.size(), 2U);
-    EXPECT_TRUE(seen[0].isVague) << "whether feed B has it nobody said";
-    EXPECT_FALSE(seen[1].isVague);
+    EXPECT_EQ(seen[0].source, Observation::Source::Vague) << "whether feed B has it nobody said";
+    EXPECT_NE(seen[1].source, Observation::Source::Vague);
     EXPECT_LT(std::abs(logOfReport(seen[0], 1) - logOfReport(seen[0], 0)), 0.5);
     EXPECT_GT(std::abs(logOfReport(seen[1], 1) - logOfReport(seen[1], 0)), 2);
 }

@@ -217,6 +217,32 @@ TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
     EXPECT_GT(r.groups.front().probability, 0.8);
 }
 
+// Ohms that were read weigh as a reading, not as a lamp's light: where they stand alone, an open supply had most of the
+// belief.
+TEST(Unstated, AFewOhmsAloneNameTheShortAndNotAnOpenSupply)
+{
+    const Map map = test::mapOfRows(
+        "cavity;circuit;role;far end\n"
+        "A1;supply;supply, always;\n"
+        "A2;ground;return;\n"
+        "A3;CAN H;CAN high;\n"
+        "A4;CAN L;CAN low;\n"
+        ";engine unit;bus node;termination\n"
+        ";lever unit;bus node;termination\n",
+        24);
+    OneJob job(map);
+    job.take("plus > minus; key on", "25.2 V");
+    EXPECT_EQ(job.take("A4 > minus; key off", "0.4 Ω").verdict, Verdict::Low);
+    const auto reasoner = weighed(map, job);
+    const auto p = reasoner->belief().probabilities();
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        const Suspect& s = reasoner->suspects()[i];
+        if (s.kind == SuspectKind::Resistance) {
+            EXPECT_LT(p[i], 0.02) << s.words;
+        }
+    }
+}
+
 // Two drives that keep seven tenths of a volt had been a resistance in the return that they share.
 TEST(Unstated, WhatAnOutputStageKeepsAccusesNoReturn)
 {
