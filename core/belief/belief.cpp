@@ -181,15 +181,6 @@ std::vector<double> Belief::probabilities(std::optional<std::size_t> leftOut) co
     return known_;
 }
 
-std::vector<double> Belief::probabilitiesAsTold() const
-{
-    Counted counted;
-    for (std::size_t o = 0; o < rows_.size(); ++o) {
-        if (taken_[o].id != 0) counted.leftOut.push_back(o);
-    }
-    return probabilitiesOf(counted);
-}
-
 std::vector<double> Belief::probabilitiesOf(const Counted& counted) const
 {
     std::vector<double> logs(suspects_.size());
@@ -379,6 +370,27 @@ double Belief::growing(int suspect) const
 double Belief::logLikelihood(int suspect) const
 {
     return std::ranges::max(of(suspect, steady_));
+}
+
+double Belief::logSeen(int suspect) const
+{
+    const AsLikeliest is = asLikeliest(suspect);
+    const Ways w = ways(suspect);
+    const Fit* fit = is.grows || w.loose > evenOdds ? nullptr : fitOf(suspect);
+    double sum = 0;
+    for (std::size_t o = 0; o < rows_.size(); ++o) {
+        if (taken_[o].id == 0) continue;
+        if (fit && taken_[o].kind == Observation::Kind::Reading) {
+            sum += fit->readings[o].logLikelihood;
+            continue;
+        }
+        const auto gainAt = [&](std::size_t fine) { return static_cast<double>(rows_[o].gain[fine]); };
+        const double steady = is.grows ? std::max(gainAt(is.fine), gainAt(grid_.end(suspect) - 1)) : gainAt(is.fine);
+        sum += rows_[o].soundLogLikelihood + (w.loose > evenOdds ? looseGain(rows_[o], steady) : steady);
+    }
+    for (const double u : fit ? fit->unknowns : std::vector<double>{})
+        sum -= 0.5 * u * u;
+    return sum;
 }
 
 double Belief::worstMisfit() const

@@ -61,8 +61,9 @@ public:
     // By suspect; they add up to 1. With one observation left out, as if it had not been made,
     // and with it all that was seen in the same entry of the journal.
     std::vector<double> probabilities(std::optional<std::size_t> leftOut = {}) const;
-    // By what was told alone, functions and codes: without all that was seen, read and recorded.
-    std::vector<double> probabilitiesAsTold() const;
+    // What was seen, read and recorded by itself, without what was told: the logarithm of how likely it is under the
+    // suspect at its likeliest, and of what of the unknowns that takes.
+    double logSeen(int suspect) const;
     // The likeliest of the suspects before `below`, likeliest first.
     std::vector<int> ranked(std::size_t most, std::size_t below) const;
     // One way that things may be, with its share of the belief; they add up to 1. A suspect whose severity the readings

@@ -23,17 +23,14 @@ std::string fuseOf(const SheetRow& row)
     return row.fuse() ? row.fuse()->id : "";
 }
 
-// The ground that a way ends at; empty: none is named.
-std::string groundOf(const std::vector<RoutePlace>& way)
+// The way over which a part is grounded: that of its other wire, where that ends at a ground that has a name.
+std::vector<RoutePlace> groundWayOf(const SheetRow& row)
 {
-    const bool named = !way.empty() && way.back().kind == Kind::Ground && way.back().id != "G";
-    return named ? way.back().id : "";
-}
-
-std::string groundOf(const SheetRow& row)
-{
-    const std::string other = groundOf(row.otherWire);
-    return other.empty() ? groundOf(row.route) : other;
+    const auto named = [](const std::vector<RoutePlace>& way) {
+        return !way.empty() && way.back().kind == Kind::Ground && way.back().id != "G";
+    };
+    if (named(row.otherWire)) return row.otherWire;
+    return named(row.route) ? std::vector{row.route.back()} : std::vector<RoutePlace>{};
 }
 
 // The connector of an in-line cavity; empty: it is none.
@@ -264,7 +261,7 @@ std::string SheetCircuits::farReturn(const SheetRow& row)
     if (!named.empty()) return named + (named == common ? ".end" : ".a");
     if (row.isFedSwitch()) return wiring_.feed(row.otherWire, Bus::Battery, Assumed::loadCurrent_A);
     const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
-    return grounded || common.empty() ? wiring_.groundPoint(groundOf(row.otherWire)) : common + ".end";
+    return grounded || common.empty() ? wiring_.groundedOver(row.otherWire) : common + ".end";
 }
 
 // The terminal against which a signal is read: that its part returns to; of one that is grounded the module's ground.
@@ -475,7 +472,7 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
     if (!terminal.empty())
         far = terminal + ".a";
     else if (high || row.role == Role::DriveReturn)
-        far = wiring_.groundPoint(groundOf(row));
+        far = wiring_.groundedOver(groundWayOf(row));
     else
         far = wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, Assumed::loadCurrent_A);
     const PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
@@ -582,7 +579,7 @@ void SheetCircuits::consumer(const SheetRow& row)
     wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, Assumed::loadCurrent_A), plus, Assumed::loadCurrent_A);
     PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
     basis.id = name;
-    addPart(doc_, far, basis, plus, wiring_.groundPoint(groundOf(row.otherWire)));
+    addPart(doc_, far, basis, plus, wiring_.groundedOver(row.otherWire));
 }
 
 // A second battery or a charger: from its plus over the route to where it joins.
@@ -592,8 +589,9 @@ void SheetCircuits::source(const SheetRow& row)
     const double v = doc_.systemVoltage_V();
     const bool turns = isAlternator(row.row);
     // What is bolted to the engine has a way back of its own.
-    const std::string way = groundOf(row.otherWire);
-    const std::string plus = name + ".+", ground = wiring_.groundPoint(turns && way.empty() ? name + " case" : way);
+    const std::string plus = name + ".+";
+    const std::string ground =
+        turns && groundWayOf(row).empty() ? wiring_.groundPoint(name + " case") : wiring_.groundedOver(row.otherWire);
     std::string at = plus;
     for (const RoutePlace& place : row.route) {
         if (place.kind == Kind::Fuse) {

@@ -36,10 +36,11 @@ public:
         for (const PinRow& row : rows) {
             if (row.isTerminal()) overview_.names[lowered(row.id())] = row.id();
         }
-        for (const PinRow& row : rows) {
+        for (const PinRow& row : rows)
             rows_.push_back(understood(row, overview_.names, doc_));
-            overview_.take(rows_.back());
-        }
+        followGrounds();
+        for (const SheetRow& r : rows_)
+            overview_.take(r);
         if (overview_.names.contains("g")) wiring_.callGround("ground");
         if (overview_.names.contains("key")) wiring_.callKey("key switch");
         for (SheetRow& r : rows_) {
@@ -55,6 +56,24 @@ public:
             const Bus bus = r.row.loose == "source" ? Bus::Battery : r.bus();
             wiring_.announce(itemOf(r.row, "route"), r.route, bus);
             wiring_.announce(itemOf(r.row, "far end"), r.otherWire, Bus::Unknown);
+        }
+    }
+
+    // “Other wire S1” of a part is grounded where another row says that S1 goes to a ground.
+    void followGrounds()
+    {
+        std::map<std::string, std::vector<RoutePlace>> onwards;  // by place of a grounded way
+        for (const SheetRow& r : rows_) {
+            if (r.route.empty() || r.route.back().kind != RoutePlace::Kind::Ground) continue;
+            for (auto p = r.route.begin(); p != r.route.end() - 1; ++p)
+                onwards.emplace(p->id, std::vector<RoutePlace>(p + 1, r.route.end()));
+        }
+        for (SheetRow& r : rows_) {
+            const auto way = r.otherWire.empty() ? onwards.end() : onwards.find(r.otherWire.back().id);
+            if (way == onwards.end()) continue;
+            r.otherWire.insert(r.otherWire.end(), way->second.begin(), way->second.end());
+            // Nothing but its drive can feed it then.
+            if (r.role == Role::LowSideDrive) r.role = Role::HighSideDrive;
         }
     }
 

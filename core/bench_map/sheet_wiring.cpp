@@ -98,6 +98,18 @@ std::string SheetWiring::groundPoint(const std::string& named)
     return id + ".ring";
 }
 
+std::string SheetWiring::groundedOver(const std::vector<RoutePlace>& way)
+{
+    const bool grounded = !way.empty() && way.back().kind == Kind::Ground;
+    if (grounded && way.front().kind == Kind::Splice) {
+        doc_.splice(way.front().id);
+        toGround(way.front().id, {way.begin() + 1, way.end()},
+                 sectionFor(Assumed::wireLength_m, total_A_, Assumed::lossOfReturn_V));
+        return way.front().id;
+    }
+    return groundPoint(grounded ? way.back().id : "");
+}
+
 std::string SheetWiring::start(Bus bus)
 {
     return bus == Bus::Battery ? batteryBus() : keyBus();

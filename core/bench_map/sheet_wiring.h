@@ -55,6 +55,8 @@ public:
     std::string batteryBus();
     std::string keyBus();
     std::string groundPoint(const std::string& named);
+    // The node at which a part is grounded over a way: a splice that it begins with, else its ground point.
+    std::string groundedOver(const std::vector<RoutePlace>& way);
     std::string relayContact(const std::string& id);
     bool drivesCoil(const std::string& relay, const std::string& pin) const;
     std::vector<std::string> onStates() const;

@@ -21,8 +21,9 @@ constexpr double confirmedAt = 0.05;
 // Of the belief on shorts; and of a wire that ends elsewhere and keeps a short from being concluded.
 constexpr double shortsLead = 0.9, otherEndLeft = 1e-3;
 
-// A verdict on a part explains what was seen so many times better than a sound machine.
-constexpr double leastAgainstSound = 20;
+// A verdict on a part explains what was seen and told so many times better than a sound machine, and what was seen by
+// itself.
+constexpr double leastAgainstSound = 20, leastSeen = 5;
 
 bool isReading(const Observation& o)
 {
@@ -125,14 +126,15 @@ bool isConfirmed(const Belief& belief, const SuspectGroup& group)
 // names, as long as every reading is as a sound machine would give it: the readings by themselves must show it.
 bool isShown(const std::vector<Suspect>& suspects, const Belief& belief, const SuspectGroup& group)
 {
-    const auto odds = [&](const std::vector<double>& p) {
-        return p.front() > 0 ? sumOver(group.members, p) / p.front() : INFINITY;
-    };
-    double prior = 0;
-    for (const int m : group.members)
+    const std::vector<double> p = belief.probabilities();
+    double prior = 0, seen = -INFINITY;
+    for (const int m : group.members) {
         prior += suspects[static_cast<std::size_t>(m)].prior;
-    const double is = odds(belief.probabilities());
-    return is >= leastAgainstSound * std::max(prior / suspects.front().prior, odds(belief.probabilitiesAsTold()));
+        seen = std::max(seen, belief.logSeen(m));
+    }
+    const double sound = p.front() / suspects.front().prior;
+    return sumOver(group.members, p) >= leastAgainstSound * sound * prior &&
+           seen >= belief.logSeen(0) + std::log(leastSeen);
 }
 
 bool isOfAPart(Kind kind)

@@ -350,6 +350,37 @@ TEST(BenchSheet, AUnitOfWhichTheSheetSaysThatItTerminatesNothingDoesNot)
     }
 }
 
+// A part that goes to a splice of the grounds had been grounded at the body instead: its current left out the one place
+// that was bad.
+TEST(BenchSheet, APartOnAGroundSpliceIsGroundedWhereTheOtherRowsSay)
+{
+    const Map map = test::mapOfRows(
+        "cavity;circuit;role;route;far end\n"
+        "1;feed;supply, with key;F1 20 A\n"
+        "3;minus;return;X1-3 > S1 > G1\n"
+        "4;minus;return;X1-4 > S1 > G1\n"
+        "7;ram out;drive, high side;X2-1;solenoid 4 Ω, other wire S1\n"
+        "8;ram in;drive;X2-2;solenoid 4 Ω, other wire S1\n"
+        "9;stop;switch input;X2-3;switch, other wire S1\n"
+        ";pump;consumer;F2 10 A;motor 5 A, other wire S1\n",
+        12);
+    const int splice = map.nodeIndex("S1");
+    for (const char* part : {"load 7", "load 8", "pump"}) {
+        const Element& e = map.element(map.elementIndex(part));
+        EXPECT_EQ(e.nodes[1], splice) << part;
+    }
+    EXPECT_EQ(map.terminal(map.terminalIndex("8")).role, Role::HighSideDrive) << "nothing else can feed its valve";
+    Condition setup;
+    setup.state = map.stateIndex("7-commanded");
+    Fault bad;
+    bad.element = map.elementIndex("G1");
+    bad.resistance_ohm = 0.5;
+    const auto lost = [&] { return operatingPoint(map, setup)->voltage(splice, map.batteryMinus()); };
+    const double sound = lost();
+    setup.faults = {bad};
+    EXPECT_GT(lost(), sound + 1) << "some three amperes of the valve over half an ohm";
+}
+
 TEST(BenchSheet, AUnitIsUnpluggedWithItsEndOfTheBusAndWhatIsShortedInIt)
 {
     const Map map = mapOf(
