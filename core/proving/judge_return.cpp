@@ -1,6 +1,7 @@
 // W9: a return is proven by its drop while current flows, never by a beep.
 #include <algorithm>
 
+#include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/rules.h"
@@ -58,6 +59,22 @@ std::vector<std::string> parallelReturns(const JudgeContext& c)
     return out;
 }
 
+// The most that flows anywhere on the return's way by the map, A, with what else returns there; nothing where a load
+// was put on it or a clamp told, or where no more flows than at the terminal.
+std::optional<double> mostOnTheWay(const JudgeContext& c, double current)
+{
+    constexpr double noMore = 1.25;
+    const auto way = returnPath(c.map, c.terminal);
+    const auto condition = conditionOf(c.map, c.reading);
+    if (!c.reading.load.empty() || c.reading.measuredCurrent_A || !way || !condition) return std::nullopt;
+    const auto point = operatingPoint(c.map, *condition);
+    if (!point) return std::nullopt;
+    double most = 0;
+    for (const PathStep& step : *way)
+        most = std::max(most, std::abs(point->currentThrough(step.element)));
+    return most > noMore * current ? std::optional(most) : std::nullopt;
+}
+
 }  // namespace
 
 Judgement judgeReturnDrop(const JudgeContext& c)
@@ -68,18 +85,22 @@ Judgement judgeReturnDrop(const JudgeContext& c)
     if (loadStands && c.value_V > rules::returnReadsSupply * battery) return readsSupply(c);
     if (current < 1e-3) return noCurrent(c);
 
-    // R = U / I;  drop at the circuit's own current U_own = R I_own
+    // R = U / I;  drop at the circuit's own current U_own = R I_own. Where I_most flows on a stretch that others share
+    // the resistance may lie there: R = U / I_most at least, U_own = R (I_most − I + I_own).
     const double own = c.ownCurrent_A() > 0 ? c.ownCurrent_A() : current;
-    const double resistance = std::max(0.0, c.value_V) / current;
-    const double dropAtOwn = resistance * own;
+    const std::optional<double> most = mostOnTheWay(c, current);
+    const double drop_V = std::max(0.0, c.value_V), resistance = drop_V / most.value_or(current);
+    const double dropAtOwn = resistance * (most.value_or(current) - current + own);
+    const std::string whose = c.isOwnAssumed() ? inWords("return.an-assumed") : inWords("return.its-own");
     Judgement j;
     j.current_A = current;
-    j.loopResistance_ohm = resistance;
+    if (!most) j.loopResistance_ohm = resistance;
     const AgainstLimits limits = c.against(Measure::Drop, true, dropAtOwn);
     j.limits = limits.words + fmt::format(" at {}", amps(own));
-    j.arithmetic =
-        inWords("return.at-in-the-return", volts2(c.value_V), amps(current), ohmsText(resistance), volts2(dropAtOwn),
-                c.isOwnAssumed() ? inWords("return.an-assumed") : inWords("return.its-own"), amps(own));
+    j.arithmetic = most ? inWords("return.at-in-the-shared-return", volts2(c.value_V), amps(current), amps(*most),
+                                  ohmsText(resistance), ohmsText(drop_V / current), volts2(dropAtOwn), whose, amps(own))
+                        : inWords("return.at-in-the-return", volts2(c.value_V), amps(current), ohmsText(resistance),
+                                  volts2(dropAtOwn), whose, amps(own));
     using Outcome = AgainstLimits::Outcome;
     const bool failsAsTried = c.against(Measure::Drop, true, c.value_V).outcome == Outcome::High;
     // In a state for which no limit is told, whatever flows there.

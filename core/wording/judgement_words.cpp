@@ -376,6 +376,8 @@ const std::vector<Words>& judgementWords()
          "more."},
         {"return.same-ground-point-proven", "{} on the same ground point {} not proven by this."},
         {"return.at-in-the-return", "{} at {}: {} in the return; {} at {} {}."},
+        {"return.at-in-the-shared-return",
+         "{} at {} of its own and {} where others share its way: {} to {} in the return; at least {} at {} {}."},
         {"return.an-assumed", "an assumed"},
         {"return.its-own", "its own"},
         {"return.loses-own-current-nobody",

@@ -243,6 +243,25 @@ TEST(Unstated, AFewOhmsAloneNameTheShortAndNotAnOpenSupply)
     }
 }
 
+// What a pump sends over the same splice had been taken for the return's own: a tenth of a volt failed.
+TEST(Unstated, WhatOthersSendOverTheSameGroundAccusesNoReturn)
+{
+    const Map map = test::mapOfRows(
+        "pin;name;type;runs over;to;current\n"
+        "1;feed;supply, with key;F1 20 A;;0.5 A\n"
+        "3;minus;ground;X1-3 > S1 > G1;;4 A\n"
+        "4;minus;ground;X1-4 > S1 > G1;;4 A\n"
+        ";pump;consumer;F9 10 A;motor 6 A, other wire S1;\n",
+        12);
+    OneJob job(map);
+    job.take("plus > minus; key on", "12.6 V");
+    const Judgement right = job.take("3 > minus; key on", "0.1 V");
+    EXPECT_EQ(right.verdict, Verdict::OpenOnly) << right.word << ", " << right.arithmetic;
+    EXPECT_THAT(right.arithmetic, testing::HasSubstr("where others share its way"));
+    EXPECT_FALSE(right.loopResistance_ohm) << "where of the two it lies, and so how much it is, is not known";
+    EXPECT_EQ(job.take("3 > minus; key on", "0.6 V").verdict, Verdict::FailsLoaded);
+}
+
 // Two drives that keep seven tenths of a volt had been a resistance in the return that they share.
 TEST(Unstated, WhatAnOutputStageKeepsAccusesNoReturn)
 {
