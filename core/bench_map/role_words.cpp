@@ -192,7 +192,9 @@ std::optional<Role> roleBy(const Said& said)
     if (said.any("unused", "n.c.", "spare", "empty", "blank")) return Role::Empty;
     if (said.bus()) return said.oneWire() ? Role::SingleWireBus : Role::DifferentialBus;
     const bool feedsDrivers = said.any("supply", "feed", "live");
-    if (said.drive() && !feedsDrivers) return driveOf(said);
+    // Of a pulsed signal only a drive has a side.
+    const bool pulsedSide = said.duty() && (said.plus() || said.minus()) && !said.any("input", "signal", "sense");
+    if ((said.drive() || pulsedSide) && !feedsDrivers) return driveOf(said);
     if (said.has("heater") && !feedsDrivers && !said.any("signal", "input", "sense")) return driveOf(said);
     const bool switchedGround = said.ground() && said.any("switched", "controlled", "output");
     if (switchedGround && !said.input()) return Role::LowSideDrive;

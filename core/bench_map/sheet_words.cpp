@@ -256,9 +256,9 @@ constexpr std::string_view withoutFigure[] = {"toggle", "pulses",  "pulsing",   
 // Whether a word says which part it is, and not only of what kind, how large or how it rests.
 bool tellsName(const std::string& word)
 {
-    static constexpr std::array<std::string_view, 17> besides{"at", "rest",  "rests", "closed", "open", "normally",
-                                                              "of", "about", "wire",  "wires",  "ohm",  "ohms",
-                                                              "Ω",  "w",     "a",     "v",      "°c"};
+    static constexpr std::array<std::string_view, 19> besides{
+        "at",  "rest", "rests", "closed", "open", "normally", "of", "about",        "wire", "wires",
+        "ohm", "ohms", "Ω",     "w",      "a",    "v",        "°c", "proportional", "prop"};
     // Of what kind it is, and by it which one.
     static constexpr std::array<std::string_view, 15> names{
         "pedal",     "joystick", "horn",        "compressor", "starter",  "wiper", "light", "headlamp",

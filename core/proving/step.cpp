@@ -485,9 +485,10 @@ Step pointStep(const Map& map, int red, int black, int state, const std::vector<
                 step.alsoUnplugged.push_back(map.terminal(other).id + " " + map.terminal(other).circuit);
         }
     }
-    // Of a terminal of the module the wire side is meant; a fuse or a plug has two.
+    // Of a terminal of the module the wire side is meant; a fuse, a plug or a ground point has two.
     const std::string place = map.nodeWords(red);
-    step.title = "Read " + place.substr(0, place.find(", wire side"));
+    const bool ofTerminal = std::ranges::any_of(map.terminals, [&](const Terminal& t) { return t.a == red; });
+    step.title = "Read " + (ofTerminal ? place.substr(0, place.find(", wire side")) : place);
     if (!step.unplugged.empty()) step.title += inWords("step.with-apart", listed(step.unplugged));
     const auto where = [&](int node) {
         std::string words = map.nodeWords(node);

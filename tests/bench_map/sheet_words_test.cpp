@@ -171,6 +171,13 @@ TEST(SheetWords, RolesAreUnderstoodInAnyOrderOfTheirWords)
 }
 
 // As technicians write them, from many pages.
+// Two "proportional valve 22 Ω" were two parts of one name.
+TEST(SheetWords, AKindIsNoName)
+{
+    EXPECT_FALSE(parseFarEnd("proportional valve 22 Ω").isNamed);
+    EXPECT_TRUE(parseFarEnd("tilt valve 22 Ω").isNamed);
+}
+
 TEST(SheetWords, RolesAreUnderstoodInManyWords)
 {
     const std::pair<Role, std::vector<const char*>> cases[] = {
@@ -202,7 +209,8 @@ TEST(SheetWords, RolesAreUnderstoodInManyWords)
           "warning lamp"}},
         {Role::HighSideDrive, {"motor +", "lamp output, high side", "high side driver", "output +"}},
         {Role::DriveReturn, {"motor -", "drive return"}},
-        {Role::DutyDrive, {"alternator field", "valve output pwm"}},
+        {Role::DutyDrive, {"alternator field", "valve output pwm", "PWM low side", "low side PWM"}},
+        {Role::DutyInput, {"PWM input", "PWM signal", "duty input"}},
         {Role::Empty, {"n.c.", "spare", "unused"}}};
     for (const auto& [role, texts] : cases) {
         for (const char* text : texts) {

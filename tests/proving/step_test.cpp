@@ -166,6 +166,19 @@ TEST_F(StepTest, BothSourcesAreShownWhereTheyDisagree)
     EXPECT_THAT(step.expectation, HasSubstr("PT9-M"));
 }
 
+// "Read G1" and "Read ground point G1" were two tests beside each other.
+TEST_F(StepTest, TheTwoSidesOfAGroundPointHaveTwoTitles)
+{
+    for (const Element& e : map.elements) {
+        if (e.kind != ElementKind::Joint || e.place == "inside the module") continue;
+        const auto titleAt = [&](int node) { return pointStep(map, node, map.batteryMinus(), on, {}, -1).title; };
+        EXPECT_EQ(titleAt(e.nodes[0]), "Read " + map.nodeWords(e.nodes[0])) << e.id;
+        EXPECT_NE(titleAt(e.nodes[0]), titleAt(e.nodes[1])) << e.id;
+    }
+    EXPECT_EQ(pointStep(map, map.terminal(map.terminalIndex("J2-1")).a, map.batteryMinus(), on, {}, -1).title,
+              "Read J2-1");
+}
+
 TEST_F(StepTest, EveryStepOfTheScheduleIsComplete)
 {
     for (const int index : map.moduleTerminals()) {
