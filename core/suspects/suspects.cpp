@@ -39,7 +39,9 @@ constexpr double contactWeight = 3, wireWeight = 1, jointWeight = 2.5, fuseWeigh
 constexpr double loadWeight = 2, sensorWeight = 2, coilWeight = 0.6, stuckWeight = 0.4;
 constexpr double groundWeight = 0.5, supplyWeight = 0.1, neighbourWeight = 0.12, backFeedWeight = 0.1;
 constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.1;
-constexpr double wrongSideWeight = 0.5;
+constexpr double wrongSideWeight = 0.5, otherLevelWeight = 3;
+// References that sensors have beside the customary 5 V.
+constexpr double otherLevels_V[] = {3.3, 8, 9, 10, 12};
 constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
 constexpr double insideShortWeight = 0.15, drawWeight = 0.1, silentWeight = 0.2, joinedWeight = 0.4,
                  coilShortWeight = 0.2;
@@ -521,11 +523,28 @@ private:
             });
             (with == alike.end() ? alike.emplace_back() : *with).push_back(static_cast<int>(i));
         }
+        for (std::size_t i = 0; map_.isOfSheet() && i < map_.elements.size(); ++i) {
+            if (map_.elements[i].kind == ElementKind::Regulator && map_.elements[i].assumed)
+                addOtherLevel(static_cast<int>(i));
+        }
         for (const std::vector<int>& parts : alike) {
             addWrongFigure(parts, 1);
             for (std::size_t i = 0; i < parts.size() && parts.size() > 1; ++i)
                 addWrongFigure({parts[i]}, wrongOfOne);
         }
+    }
+
+    // A reference of which nobody stated the level, taken for the customary one: others are as sound.
+    void addOtherLevel(int regulator)
+    {
+        const std::string place = partWords(map_, regulator);
+        Suspect& s = add(SuspectKind::FigureWrong, otherLevelWeight, map_.element(regulator).id + " figure",
+                         inWords("suspects.map-figure") + place, inWords("suspects.map-figure-part", place));
+        s.element = regulator;
+        s.graded = false;
+        for (const double level_V : otherLevels_V)
+            s.severities.push_back({Fault{Fault::Kind::OutOfValue, regulator, -1, -1, 0,
+                                          level_V / map_.element(regulator).value("voltage")}});
     }
 
     void addWrongFigure(const std::vector<int>& parts, double weight)

@@ -262,6 +262,33 @@ TEST(Unstated, WhatOthersSendOverTheSameGroundAccusesNoReturn)
     EXPECT_EQ(job.take("3 > minus; key on", "0.6 V").verdict, Verdict::FailsLoaded);
 }
 
+// A sensor supply of 10 V that a page calls a reference and no more had been a regulator that is too high.
+TEST(Unstated, AnotherLevelOfAReferenceIsTheMapsFigureAndNotTheModules)
+{
+    const Map map = test::mapOfRows(
+        "cavity;circuit;role;far end\n"
+        "A1;ground;return;\n"
+        "A2;feed;supply, with key;\n"
+        "B1;sensor ground;sensor return;\n"
+        "B2;sensor supply;reference;sensors\n"
+        "B3;height;analogue input;position sensor\n",
+        24);
+    OneJob job(map);
+    job.take("plus > minus; key on", "24.9 V");
+    job.take("A2 > A1; key on", "24.8 V");
+    job.take("B2 > B1; key on", "9.99 V");
+    job.take("B2 > minus; key on", "10.04 V");
+    job.take("B1 > minus; key on; apart B", "9.99 V");
+    const auto reasoner = weighed(map, job);
+    const auto r = reasoner->reason({});
+    EXPECT_NE(r.conclusion.kind, Conclusion::Kind::Inside) << r.conclusion.words;
+    double tooHigh = 0;
+    const auto p = reasoner->belief().probabilities();
+    for (std::size_t i = 0; i < p.size(); ++i)
+        tooHigh += reasoner->suspects()[i].kind == SuspectKind::ModulePart ? p[i] : 0;
+    EXPECT_LT(tooHigh, 0.1);
+}
+
 // Two drives that keep seven tenths of a volt had been a resistance in the return that they share.
 TEST(Unstated, WhatAnOutputStageKeepsAccusesNoReturn)
 {
