@@ -187,11 +187,9 @@ TEST(Unstated, ASensorThatMovesMayStandAnywhereInItsRange)
     EXPECT_EQ(readings(job), 3) << "and so does what has hardly a range";
 }
 
-// A line that is shorted to ground is not live, whatever the map says of the unit that lifts it; the ohms were no
-// evidence, and the supply of the module was named instead.
-TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
+Map twoUnitsOnABus()
 {
-    const Map map = test::mapOfRows(
+    return test::mapOfRows(
         "cavity;circuit;role;far end\n"
         "A1;supply;supply, always;\n"
         "A2;ground;return;\n"
@@ -200,6 +198,13 @@ TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
         ";engine unit;bus node;termination\n"
         ";lever unit;bus node;termination\n",
         24);
+}
+
+// A line that is shorted to ground is not live, whatever the map says of the unit that lifts it; the ohms were no
+// evidence, and the supply of the module was named instead.
+TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
+{
+    const Map map = twoUnitsOnABus();
     OneJob job(map);
     job.take("plus > minus; key on", "25.2 V");
     job.take("A1 > A2; key on", "25.1 V");
@@ -221,15 +226,7 @@ TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
 // belief.
 TEST(Unstated, AFewOhmsAloneNameTheShortAndNotAnOpenSupply)
 {
-    const Map map = test::mapOfRows(
-        "cavity;circuit;role;far end\n"
-        "A1;supply;supply, always;\n"
-        "A2;ground;return;\n"
-        "A3;CAN H;CAN high;\n"
-        "A4;CAN L;CAN low;\n"
-        ";engine unit;bus node;termination\n"
-        ";lever unit;bus node;termination\n",
-        24);
+    const Map map = twoUnitsOnABus();
     OneJob job(map);
     job.take("plus > minus; key on", "25.2 V");
     EXPECT_EQ(job.take("A4 > minus; key off", "0.4 Ω").verdict, Verdict::Low);
