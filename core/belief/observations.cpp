@@ -527,7 +527,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         standsSeen(map, r, at, std::move(o), out);
         return;
     }
-    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r)) return;
+    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeElectronics(map, r)) return;
     if (const Short shorted = shortBy(map, r); shorted != Short::Unknown && isLiveByMap(map, r, *setup))
         return shortSeen(map, r, shorted, std::move(o), out);
     expectSlips(map, a, r, setup->alone >= 0, o);

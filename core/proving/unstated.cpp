@@ -5,6 +5,7 @@
 
 #include "base/text.h"
 #include "circuit/operating_point.h"
+#include "machine/paths.h"
 #include "proving/judge.h"
 
 namespace ilvek {
@@ -76,8 +77,25 @@ bool mayBeFurtherTerminations(const Map& map, const Reading& r)
     return listed && !listed->live && (listed->overLimit || read < (1 - within) * listed->value);
 }
 
+bool mayBeElectronics(const Map& map, const Reading& r)
+{
+    constexpr double least_ohm = 1000;
+    const auto condition = conditionOf(map, r);
+    const int red = map.nodeIndex(r.red);
+    if (!map.isOfSheet() || unitAsked(r.test) != Unit::Ohm || r.value.overLimit || red < 0 || !condition) return false;
+    if (partOhms(r) < least_ohm || condition->alone >= 0) return false;
+    const std::set<int> joined = joinedTo(map, red);
+    return std::ranges::any_of(map.moduleTerminals(), [&](int t) {
+        const Terminal& terminal = map.terminal(t);
+        const bool isFeed =
+            terminal.role && isSupply(*terminal.role) && (terminal.a == red || joined.contains(terminal.a));
+        return isFeed && !condition->unplugged.contains(terminal.connector) && !condition->unpinned.contains(t);
+    });
+}
+
 RightBy ohmsRightBy(const Map& map, const Reading& r, const Condition& dead)
 {
+    if (mayBeElectronics(map, r)) return RightBy::Unstated;
     constexpr double coldest_C = -20, windingAtMost_C = 100, thermistorAtMost_C = 120;
     // Leads and contacts add to what a part has; nothing takes from it.
     constexpr double unstatedTimes = 2.5, more = 0.12, less = 0.05, own_ohm = 0.6;

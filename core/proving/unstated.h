@@ -35,6 +35,9 @@ bool mayBeOtherReference(const Map& map, int terminal, int state, double volts);
 // nobody listed. SOURCE: ISO 11898-2.
 bool mayBeFurtherTerminations(const Map& map, const Reading& reading);
 
+// Kilohms at a feed of a module that is plugged in, by a sheet: they are of its electronics, of which no page tells.
+bool mayBeElectronics(const Map& map, const Reading& reading);
+
 // What the ohms between two places of a dead circuit would be right by, though they are not what the sheet's figures
 // make: by how warm a winding or a thermistor is, −20 to 100 or 120 °C, where the reading does not tell, or by figures
 // that nobody stated, within two and a half times either way. `dead`: as read, with the ohmmeter in it.

@@ -286,6 +286,24 @@ TEST(Unstated, AnotherLevelOfAReferenceIsTheMapsFigureAndNotTheModules)
     EXPECT_LT(tooHigh, 0.1);
 }
 
+// A sound machine was accused of a short at its fuse for 120 kilohms through a switch's pull-up.
+TEST(Unstated, KilohmsAtAFeedOfAPluggedInModuleAreOfItsElectronics)
+{
+    const Map map = test::mapOfRows(
+        "cavity;circuit;role;route;far end\n"
+        "A1;ground;return;G1;\n"
+        "A4;memory;supply, always;F1 10 A;\n"
+        "A10;seat;switch input;;switch, ground G2\n",
+        12);
+    OneJob job(map);
+    const auto seen = [&] { return observationsOf(map, job.open().assessment, {}).size(); };
+    job.take("plus > minus; key off", "12.5 V");
+    EXPECT_FALSE(isFailure(job.take("A4 > minus; key off; pulled F1", "120 kΩ").verdict));
+    EXPECT_EQ(seen(), 1U) << "of the battery alone";
+    job.take("A4 > minus; key off; pulled F1", "3 Ω");
+    EXPECT_EQ(seen(), 2U) << "a few ohms are of no electronics";
+}
+
 // Two drives that keep seven tenths of a volt had been a resistance in the return that they share.
 TEST(Unstated, WhatAnOutputStageKeepsAccusesNoReturn)
 {
