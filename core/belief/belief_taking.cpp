@@ -83,13 +83,11 @@ bool Belief::takeReport(const PredictionTable& table, const Observation& o)
         if (!columns.back()) return false;
     }
     const auto chanceBetween = [&](const Fine& f) {
-        double p = 1;
-        for (std::size_t n = 0; n < columns.size(); ++n) {
+        return chanceBy(o, [&](std::size_t n) {
             const double a = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.low)]);
             const double b = static_cast<double>(columns[n]->value[static_cast<std::size_t>(f.high)]);
-            p *= chance(o.needs[n], (1 - f.share) * a + f.share * b);
-        }
-        return p;
+            return (1 - f.share) * a + f.share * b;
+        });
     };
     std::vector<char> moves(suspects_.size(), 0);
     for (const Column* c : columns)

@@ -11,6 +11,7 @@ namespace {
 constexpr double reportWrong = 0.04;
 constexpr double seenWrong = 0.004;       // of a lamp or a breaker that somebody looked at
 constexpr double readWrong = 0.0005;      // of a figure that says yes or no: as a reading of its spread is a slip
+constexpr double mayMoveWrong = 0.01;     // of two figures between which a sensor at rest may have moved
 constexpr double vagueWrong = 0.4;        // of what hangs on a feed that nobody stated
 constexpr double complaintWrong = 0.015;  // what fails is why the machine was brought in
 constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
@@ -72,9 +73,10 @@ double chance(const Observation::Need& need, double value)
 double logOfReport(const Observation& o, double p)
 {
     if (o.source != Observation::Source::Told) {
-        const double wrong = o.source == Observation::Source::Vague  ? vagueWrong
-                             : o.source == Observation::Source::Seen ? seenWrong
-                                                                     : readWrong;
+        const double wrong = o.source == Observation::Source::Vague     ? vagueWrong
+                             : o.source == Observation::Source::MayMove ? mayMoveWrong
+                             : o.source == Observation::Source::Seen    ? seenWrong
+                                                                        : readWrong;
         return std::log(wrong + (1 - 2 * wrong) * (o.kind == Observation::Kind::FunctionWorks ? p : 1 - p));
     }
     switch (o.kind) {
@@ -91,10 +93,7 @@ double logOfReport(const Observation& o, double p)
 
 double chanceOf(const Observation& o, const std::vector<const Column*>& columns, std::size_t at)
 {
-    double p = 1;
-    for (std::size_t n = 0; n < columns.size(); ++n)
-        p *= chance(o.needs[n], static_cast<double>(columns[n]->value[at]));
-    return p;
+    return chanceBy(o, [&](std::size_t n) { return static_cast<double>(columns[n]->value[at]); });
 }
 
 bool touches(const Suspect& s, const Observation& o)

@@ -88,7 +88,26 @@ double logMean(const std::vector<double>& logs, const std::vector<double>& weigh
 double chance(const Observation::Need& need, double value);
 // log P(what was reported), where it would hold with chance p.
 double logOfReport(const Observation& o, double p);
-// Chance that all needs of a report hold in one case of its columns.
+// Chance that all needs of a report hold where each has the value that `value` gives for its place among them. What
+// hangs on a feed by assumption may hang on another one: with that feed dead it holds as often as not.
+template <class Value>
+double chanceBy(const Observation& o, const Value& value)
+{
+    double p = 1;
+    for (std::size_t n = 0; n < o.needs.size(); ++n) {
+        const Observation::Need& need = o.needs[n];
+        const double holds = chance(need, value(n));
+        if (need.feed < 0) {
+            p *= holds;
+            continue;
+        }
+        const auto feed = static_cast<std::size_t>(need.feed);
+        const double share = o.needs[feed].share, lives = 1 - (1 - chance(o.needs[feed], value(feed))) / share;
+        p *= lives * holds + (1 - lives) * (1 - share * (1 - holds));
+    }
+    return p;
+}
+// Of one case of its columns.
 double chanceOf(const Observation& o, const std::vector<const Column*>& columns, std::size_t at);
 // What a map that is wrong at a terminal leaves open.
 bool touches(const Suspect& s, const Observation& o);

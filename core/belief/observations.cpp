@@ -16,6 +16,7 @@
 #include "proving/plausible.h"
 #include "proving/trend.h"
 #include "proving/unstated.h"
+#include "proving/wire_ends.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -86,9 +87,6 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
     o.kind = works ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
     o.words = f.name + (works ? " works" : " fails");
     o.setup.state = f.state;
-    const bool feedAssumed = std::any_of(map.elements.begin(), map.elements.end(),
-                                         [&](const Element& e) { return e.feedAssumed && e.isIn(f.state); });
-    if (feedAssumed) o.source = Observation::Source::Vague;
     const auto point = operatingPoint(map, o.setup);
     if (!point) return o;
     for (const int e : f.currents) {
@@ -108,8 +106,15 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
         const Element& e = map.element(p);
         o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2});
     }
+    const std::size_t currents = f.currents.size();
+    const auto isAssumedOn = [&](int node) {
+        return std::ranges::any_of(
+            map.elements, [&](const Element& e) { return e.feedAssumed && e.isIn(f.state) && e.nodes[0] == node; });
+    };
     for (const int p : f.currents.empty() ? std::vector<int>{} : suppliesThatMayBeNeeded(map, f)) {
         const Element& e = map.element(p);
+        for (std::size_t i = 0; i < currents && isAssumedOn(e.nodes[0]); ++i)
+            o.needs[i].feed = static_cast<int>(o.needs.size());
         o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2, mayBeNeeded});
     }
     for (const int e : f.rests)
@@ -428,20 +433,21 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
 void endsSeen(const Map& map, const Assessment& a, std::size_t index, int at, Observation o,
               std::vector<Observation>& out)
 {
-    constexpr double alike_V = 0.5, apart_V = 1;
+    constexpr double whole_V = 0.5, soft_V = 0.1;
+    const std::string& state = map.state(o.setup.state).id;
+    const bool turns = state == "running" || state == "cranking";
     const std::vector<Reading>& readings = a.evidence.readings;
     const Reading& r = readings[index];
     for (std::size_t i = index; i-- > 0;) {
-        const Reading& other = readings[i];
-        const int red = map.nodeIndex(other.red);
-        if (a.stale[i] || red < 0 || red == o.probe.red || other.black != r.black || terminalOnWire(map, red) != at ||
-            !isVoltageTest(other.test) || other.value.overLimit || conditionOf(map, other) != o.setup)
-            continue;
-        if (std::abs(other.value.value - r.value.value) < apart_V) return;
+        const WireEnds ends = a.stale[i] ? WireEnds::NotCompared : wireEndsOf(map, r, readings[i]);
+        if (ends == WireEnds::NotCompared) continue;
+        // Alike they say no more than each of them does.
+        if (ends != WireEnds::Differ) return;
         o.kind = Observation::Kind::FunctionDead;
-        o.source = Observation::Source::Vague;
+        o.source = turns ? Observation::Source::Vague : Observation::Source::MayMove;
         o.words = inWords("observations.ends-differ", map.terminal(at).id);
-        o.needs = {{{o.probe.red, red, r.instrument.inputResistance_ohm, -1}, -alike_V, alike_V, 0.1}};
+        const int there = map.nodeIndex(readings[i].red);
+        o.needs = {{{o.probe.red, there, r.instrument.inputResistance_ohm, -1}, -whole_V, whole_V, soft_V}};
         out.push_back(std::move(o));
         return;
     }
@@ -480,6 +486,30 @@ bool isKeptByDriver(const Map& map, int terminal, const Reading& r, const Judgem
     if (!isVoltageTest(r.test) || !r.load.empty()) return false;
     const double share = r.value.value / map.systemVoltage_V;
     return t.role == Role::HighSideDrive ? share > 1 - near : share < near;
+}
+
+// The mean of a drive that is pulsed with a share nobody told may be anything from one rail to the other: off both, it
+// says that its driver works and its wire is whole.
+bool isPulsedMean(const Map& map, int terminal, const Reading& r)
+{
+    constexpr double atRail = 0.02;  // of the system voltage
+    if (!isVoltageTest(r.test) || r.value.overLimit || !isPulsedByUnknownShare(map, terminal, r)) return false;
+    const double share = r.value.value / map.systemVoltage_V;
+    return share > atRail && share < 1 - atRail;
+}
+
+void pulseSeen(const Map& map, const Terminal& t, Observation o, std::vector<Observation>& out)
+{
+    constexpr double atRail = 0.02, soft = 0.01, unbounded_V = 1e9;  // of the system voltage
+    const auto sound = operatingPoint(map, o.setup);
+    if (!sound) return;
+    const bool feeds = sound->voltage(o.probe.red, o.probe.black) > map.systemVoltage_V / 2;
+    o.kind = Observation::Kind::FunctionWorks;
+    o.source = Observation::Source::Seen;
+    o.words = inWords("observations.is-pulsed", t.id);
+    o.needs = {{o.probe, feeds ? atRail * map.systemVoltage_V : -unbounded_V,
+                feeds ? unbounded_V : (1 - atRail) * map.systemVoltage_V, soft * map.systemVoltage_V}};
+    out.push_back(std::move(o));
 }
 
 // Of what no prediction can be made nothing is added.
@@ -522,6 +552,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     const int named = map.terminalIndex(r.terminal), onWire = map.isOfSheet() ? terminalOnWire(map, red) : -1;
     const int at = onWire >= 0 ? onWire : named;
     if (at >= 0 && isKeptByDriver(map, at, r, a.judgements[index])) o.sigma = std::hypot(o.sigma, driverKeeps_V);
+    if (at >= 0 && isPulsedMean(map, at, r)) return pulseSeen(map, map.terminal(at), std::move(o), out);
     if (saysNothing(map, r, a.judgements[index], at)) {
         endsSeen(map, a, index, at, o, out);
         standsSeen(map, r, at, std::move(o), out);

@@ -26,6 +26,7 @@ struct Observation {
         double low = -1e9, high = 1e9;  // holds inside
         double soft = 0.1;              // and fades over this much
         double share = 1;               // chance that it is needed at all
+        int feed = -1;  // which need is of the feed that it is assumed to hang on: without that one it may hold or not
     };
     Kind kind = Kind::Reading;
     std::int64_t id = 0;  // of the reading or recording; 0 of what was told
@@ -54,9 +55,9 @@ struct Observation {
     Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it
     // Functions and codes:
     std::vector<Need> needs;
-    // What somebody told; what hangs on a wire that nobody stated, and tells half; what the technician saw, as a lamp's
-    // light; what a meter showed.
-    enum class Source { Told, Vague, Seen, Read };
+    // What somebody told; what hangs on a wire that nobody stated, and tells half; two figures of a signal that may
+    // have moved between them; what the technician saw, as a lamp's light; what a meter showed.
+    enum class Source { Told, Vague, MayMove, Seen, Read };
     Source source = Source::Told;
     // Looks:
     int terminal = -1;

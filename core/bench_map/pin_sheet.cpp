@@ -70,11 +70,17 @@ const std::vector<Column>& columns()
           "comes from",
           "from",
           "where",
-          "where to"}},
+          "where to",
+          "end",
+          "at the end",
+          "hangs there",
+          "what hangs there",
+          "end device",
+          "field device"}},
         {&PinRow::route,
          "route",
-         {"route", "way", "path", "through", "via", "wiring", "runs over", "goes over", "over", "passes",
-          "wired over"}},
+         {"route", "way", "path", "through", "via", "wiring", "runs over", "goes over", "over", "passes", "wired over",
+          "runs via", "runs through", "passes through", "led over", "routing"}},
         {&PinRow::section,
          "section",
          {"section", "cross-section", "cross section", "mm2", "mm²", "wire size", "size", "gauge"}},
@@ -211,6 +217,14 @@ void findName(const std::vector<std::string>& cells, std::vector<const Column*>&
         *at = circuit;
 }
 
+// What remarks say beside a part that is named: its other wires, how it rests, and of a drive without a role its side.
+void readNotes(const std::string& notes, PinRow& row)
+{
+    if (!row.otherEnd.empty()) row.otherEnd += clausesOfPart(notes);
+    const auto role = parseRole(notes);
+    if (row.role.empty() && role && groupOf(role->role) == Group::Drives) row.role = notes;
+}
+
 // A list without a column for it names the parts among its remarks.
 bool isNotes(std::string_view header)
 {
@@ -219,12 +233,28 @@ bool isNotes(std::string_view header)
            low == "comments";
 }
 
-// What remarks say beside a part that is named: its other wires, how it rests, and of a drive without a role its side.
-void readNotes(const std::string& notes, PinRow& row)
+// A column whose own name nobody knows gives the role where most of its cells are roles and no other column does.
+void findRoleByCells(std::string_view text, char separator, const std::vector<std::string>& names, Header& header)
 {
-    if (!row.otherEnd.empty()) row.otherEnd += clausesOfPart(notes);
-    const auto role = parseRole(notes);
-    if (row.role.empty() && role && groupOf(role->role) == Group::Drives) row.role = notes;
+    constexpr int least = 2;
+    const auto isRole = [](const Column* c) { return c && c->key == "role"; };
+    if (std::ranges::any_of(header.columns, isRole)) return;
+    std::vector<int> filled(header.columns.size()), roles(header.columns.size());
+    Records records(text, separator);
+    std::vector<std::string> cells;
+    for (int line = 0; records.next(cells, line);) {
+        for (std::size_t i = 0; line > header.line && i < std::min(cells.size(), filled.size()); ++i) {
+            if (header.columns[i] || cells[i].empty() || isNotes(names[i])) continue;
+            ++filled[i];
+            if (parseRole(cells[i])) ++roles[i];
+        }
+    }
+    for (std::size_t i = 0; i < filled.size(); ++i) {
+        if (roles[i] < least || 3 * roles[i] < 2 * filled[i]) continue;
+        header.columns[i] = columnNamed("role");
+        std::erase(header.unknown, "“" + names[i] + "”");
+        return;
+    }
 }
 
 void findNotes(const std::vector<std::string>& cells, Header& header)
@@ -251,6 +281,7 @@ std::optional<Header> findHeader(std::string_view text, char separator)
         }
         findName(cells, header.columns);
         if (!hasNeeded(header.columns)) continue;
+        findRoleByCells(text, separator, cells, header);
         findRole(header);
         findNotes(cells, header);
         return header;
@@ -400,6 +431,7 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
         row.expected =
             fmt::format("key on {:.4g}..{:.4g} V", (1 - within) * role->level_V, (1 + within) * role->level_V);
     if (role->role == Role::DifferentialBus) row.side = role->lowLine ? "low" : role->highLine ? "high" : "";
+    if (role->role == Role::DutyDrive && role->highLine) row.side = "high";
     if (row.circuit.empty() && role->role != Role::Empty) return refuse("circuit", "the circuit has no name");
     const std::string place = row.cavity > 0 ? std::to_string(row.cavity) : row.written;
     if (!seen.insert(row.connector + "-" + place).second) return refuse("cavity", row.id() + " is listed twice");

@@ -35,7 +35,7 @@ struct PinRow {
     std::string holds;    // of a correction only: the source whose expected values hold where several disagree
     std::string section;  // of its own wire: "1.5 mm²"
     std::string fedBy;    // of a drive, the supply terminal behind it
-    std::string side;     // of a pair of bus lines: "high" or "low"
+    std::string side;     // of a pair of bus lines, "high" or "low"; of a pulsed drive that feeds its part, "high"
     // Of a row without a cavity what it lists: "consumer", "source", "bus node", "function", "code", "known weak".
     std::string loose;
     bool whole = false;  // of a correction only: all of its row, so that an empty cell is one that is not known

@@ -158,8 +158,8 @@ Role driveOf(const Said& said)
 {
     if (said.any("return") && !said.isCalledPart()) return Role::DriveReturn;
     if (said.any("motor", "bridge", "h-bridge") && said.minus()) return Role::DriveReturn;
-    if (said.plus()) return Role::HighSideDrive;
     if (said.duty() || said.has("field")) return Role::DutyDrive;
+    if (said.plus()) return Role::HighSideDrive;
     return Role::LowSideDrive;
 }
 
@@ -271,6 +271,7 @@ Result<SheetRole> parseRole(std::string_view text)
     if (!role) return fail(std::string(text), whatToSay(said));
     out.role = *role;
     if (out.role == Role::Reference) out.level_V = said.volts();
+    if (out.role == Role::DutyDrive) out.highLine = said.plus();
     if (groupOf(out.role) == Group::Drives) out.fedBy = behindWords(text, {"fed by ", "fed from "});
     return out;
 }

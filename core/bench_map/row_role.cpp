@@ -91,6 +91,13 @@ Result<SheetRole> roleOf(const PinRow& row)
         const auto named = parseRole(row.circuit);
         if (named && named->role == Role::SwitchedFeed) role = named;
     }
+    // A proportional part is driven for a share of the time.
+    const bool isProportional =
+        lowered(row.otherEnd + " " + row.circuit + " ").find("proportional") != std::string::npos;
+    if (role && isProportional && (role->role == Role::HighSideDrive || role->role == Role::LowSideDrive)) {
+        role->highLine = role->role == Role::HighSideDrive;
+        role->role = Role::DutyDrive;
+    }
     // A proximity switch is a sensor whose signal has two levels.
     if (role && role->role == Role::AnalogueInput && parseFarEnd(row.otherEnd).kind == FarEnd::Kind::Hall)
         role->role = Role::HallInput;

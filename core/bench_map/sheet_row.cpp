@@ -124,7 +124,7 @@ std::optional<double> SheetRow::current_A() const
 bool SheetRow::isHighSide() const
 {
     const bool grounded = !otherWire.empty() && otherWire.back().kind == Kind::Ground;
-    return role == Role::HighSideDrive || (role == Role::DutyDrive && grounded);
+    return role == Role::HighSideDrive || (role == Role::DutyDrive && (grounded || row.side == "high"));
 }
 
 bool SheetRow::isFedSwitch() const

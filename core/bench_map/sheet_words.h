@@ -31,7 +31,7 @@ struct SheetRole {
     std::string relay;      // that feeds it by its contact, or whose coil it drives
     std::string fedBy;      // of a drive, the supply terminal behind it: "drive, high side, fed by A2"
     double level_V = 0;     // of a reference where it was told: "10 V reference"
-    bool highLine = false;  // of a pair: the line that rises
+    bool highLine = false;  // of a pair: the line that rises; of a pulsed drive: it feeds its part
     bool lowLine = false;
 };
 // ERRORS: no role that is known, with what can be written.

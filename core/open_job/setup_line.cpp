@@ -136,7 +136,7 @@ public:
         if (takeWord(rest, "pulled")) return names(rest, s_.removed, elementNamed, idOfElement);
         if (takeWord(rest, "load")) return load(rest);
         if (takeWord(rest, "bridged")) return bridge(rest);
-        if (takeWord(rest, "commanded")) return command(rest);
+        if (takeWord(rest, "commanded")) return commands(rest);
         if (takeWord(rest, "operated")) return operated(rest);
         if (takeWord(rest, "warmed")) return warmed(rest);
         if (takeWord(rest, "clamp")) return clamp(rest);
@@ -240,6 +240,17 @@ private:
         FusedLead lead{"", "", *rating};
         if (auto done = pair(text, lead.from, lead.to); !done) return done;
         s_.jumpers.push_back(std::move(lead));
+        return {};
+    }
+
+    // "C1, C4 60 %": each with its own share. The comma of "62,5 %" parts nothing.
+    Done commands(Words list)
+    {
+        const Done one = command(list);
+        if (one || list.find(',') == Words::npos) return one;
+        for (const Words text : cut(list, ",")) {
+            if (auto done = command(text); !done) return done;
+        }
         return {};
     }
 

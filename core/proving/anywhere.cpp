@@ -73,15 +73,28 @@ private:
         return -1;
     }
 
-    // A supply before a return: that is what the pair is about.
+    bool isReturn(int terminal) const
+    {
+        const auto role = map_.terminal(terminal).role;
+        return role == Role::Return || role == Role::ReferenceReturn;
+    }
+
+    // The other lead is on the return's own way, so that the pair is about that.
+    bool isOfReturn(int terminal) const
+    {
+        const int red = map_.nodeIndex(s_.red);
+        const auto way = returnPath(map_, terminal);
+        const auto touches = [&](const PathStep& step) { return step.from == red || step.to == red; };
+        return s_.red == minus_ || s_.red == plus_ || (way && std::ranges::any_of(*way, touches));
+    }
+
+    // A supply before a return: that is what the pair is about. Of a place elsewhere a return is no more than what it
+    // is read against.
     int subject() const
     {
         const int red = terminalAt(s_.red), black = terminalAt(s_.black);
-        const auto isReturn = [&](int t) {
-            const auto role = map_.terminal(t).role;
-            return role == Role::Return || role == Role::ReferenceReturn;
-        };
         if (red >= 0 && (black < 0 || !isReturn(red))) return red;
+        if (red < 0 && black >= 0 && isReturn(black) && !isOfReturn(black)) return -1;
         return black >= 0 ? black : red;
     }
 

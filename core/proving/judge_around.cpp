@@ -7,6 +7,7 @@
 #include "proving/judge_context.h"
 #include "proving/lamp.h"
 #include "proving/unstated.h"
+#include "proving/wire_ends.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -104,6 +105,21 @@ void continuity(const JudgeContext& c, Judgement& j)
         j.traps.push_back({"T9", inWords("around.end-end-whole-short")});
 }
 
+// Another place of the same signal's wire read just so.
+void wireBetween(const JudgeContext& c, Judgement& j)
+{
+    WireEnds ends = WireEnds::NotCompared;
+    const Reading* other = c.latest([&](const Reading& r) {
+        ends = wireEndsOf(c.map, c.reading, r);
+        return ends != WireEnds::NotCompared;
+    });
+    if (!other || (ends != WireEnds::Differ && ends != WireEnds::Alike)) return;
+    const std::string there = c.map.nodeWords(c.map.nodeIndex(other->red));
+    const std::string said = inWords(ends == WireEnds::Differ ? "around.ends-differ" : "around.ends-alike",
+                                     volts2(c.reading.value.value), volts2(other->value.value), there);
+    j.proves.push_back(said);
+}
+
 }  // namespace
 
 bool isBusLine(const JudgeContext& c, const std::string& node)
@@ -167,6 +183,7 @@ void sayAround(const JudgeContext& c, Judgement& j)
     continuity(c, j);
     busLines(c, j);
     pulsed(c, j);
+    wireBetween(c, j);
 }
 
 }  // namespace ilvek

@@ -21,13 +21,14 @@ constexpr double hangsOnBattery = 0.8;  // of the battery's voltage, and it move
 bool restsOnUnstated(const JudgeContext& c)
 {
     if (!c.map.isOfSheet()) return false;
-    const int at = c.terminal >= 0 ? c.terminal : terminalOnWire(c.map, c.map.nodeIndex(c.reading.red));
+    const int onWire = terminalOnWire(c.map, c.map.nodeIndex(c.reading.red)), at = onWire >= 0 ? onWire : c.terminal;
     if (at < 0 || !c.map.terminal(at).assumed || !c.map.terminal(at).role) return false;
     if (mayBeOtherReference(c.map, at, c.state, c.reading.value.value)) return true;
     if (isHeldDown(c.map, at, c.reading)) return false;
+    if (isPulsedByUnknownShare(c.map, at, c.reading)) return true;
     const Group group = groupOf(*c.map.terminal(at).role);
     // Elsewhere on its wire only a signal stands as at its pin.
-    if (c.terminal < 0 && group != Group::Inputs && group != Group::Networks) return false;
+    if (at != c.terminal && group != Group::Inputs && group != Group::Networks) return false;
     return group != Group::Supplies && group != Group::Returns && c.reading.load.empty();
 }
 

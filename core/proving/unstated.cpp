@@ -169,6 +169,20 @@ bool isReleasedDrive(const Map& map, int terminal, const Reading& r)
     return isParted && r.load.empty() && r.jumpers.empty() && !healthyReading(map, r);
 }
 
+bool isPulsedByUnknownShare(const Map& map, int terminal, const Reading& r)
+{
+    const Terminal& t = map.terminal(terminal);
+    const int state = stateOf(map, r);
+    if (!map.isOfSheet() || t.role != Role::DutyDrive || state < 0 || isLevelStated(map, terminal, state)) return false;
+    if (!r.load.empty() || !r.jumpers.empty()) return false;
+    return std::ranges::any_of(map.elements, [&](const Element& e) {
+        const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
+        if ((!low && !high) || e.nodes[low ? 0 : 1] != t.b) return false;
+        const auto told = std::ranges::find(r.commands, e.id, &Command::element);
+        return told != r.commands.end() ? told->share == 1 : e.isIn(state);
+    });
+}
+
 bool mayBeHeldWire(const Map& map, const Reading& r)
 {
     constexpr double dead_V = 0.1, held = 0.5, charged = 0.9;  // of the system voltage

@@ -48,6 +48,9 @@ RightBy ohmsRightBy(const Map& map, const Reading& reading, const Condition& dea
 // may hold its wire anywhere to find that out, or nowhere.
 bool isReleasedDrive(const Map& map, int terminal, const Reading& reading);
 
+// A pulsed drive that is on for a share of the time that nobody told: a meter shows any mean.
+bool isPulsedByUnknownShare(const Map& map, int terminal, const Reading& reading);
+
 // Volts with no load on them, where the sound circuit is dead with the key off, of a machine whose module is plugged
 // in: it may hold the wires of its drives by some ten kilohms then too, and what hangs on them with them. Up to half of
 // the system voltage; behind a relay's contact up to nine tenths, as a resistor across it may charge what is there. A

@@ -162,6 +162,10 @@ const std::vector<Words>& judgementWords()
         {"around.one-termination-left-unit",
          "One termination is left: a unit that holds the other one doubles the ohms when it is unplugged. No fault."},
         {"around.level-traffic-shows-some", "A level, or traffic, shows that some node talks, not that this one does."},
+        {"around.ends-differ",
+         "{} here, {} at {}, the same wire: something lies between, unless the sensor moved. Read both once more, one "
+         "straight after the other."},
+        {"around.ends-alike", "{} here, {} at {}: the wire between brings the signal."},
         {"around.pulsed-voltmeter-shows-mean",
          "It is pulsed: a voltmeter shows the mean. Read hertz, per cent, or lowest and highest."},
 

@@ -67,6 +67,7 @@ const std::vector<Words>& suspectWords()
         // observations
         {"observations.module-reports", ", as the module reports it"},
         {"observations.ends-differ", "{}, two places of its wire"},
+        {"observations.is-pulsed", "{} is pulsed"},
         {"observations.is-short", "{}, shorted"},
         {"observations.is-no-short", "{}, not shorted"},
         {"observations.line-is-up", "{}, the line is up"},

@@ -274,10 +274,59 @@ TEST(BenchSheet, WhichOfSeveralSuppliesIsBehindADriveIsSaidOrNotKnown)
     reports.works = {"function-left", "function-right"};
     const auto seen = observationsOf(map, {}, reports);
     ASSERT_EQ(seen.size(), 2U);
-    EXPECT_EQ(seen[0].source, Observation::Source::Vague) << "whether feed B has it nobody said";
-    EXPECT_NE(seen[1].source, Observation::Source::Vague);
-    EXPECT_LT(std::abs(logOfReport(seen[0], 1) - logOfReport(seen[0], 0)), 0.5);
-    EXPECT_GT(std::abs(logOfReport(seen[1], 1) - logOfReport(seen[1], 0)), 2);
+    // By what flows through the lamp, and the volts that its assumed feed and the other one have.
+    const auto chanceOfLamp = [](const Observation& o, double lamp_A, double feed_V) {
+        return chanceBy(o, [&](std::size_t n) {
+            const bool isLamp = o.needs[n].probe.element >= 0;
+            return isLamp ? lamp_A : o.needs[n].feed >= 0 || n == 1 ? feed_V : 12.0;
+        });
+    };
+    ASSERT_EQ(seen[0].needs.size(), 3U);
+    EXPECT_EQ(seen[0].needs[0].feed, 1) << "whether feed B has it nobody said";
+    EXPECT_EQ(seen[1].needs[0].feed, -1);
+    EXPECT_GT(chanceOfLamp(seen[0], 1.7, 12), 0.98);
+    EXPECT_LT(chanceOfLamp(seen[0], 0, 12), 0.02) << "its feed lives: the lamp or its wire is what is dark";
+    EXPECT_NEAR(chanceOfLamp(seen[0], 0, 0), 0.25, 0.01) << "it may hang on the other feed";
+    EXPECT_LT(chanceOfLamp(seen[1], 0, 0), 0.02) << "it is told to hang on that one";
+}
+
+TEST(BenchSheet, AColumnOfRolesIsKnownByWhatStandsInIt)
+{
+    const auto sheet = readPinSheet(
+        "terminal;name;what it is;runs via;what hangs there\n"
+        "X1.1;24 V;supply, always;F1 6 A;\n"
+        "X1.2;0 V;ground;G1;\n"
+        "X1.3;open;high side output;X3-1;motor 3 A, other wire X1.4\n"
+        "X1.4;close;high side output;X3-2;\n"
+        "X1.5;limit open;switch input;X4-1;switch to ground, closed at rest\n"
+        "X1.6;rain;whatever;X5-1;\n",
+        "sheet");
+    ASSERT_TRUE(sheet) << sheet.error().message();
+    ASSERT_EQ(sheet->problems.size(), 1U) << "the last is no role";
+    EXPECT_THAT(sheet->problems.front().message(), HasSubstr("“whatever”"));
+    ASSERT_EQ(sheet->rows.size(), 5U);
+    EXPECT_EQ(sheet->rows[2].circuit, "open");
+    EXPECT_EQ(sheet->rows[2].role, "high-side drive");
+    EXPECT_EQ(sheet->rows[2].route, "X3-1");
+    EXPECT_EQ(sheet->rows[4].otherEnd, "switch to ground, closed at rest");
+    for (const auto& remark : sheet->remarks)
+        EXPECT_THAT(remark.message(), Not(HasSubstr("what it is")));
+}
+
+TEST(BenchSheet, APulsedDriveThatFeedsItsPartDoesSoOnTheMap)
+{
+    const Map map = mapOf(
+        "1;feed;supply, always;;F1 10 A;;;;\n"
+        "2;ground;return;;G1;;;;\n"
+        "3;lift;PWM high side;;;valve 12 Ω;;;\n"
+        "4;tilt;PWM low side;;;valve 12 Ω;;;\n"
+        "5;swing;drive, high side;;;proportional valve 12 Ω;;;\n");
+    for (const auto& [cavity, kind] : {std::pair{"3", ElementKind::HighSideDriver},
+                                       {"4", ElementKind::LowSideDriver},
+                                       {"5", ElementKind::HighSideDriver}}) {
+        EXPECT_EQ(map.terminal(map.terminalIndex(cavity)).role, Role::DutyDrive) << cavity;
+        EXPECT_EQ(partOf(map, (std::string("driver ") + cavity).c_str()).kind, kind) << cavity;
+    }
 }
 
 TEST(BenchSheet, WhatASecondBatteryJoinsDoesNotFeedTheKeyedBus)

@@ -209,7 +209,7 @@ TEST(SheetWords, RolesAreUnderstoodInManyWords)
           "warning lamp"}},
         {Role::HighSideDrive, {"motor +", "lamp output, high side", "high side driver", "output +"}},
         {Role::DriveReturn, {"motor -", "drive return"}},
-        {Role::DutyDrive, {"alternator field", "valve output pwm", "PWM low side", "low side PWM"}},
+        {Role::DutyDrive, {"alternator field", "valve output pwm", "PWM low side", "low side PWM", "PWM high side"}},
         {Role::DutyInput, {"PWM input", "PWM signal", "duty input"}},
         {Role::Empty, {"n.c.", "spare", "unused"}}};
     for (const auto& [role, texts] : cases) {
@@ -220,6 +220,8 @@ TEST(SheetWords, RolesAreUnderstoodInManyWords)
         }
     }
     EXPECT_EQ(parseRole("relay output")->relay, "") << "a word is no relay's name";
+    EXPECT_TRUE(parseRole("PWM high side")->highLine) << "it feeds its part";
+    EXPECT_FALSE(parseRole("PWM low side")->highLine);
     EXPECT_TRUE(parseRole("CAN H")->highLine);
     EXPECT_TRUE(parseRole("CAN-L")->lowLine);
 }

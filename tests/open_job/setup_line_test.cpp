@@ -67,6 +67,8 @@ TEST(SetUpLine, TheSameMayBeSaidInOtherWords)
         {"A1 > A6; fuse F1 pulled", "A1 > A6; pulled F1"},
         {"A1 > A6; jumper F3 in > F3 out 20 A", "A1 > A6; bridged F3 in > F3 out 20 A"},
         {"A1 > A6; B1 driven", "A1 > A6; commanded B1"},
+        {"A1 > A6; commanded B1, B2 60 %", "A1 > A6; commanded B1; commanded B2 60 %"},
+        {"A1 > A6; commanded B1 62,5 %", "A1 > A6; commanded B1 62.5 %"},
         {"A1 > A6; wiggled loom", "A1 > A6; touched loom"}};
     for (const auto& [other, usual] : same)
         EXPECT_EQ(parsed(map, other), parsed(map, usual)) << other;

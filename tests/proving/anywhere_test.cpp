@@ -44,6 +44,7 @@ TEST(Anywhere, WhichTestItIsFollowsFromTheLeadsAndWhatIsDone)
     EXPECT_EQ(testOf("A9 > A10"), "reference A9");
     EXPECT_EQ(testOf("A9 > A10; pulled load A9"), "reference A9");
     EXPECT_EQ(testOf("K7 86 > minus"), "point ");
+    EXPECT_EQ(testOf("K7 86 > A6"), "point ") << "the module's ground is only what it is read against";
     EXPECT_EQ(testOf("A3 > A6", FigureKind::Ohms), "part-resistance A3");
     EXPECT_EQ(testOf("clamp A3", FigureKind::Amperes), "current A3");
     EXPECT_EQ(testOf("A3 > A6; bridged F1 in > F1 out 5 A; apart A"), "point A3") << "a bridge past the fuse";
