@@ -1,5 +1,5 @@
 // Suspects beyond the single faults of the map, looked for only where those do not explain the readings: two faults at
-// once, and a wire that ends elsewhere.
+// once, a wire that ends elsewhere, and a fault on a machine of which a figure is told wrongly.
 #pragma once
 
 #include <vector>
@@ -23,6 +23,11 @@ std::vector<Suspect> explainingPairs(const Search& search);
 // Wires of the module's terminals that may end at another terminal's conductor, as far as the observations leave them
 // likely; likeliest first. Everywhere, or only where the readings speak for a wrong map by themselves.
 std::vector<Suspect> explainingOtherEnds(const Search& search, bool everywhere);
+
+// Where a wrong figure of the sheet leads and leaves something unexplained, the faults that may be there beside it;
+// each is to be weighed against that figure alone and not against a machine that is as the sheet tells.
+std::vector<Suspect> faultsBesideWrongFigure(const Search& search);
+bool doesWrongFigureHide(const Search& search);
 
 // Every way in which the wire of one module terminal ends at the conductor of another one, each as likely as the map
 // being wrong there in just this way.

@@ -383,9 +383,25 @@ void lineSeen(const Map& map, const Terminal& t, Observation o, std::vector<Obse
     out.push_back(std::move(o));
 }
 
+// Where signals end: at the level of their sensors' supply, as far as one was read that is not the customary one.
+double railOf(const Map& map, const Assessment& a)
+{
+    constexpr double customary_V = 5;
+    double rail_V = customary_V;
+    for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
+        const Reading& r = a.evidence.readings[i];
+        const int at = a.stale[i] ? -1 : terminalOnWire(map, map.nodeIndex(r.red));
+        if (at < 0 || !isVoltageTest(r.test) || r.value.overLimit) continue;
+        if (mayBeOtherReference(map, at, map.stateIndex(r.state), r.value.value))
+            rail_V = std::max(rail_V, std::min(r.value.value, map.systemVoltage_V));
+    }
+    return rail_V;
+}
+
 // Its figure then; but that it stands off a rail says that it is not held to it. Counted once: what nobody stated
 // stands there again.
-void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::vector<Observation>& out)
+void standsSeen(const Map& map, const Assessment& a, const Reading& r, int at, Observation o,
+                std::vector<Observation>& out)
 {
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
     const Terminal& t = map.terminal(at);
@@ -394,7 +410,8 @@ void standsSeen(const Map& map, const Reading& r, int at, Observation o, std::ve
         lineSeen(map, t, std::move(o), out);
         return;
     }
-    constexpr double low_V = 0.25, high_V = 4.75, soft_V = 0.05, unbounded_V = 1e9;
+    constexpr double low_V = 0.25, below = 0.95, soft_V = 0.05, unbounded_V = 1e9;
+    const double high_V = below * railOf(map, a);
     o.kind = Observation::Kind::FunctionWorks;
     o.words = inWords("observations.stands-between-rails", t.id);
     // At one rail it is not held to the other.
@@ -555,7 +572,7 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     if (at >= 0 && isPulsedMean(map, at, r)) return pulseSeen(map, map.terminal(at), std::move(o), out);
     if (saysNothing(map, r, a.judgements[index], at)) {
         endsSeen(map, a, index, at, o, out);
-        standsSeen(map, r, at, std::move(o), out);
+        standsSeen(map, a, r, at, std::move(o), out);
         return;
     }
     if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeElectronics(map, r)) return;

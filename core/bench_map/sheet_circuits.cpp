@@ -43,15 +43,6 @@ std::string plugOf(const RoutePlace& place)
     return readCavity(place.id, at) ? at.connector : "";
 }
 
-// What a part takes at the system voltage, A. I = P / U = U / R
-std::optional<double> statedCurrent_A(const FarEnd& far, double volts)
-{
-    if (far.amperes) return far.amperes->middle();
-    if (far.watts) return far.watts->middle() / volts;
-    if (far.ohms) return volts / far.ohms->middle();
-    return std::nullopt;
-}
-
 FarEnd called(const std::string& name)
 {
     FarEnd out;
@@ -60,6 +51,14 @@ FarEnd called(const std::string& name)
 }
 
 }  // namespace
+
+std::optional<double> statedCurrent_A(const FarEnd& far, double volts)
+{
+    if (far.amperes) return far.amperes->middle();
+    if (far.watts) return far.watts->middle() / volts;
+    if (far.ohms) return volts / far.ohms->middle();
+    return std::nullopt;
+}
 
 void SheetOverview::take(const SheetRow& row)
 {

@@ -15,6 +15,9 @@
 
 namespace ilvek {
 
+// What a part takes at the system voltage, A; nullopt: no figure of it is told. I = P / U = U / R
+std::optional<double> statedCurrent_A(const FarEnd& far, double volts);
+
 // What the rows are to one another. Later rows serve earlier ones, so all are looked at before any circuit is made.
 struct SheetOverview {
     std::map<std::string, std::string> names;  // of the terminals as written, by lowered name

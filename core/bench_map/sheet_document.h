@@ -92,6 +92,7 @@ struct Assumed {
     static constexpr double leastCurrent_A = 0.1;
     static constexpr double measuredCurrentWithin = 0.1;  // of a clamp's figure of this machine, one sigma
     static constexpr double loadCurrent_A = 1.0;          // of an actuator
+    static constexpr double charging_A = 15.0;            // of a second battery
     static constexpr double relayCoil_ohmPerVolt = 7.0;   // of a coil, per volt of the system
     // A sound loom is dimensioned for its current: what one piece of it loses.
     static constexpr double lossOfWire = 0.006;  // share of the system voltage

@@ -115,6 +115,28 @@ public:
         return false;
     }
 
+    // What each row draws over its fuses.
+    void drawAll()
+    {
+        const double v = doc_.systemVoltage_V();
+        for (const SheetRow& r : rows_) {
+            const double part_A = statedCurrent_A(r.far, v).value_or(Assumed::loadCurrent_A);
+            if (r.isSupply()) {
+                const auto driven = overview_.driven.find(r.id());
+                const double largest_A =
+                    driven == overview_.driven.end() ? 0.0 : std::max(driven->second.largest_A, Assumed::loadCurrent_A);
+                wiring_.draw(r.route, overview_.ownCurrent_A(r), largest_A);
+            } else if (r.row.loose == "consumer") {
+                wiring_.draw(r.route, std::max(part_A, r.current_A().value_or(0)));
+            } else if (r.row.loose == "source" && !isAlternator(r.row)) {
+                // Charged while the engine runs.
+                wiring_.draw(r.route, Assumed::charging_A);
+            } else if (r.isDrive()) {
+                wiring_.draw(r.otherWire, 0, std::max(part_A, r.current_A().value_or(0)));
+            }
+        }
+    }
+
     // What shows that a drive works: its part, or what stands behind the relay that it pulls.
     std::string workingPart(const SheetRow& drive) const
     {
@@ -511,6 +533,7 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     SheetBuilder builder(skeleton(machine));
     builder.announce(rows);
     builder.addStates();
+    builder.drawAll();
     builder.dimension(0);
     builder.checkNames();
     builder.addAlternator();
@@ -584,6 +607,7 @@ Result<std::string, Problems> withRow(const std::string& document, const PinRow&
     there.push_back(row);
     builder.announce(there);
     if (builder.isOfSheet()) builder.addStates();
+    builder.drawAll();
     builder.dimension(there.size() - 1);
     builder.addLast();
     std::string out = builder.text();

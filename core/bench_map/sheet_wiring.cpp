@@ -51,6 +51,36 @@ void SheetWiring::announce(const std::string& item, const std::vector<RoutePlace
     }
 }
 
+void SheetWiring::draw(const std::vector<RoutePlace>& way, double always_A, double commanded_A)
+{
+    std::set<std::string> passed;
+    const auto pass = [&](const std::string& place) {
+        if (!passed.insert(place).second) return false;
+        Drawn& of = drawn_[place];
+        of.always_A += always_A;
+        of.largest_A = std::max(of.largest_A, commanded_A);
+        return true;
+    };
+    for (const RoutePlace& place : way)
+        pass(place.id);
+    if (way.empty()) return;
+    auto at = next_.find(way.back().id);
+    while (at != next_.end() && pass(at->second.place.id))
+        at = next_.find(at->second.place.id);
+}
+
+void SheetWiring::addFuse(const std::string& id, const std::string& in, const std::string& out, double rating_A)
+{
+    SheetElement fuse{id, "fuse", {in, out}, {{"rating", assumedFigure(rating_A, Unit::Ampere)}}};
+    // SOURCE: ISO 8820, a blade fuse opens at 135 % of its rating; and what guessed currents may be off by.
+    constexpr double opensAt = 1.35, spare = 1.5, most = 10;
+    const Drawn& of = drawn_[id];
+    const double carried_A = spare * (of.always_A + of.largest_A);
+    if (carried_A > opensAt * rating_A)
+        fuse.values.emplace_back("opens_at", assumedFigure(100 * std::min(most, carried_A / rating_A), Unit::Percent));
+    doc_.add(std::move(fuse));
+}
+
 bool SheetWiring::drivesCoil(const std::string& relay, const std::string& pin) const
 {
     const auto at = coils_.find(relay);
@@ -189,7 +219,7 @@ std::string SheetWiring::facing(const RoutePlace& place, Bus bus, double current
                 if (!inBox) conductor(in, place.id + ".in", current_A), in = place.id + ".in";
                 const auto rating = ratings_.find(place.id);
                 const double rating_A = rating == ratings_.end() ? Assumed::fuseRating_A : rating->second;
-                doc_.add({place.id, "fuse", {in, node}, {{"rating", assumedFigure(rating_A, Unit::Ampere)}}});
+                addFuse(place.id, in, node, rating_A);
             }
             node = doc_.fuseOut(place.id);
             break;

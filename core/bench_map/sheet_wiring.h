@@ -39,6 +39,9 @@ public:
     // A ground that no row gives a name, and the key switch, where a cavity is called so already.
     void callGround(const std::string& name) { ground_ = name; }
     void callKey(const std::string& name) { key_ = name; }
+    // What is drawn over a way and all that feeds it: always, or only while a drive is commanded. In a sound machine a
+    // fuse carries that, whatever its rating and whoever guessed the currents.
+    void draw(const std::vector<RoutePlace>& way, double always_A, double commanded_A = 0);
     // What the whole machine draws, for which looms are dimensioned.
     void dimension(double total_A) { total_A_ = total_A; }
 
@@ -69,6 +72,11 @@ private:
     std::string upstreamOf(const RoutePlace& place, Bus bus, double current_A);
     std::string start(Bus bus);
 
+    void addFuse(const std::string& id, const std::string& in, const std::string& out, double rating_A);
+
+    struct Drawn {
+        double always_A = 0, largest_A = 0;
+    };
     struct Next {
         RoutePlace place;
         std::string item;
@@ -78,8 +86,9 @@ private:
     std::map<std::string, Next> next_;  // by place: what feeds it
     std::map<std::string, Bus> busOf_;  // by place: what kind of feeds hang on it
     std::map<std::string, double> ratings_;
-    std::map<std::string, Coil> coils_;  // by relay
-    std::set<std::string> making_;       // places on the way now being made
+    std::map<std::string, Drawn> drawn_;  // by place
+    std::map<std::string, Coil> coils_;   // by relay
+    std::set<std::string> making_;        // places on the way now being made
     double total_A_ = 0;
     std::string circuit_, colour_, ground_ = "G", key_ = "KEY";
 };

@@ -182,6 +182,8 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
         const auto joins = [&](std::size_t at) {
             const Suspect& leader = suspects[static_cast<std::size_t>(groups[at].members.front())];
             if (alone || isAlone(leader)) return false;
+            // With a wrong figure beside it, or without: it is one fault.
+            if (suspects[i].words == leader.words && suspects[i].besides != leader.besides) return true;
             if (isToldApart(suspects, p, groups[at].members.front(), s)) return false;
             // Whatever ails one part, the part is mended.
             const bool samePart = suspects[i].element >= 0 && leader.element == suspects[i].element;

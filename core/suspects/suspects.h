@@ -60,6 +60,9 @@ struct Suspect {
     // Of two faults together the words of each; the faults of the second begin at `secondAt` of a severity.
     std::vector<std::string> sentences;
     std::size_t secondAt = 0;
+    // What it is weighed against before it is named: the sound machine, or of a fault beside a wrong figure of the
+    // sheet the suspect that has that figure alone.
+    int besides = 0;
 };
 
 // Suspect 0 is Nothing. `complaint`: something is known to be wrong, so that nothing being wrong is unlikely.

@@ -128,13 +128,15 @@ bool isShown(const std::vector<Suspect>& suspects, const Belief& belief, const S
 {
     const std::vector<double> p = belief.probabilities();
     double prior = 0, seen = -INFINITY;
+    const int alone = suspects[static_cast<std::size_t>(group.members.front())].besides;
+    const auto without = static_cast<std::size_t>(alone);
     for (const int m : group.members) {
         prior += suspects[static_cast<std::size_t>(m)].prior;
         seen = std::max(seen, belief.logSeen(m));
     }
-    const double sound = p.front() / suspects.front().prior;
+    const double sound = p[without] / suspects[without].prior;
     return sumOver(group.members, p) >= leastAgainstSound * sound * prior &&
-           seen >= belief.logSeen(0) + std::log(leastSeen);
+           seen >= belief.logSeen(alone) + std::log(leastSeen);
 }
 
 bool isOfAPart(Kind kind)
@@ -173,7 +175,8 @@ std::vector<int> inTheWay(const std::vector<Suspect>& suspects, const Belief& be
 {
     std::vector<int> out;
     const std::vector<double> p = belief.probabilities();
-    if (isOfAPart(believed(suspects, groups, p).kind) && !isShown(suspects, belief, groups.front())) out.push_back(0);
+    if (isOfAPart(believed(suspects, groups, p).kind) && !isShown(suspects, belief, groups.front()))
+        out.push_back(suspects[static_cast<std::size_t>(groups.front().members.front())].besides);
     if (!isAgainstModule(groups)) return out;
     for (std::size_t i = 1; i < p.size(); ++i) {
         if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&

@@ -38,7 +38,7 @@ constexpr double worthShowing = 5e-4;
 constexpr double worthHunting = 0.15;
 constexpr std::size_t mostHunted = 3;
 // Suspects that are fitted whatever the table makes of them, and from which share of the belief on others are.
-constexpr std::size_t fittedAtOnce = 14, mostFitted = 36;
+constexpr std::size_t fittedAtOnce = 14, fittedBeside = 10, mostFitted = 36;
 constexpr std::size_t mostCores = 4;
 // A machine several times a large one: fewer severities, the table in smaller parts, and no more of it than this.
 constexpr std::size_t mostCases = 25'000, mostAtOnce = 4'000'000, mostTable_bytes = 600'000'000;
@@ -182,6 +182,11 @@ bool Reasoner::refine()
         whole = refinement_.refine(map_, *belief_);
     if (!whole) return false;
     fitLikeliest();
+    // What a wrong figure explains shows only when it is fitted, and then what it hides is looked for at once.
+    if (!hasBesideFigure() && doesWrongFigureHide(search()) && addFurther()) {
+        if (!refinement_.refine(map_, *belief_)) return false;
+        fitLikeliest();
+    }
     addHunts();
     // Not before: what was stopped on the way begins anew.
     refined_ = true;
@@ -201,9 +206,16 @@ void Reasoner::fitLikeliest()
     for (bool first = true; fitted < mostFitted; first = false) {
         const std::vector<double> p = belief_->probabilities();
         std::vector<int> next;
-        for (const int s : belief_->ranked(first ? fittedAtOnce : suspects_.size(), suspects_.size())) {
+        std::size_t rank = 0, beside = 0;
+        for (const int s : belief_->ranked(suspects_.size(), suspects_.size())) {
             const auto i = static_cast<std::size_t>(s);
-            if (p[i] < (first ? leastFitted : worthFitting) || fitted + next.size() >= mostFitted) break;
+            // The table makes little of a figure that is wrong, and of what fails beside it.
+            const bool isBeside = first && suspects_[i].besides > 0 && beside < fittedBeside;
+            const bool isWorth = first ? rank < fittedAtOnce && p[i] >= leastFitted : p[i] >= worthFitting;
+            ++rank;
+            if (fitted + next.size() >= mostFitted) break;
+            if (!isWorth && !isBeside) continue;
+            beside += isBeside ? 1 : 0;
             if (!belief_->fitOf(s) && suspects_[i].kind != SuspectKind::EmptyCavity && !unfit_.contains(s))
                 next.push_back(s);
         }
@@ -294,6 +306,17 @@ double Reasoner::mapDoubt() const
     return sum;
 }
 
+Search Reasoner::search() const
+{
+    return {map_, suspects_, singles_, *belief_, table_, observations_};
+}
+
+bool Reasoner::hasBesideFigure() const
+{
+    return std::any_of(suspects_.begin() + static_cast<std::ptrdiff_t>(singles_), suspects_.end(),
+                       [](const Suspect& s) { return s.besides > 0; });
+}
+
 // True when there are other ones than before.
 bool Reasoner::addFurther()
 {
@@ -301,12 +324,13 @@ bool Reasoner::addFurther()
     const bool everywhere = unexplained || restsOnShorts(suspects_, *belief_);
     if (!everywhere && mapDoubt() < mapInDoubt) return false;
     furtherAt_ = observations_.size();
-    const Search search{map_, suspects_, singles_, *belief_, table_, observations_};
-    std::vector<Suspect> more = explainingOtherEnds(search, everywhere);
+    std::vector<Suspect> more = explainingOtherEnds(search(), everywhere);
     if (unexplained) {
-        for (Suspect& pair : explainingPairs(search))
+        for (Suspect& pair : explainingPairs(search()))
             more.push_back(std::move(pair));
     }
+    for (Suspect& beside : faultsBesideWrongFigure(search()))
+        more.push_back(std::move(beside));
     if (more.empty()) return false;
     if (suspects_.size() == singles_) singlesOnly_ = table_, builtSinglesOnly_ = built_;
     suspects_.resize(singles_);
@@ -399,7 +423,11 @@ Reasoning Reasoner::reason(const Standing& standing) const
     }
     r.suspects = rankedSuspects();
     const int likeliest = r.suspects.empty() ? 0 : r.suspects.front().suspect;
-    if (const Fit* fit = belief_->fitOf(likeliest)) r.inDoubt = inDoubtWords(map_, *fit);
+    const int figure = suspects_[static_cast<std::size_t>(likeliest)].besides;
+    if (figure > 0)
+        r.inDoubt = inWords("reasoner.figure-beside", suspects_[static_cast<std::size_t>(figure)].words);
+    else if (const Fit* fit = belief_->fitOf(likeliest))
+        r.inDoubt = inDoubtWords(map_, *fit);
     // A verdict that rests on a figure that nobody stated says which.
     if (r.conclusion.kind != Conclusion::Kind::Open && !r.suspects.empty() && !r.suspects.front().fitsIf.empty())
         r.conclusion.words += "; " + r.suspects.front().fitsIf;

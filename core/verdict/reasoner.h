@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "belief/further.h"
 #include "belief/refinement.h"
 #include "choice/exclusion.h"
 #include "choice/next_test.h"
@@ -101,6 +102,8 @@ private:
     std::vector<RankedSuspect> rankedSuspects() const;
     std::vector<SuspectReading> readingsUnder(int suspect) const;
     bool provide(const std::vector<Observation>& observations, std::size_t mostSetups);
+    Search search() const;
+    bool hasBesideFigure() const;
     bool addFurther();
     // The belief in that the map and the machine differ.
     double mapDoubt() const;

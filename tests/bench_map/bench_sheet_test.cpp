@@ -329,6 +329,31 @@ TEST(BenchSheet, APulsedDriveThatFeedsItsPartDoesSoOnTheMap)
     }
 }
 
+// On the map of a sound machine a fuse had blown, since three figures of full work came together behind it.
+TEST(BenchSheet, AFuseHoldsWhatTheSheetHangsOnIt)
+{
+    const Map map = mapOf(
+        "1;memory;supply, always;;F2;0.4 A;;;\n"
+        "2;feed A;supply, by relay K1;;X1-1 > S1 > F3 10 A > K1;3.7 A;;;\n"
+        "3;feed B;supply, by relay K1;;X1-2 > S1 > F3 10 A > K1;4.2 A;;;\n"
+        "4;feed C;supply, by relay K1;;S1 > F3 10 A > K1;;;;\n"
+        "5;ground;return;;G1;;;;\n"
+        "6;relay;drives coil of K1;;X1-3;coil of K1, other end F90 5 A;;;\n"
+        "7;valve;drive, low side;;;valve 8 A, other wire S1;;;\n"
+        ";pump;consumer;;S1;motor, ground G2;9 A;;\n");
+    for (std::size_t state = 0; state < map.states.size(); ++state) {
+        Condition in;
+        in.state = static_cast<int>(state);
+        const auto point = operatingPoint(map, in);
+        ASSERT_TRUE(point);
+        EXPECT_TRUE(point->blownFuses().empty()) << map.states[state].name;
+    }
+    Condition shorted;
+    shorted.state = map.stateIndex("key-on");
+    shorted.faults = {Fault{Fault::Kind::ShortBetween, -1, map.nodeIndex("S1"), map.batteryMinus(), 0.05}};
+    EXPECT_FALSE(operatingPoint(map, shorted)->blownFuses().empty());
+}
+
 TEST(BenchSheet, WhatASecondBatteryJoinsDoesNotFeedTheKeyedBus)
 {
     const Map map = mapOf(

@@ -56,5 +56,21 @@ TEST(FieldMachine, IsMadeOtherwiseThanItsMapNowAndThen)
     EXPECT_GT(higher, 0);
 }
 
+// Figures that nobody stated, and those of full work together, had blown a fuse of the map on a sound machine.
+TEST(FieldMachine, NoFuseBlowsOnASoundMap)
+{
+    for (std::uint32_t n = 1; n <= 60; ++n) {
+        const auto machine = practice::fieldMachine(977 * n, {});
+        for (std::size_t state = 0; state < machine.map.states.size(); ++state) {
+            Condition in;
+            in.state = static_cast<int>(state);
+            const auto point = operatingPoint(machine.map, in);
+            ASSERT_TRUE(point);
+            EXPECT_TRUE(point->blownFuses().empty())
+                << 977 * n << ", " << machine.map.states[state].id << machine.sheet;
+        }
+    }
+}
+
 }  // namespace
 }  // namespace ilvek
