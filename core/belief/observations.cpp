@@ -358,7 +358,9 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
     if (at < 0 || !isLevel || r.value.unit != Unit::Volt) return false;
     const Terminal& t = map.terminal(at);
     const int state = map.stateIndex(r.state);
-    if (isReleasedDrive(map, at, r) || mayBeOtherReference(map, at, state, r.value.value)) return true;
+    if (isReleasedDrive(map, at, r) || mayBeCommandedByItself(map, at, r) ||
+        mayBeOtherReference(map, at, state, r.value.value))
+        return true;
     const bool standsOpen = t.role == Role::SwitchInput && r.value.value >= switchOpenFrom_V;
     if ((isFailure(j.verdict) && !standsOpen) || isHeldDown(map, at, r)) return false;
     const Group group = t.role ? groupOf(*t.role) : Group::Empty;

@@ -436,10 +436,26 @@ void SheetCircuits::drive(const SheetRow& row)
             driver.in.insert(driver.in.end(), beside->second.begin(), beside->second.end());
     }
     doc_.addWithin(std::move(driver));
+    const auto bridge = sheet_.bridges.find(row.id());
+    if (bridge != sheet_.bridges.end()) takeBack(row, bridge->second);
     if (wiring_.drivesCoil(row.relay, row.out()))
         wiring_.relayContact(row.relay);
     else
         driveLoad(row, high);
+}
+
+// While the other end of its part is fed, this one takes it to ground.
+void SheetCircuits::takeBack(const SheetRow& row, const SheetOverview::Bridge& bridge)
+{
+    const std::string fed = lowered(bridge.other) + "-commanded";
+    SheetElement low{
+        "low side " + row.id(),
+        "low-side driver",
+        {row.in(), doc_.ground()},
+        {{"name", "the low side behind " + row.id()}, {"resistance", assumedFigure(driverOf(row), Unit::Ohm)}}};
+    low.hasStates = true;
+    if (doc_.hasState(fed)) low.in = {fed};
+    doc_.addWithin(std::move(low));
 }
 
 // A current that was measured tells the part at the far end where the sheet gives no figure of it.
@@ -467,8 +483,13 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
     const std::string last = wiring_.outwards(row.out(), way, Assumed::loadCurrent_A);
     wiring_.conductor(last, row.end(), Assumed::loadCurrent_A);
     const std::string terminal = sheet_.terminal(row.far.otherWire);
+    const auto bridge = sheet_.bridges.find(row.id());
+    // The part between two drives is that of one row; the other one brings its wire to it.
+    if (bridge != sheet_.bridges.end() && bridge->second.part != "load " + row.id()) return;
     std::string far;
-    if (!terminal.empty())
+    if (bridge != sheet_.bridges.end())
+        far = bridge->second.other + ".end";
+    else if (!terminal.empty())
         far = terminal + ".a";
     else if (high || row.role == Role::DriveReturn)
         far = wiring_.groundedOver(groundWayOf(row));

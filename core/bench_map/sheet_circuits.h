@@ -39,6 +39,11 @@ struct SheetOverview {
         double all_A = 0, largest_A = 0;
     };
     std::map<std::string, Driven> driven;
+    // By a drive whose part hangs between it and another one: that one, and the part, which one of the rows names.
+    struct Bridge {
+        std::string other, part;
+    };
+    std::map<std::string, Bridge> bridges;
     int returns = 0, mainRank = 0, mainSupplies = 0;
     double total_A = 0;  // what the machine draws; looms are dimensioned for it
 
@@ -90,6 +95,7 @@ private:
     };
     Output outputOf(const SheetRow& row, const std::string& from) const;
     void drive(const SheetRow& row);
+    void takeBack(const SheetRow& row, const SheetOverview::Bridge& bridge);
     void driveLoad(const SheetRow& row, bool high);
     FarEnd withCurrent(const SheetRow& row) const;
     void bus(const SheetRow& row);

@@ -39,6 +39,7 @@ public:
         for (const PinRow& row : rows)
             rows_.push_back(understood(row, overview_.names, doc_));
         followGrounds();
+        findBridges();
         for (const SheetRow& r : rows_)
             overview_.take(r);
         if (overview_.names.contains("g")) wiring_.callGround("ground");
@@ -74,6 +75,24 @@ public:
             r.otherWire.insert(r.otherWire.end(), way->second.begin(), way->second.end());
             // Nothing but its drive can feed it then.
             if (r.role == Role::LowSideDrive) r.role = Role::HighSideDrive;
+        }
+    }
+
+    // A part between two drives of one side is turned by them: one feeds it and the other one takes it back.
+    void findBridges()
+    {
+        for (SheetRow& r : rows_) {
+            const std::string named = r.isDrive() ? overview_.terminal(r.far.otherWire) : "";
+            const auto other = std::find_if(rows_.begin(), rows_.end(), [&](const SheetRow& o) {
+                return o.isTerminal() && o.isDrive() && o.id() == named && named != r.id();
+            });
+            if (other == rows_.end() || r.role == Role::DriveReturn || other->role != r.role) continue;
+            if (other->far.kind != FarEnd::Kind::Unknown && !other->far.otherWire.empty() &&
+                overview_.terminal(other->far.otherWire) != r.id())
+                continue;
+            if (r.role == Role::LowSideDrive) r.role = other->role = Role::HighSideDrive;
+            overview_.bridges[r.id()] = {other->id(), "load " + r.id()};
+            overview_.bridges.emplace(other->id(), SheetOverview::Bridge{r.id(), "load " + r.id()});
         }
     }
 
@@ -140,6 +159,8 @@ public:
     // What shows that a drive works: its part, or what stands behind the relay that it pulls.
     std::string workingPart(const SheetRow& drive) const
     {
+        if (const auto bridge = overview_.bridges.find(drive.id()); bridge != overview_.bridges.end())
+            return bridge->second.part;
         const auto behind = std::find_if(rows_.begin(), rows_.end(), [&](const SheetRow& r) {
             return drive.drivesCoil && r.row.loose == "consumer" && isBehind(r, drive.relay);
         });

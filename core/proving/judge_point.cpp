@@ -25,7 +25,7 @@ bool restsOnUnstated(const JudgeContext& c)
     if (at < 0 || !c.map.terminal(at).assumed || !c.map.terminal(at).role) return false;
     if (mayBeOtherReference(c.map, at, c.state, c.reading.value.value)) return true;
     if (isHeldDown(c.map, at, c.reading)) return false;
-    if (isPulsedByUnknownShare(c.map, at, c.reading)) return true;
+    if (isPulsedByUnknownShare(c.map, at, c.reading) || mayBeCommandedByItself(c.map, at, c.reading)) return true;
     const Group group = groupOf(*c.map.terminal(at).role);
     // Elsewhere on its wire only a signal stands as at its pin.
     if (at != c.terminal && group != Group::Inputs && group != Group::Networks) return false;

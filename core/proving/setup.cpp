@@ -8,6 +8,23 @@ namespace ilvek {
 
 namespace {
 
+// The lower half of a bridge goes with what feeds the other end of its part; nobody commands it by itself.
+bool isLowerHalf(const Map& map, const Element& e)
+{
+    return e.kind == ElementKind::LowSideDriver && std::ranges::any_of(map.elements, [&](const Element& upper) {
+               return upper.kind == ElementKind::HighSideDriver && upper.nodes[1] == e.nodes[0];
+           });
+}
+
+// Whether some state has both on.
+bool goTogether(const Map& map, const Element& a, const Element& b)
+{
+    for (int state = 0; state < static_cast<int>(map.states.size()); ++state) {
+        if (a.isIn(state) && b.isIn(state)) return true;
+    }
+    return false;
+}
+
 // Every name of the set-up with its place in the condition; stops at the first that is not known.
 class Placing {
 public:
@@ -77,6 +94,7 @@ private:
             const int element = map_.elementIndex(c.element);
             if (element < 0) return missing("part", c.element);
             condition.commands[element] = c.share;
+            commandLowerHalves(element, c.share);
         }
         for (const PartAt& p : s_.warmed) {
             const int element = map_.elementIndex(p.element);
@@ -85,6 +103,16 @@ private:
         }
         if (!s_.conductor.empty() && map_.elementIndex(s_.conductor) < 0) return missing("conductor", s_.conductor);
         return true;
+    }
+
+    void commandLowerHalves(int upper, double share)
+    {
+        if (map_.element(upper).kind != ElementKind::HighSideDriver) return;
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const Element& e = map_.elements[i];
+            if (isLowerHalf(map_, e) && goTogether(map_, map_.element(upper), e))
+                condition.commands[static_cast<int>(i)] = share;
+        }
     }
 
     const Map& map_;
@@ -134,8 +162,9 @@ int stateOf(const Map& map, const SetUp& setUp)
         return command == setUp.commands.end() ? e.isIn(told) : command->share >= wholly;
     };
     const auto isThis = [&](int state) {
-        return std::all_of(map.elements.begin(), map.elements.end(),
-                           [&](const Element& e) { return !specOf(e.kind).usesStates || isOn(e) == e.isIn(state); });
+        return std::ranges::all_of(map.elements, [&](const Element& e) {
+            return !specOf(e.kind).usesStates || isOn(e) == e.isIn(state) || isLowerHalf(map, e);
+        });
     };
     for (int state = 0; state < static_cast<int>(map.states.size()); ++state) {
         if (isThis(state)) return state;

@@ -183,6 +183,24 @@ bool isPulsedByUnknownShare(const Map& map, int terminal, const Reading& r)
     });
 }
 
+bool mayBeCommandedByItself(const Map& map, int terminal, const Reading& r)
+{
+    const Terminal& t = map.terminal(terminal);
+    const int state = stateOf(map, r);
+    if (!map.isOfSheet() || !t.role || groupOf(*t.role) != Group::Drives || state < 0 || !r.commands.empty())
+        return false;
+    // One that holds a relay of the module's own feeds is on then.
+    const bool isOn = std::ranges::any_of(map.elements, [&](const Element& e) {
+        return std::ranges::count(e.nodes, t.b) > 0 && specOf(e.kind).usesStates && e.isIn(state);
+    });
+    const std::string& id = map.state(state).id;
+    if (isOn || (id != "running" && id != "cranking") || isLevelStated(map, terminal, state)) return false;
+    // Where it stands as when it is off it is off.
+    constexpr double asOff = 0.2;  // of the system voltage
+    const auto off_V = healthyReading(map, r);
+    return off_V && std::abs(r.value.value - *off_V) > asOff * map.systemVoltage_V;
+}
+
 bool mayBeHeldWire(const Map& map, const Reading& r)
 {
     constexpr double dead_V = 0.1, held = 0.5, charged = 0.9;  // of the system voltage

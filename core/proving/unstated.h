@@ -48,6 +48,10 @@ RightBy ohmsRightBy(const Map& map, const Reading& reading, const Condition& dea
 // may hold its wire anywhere to find that out, or nowhere.
 bool isReleasedDrive(const Map& map, int terminal, const Reading& reading);
 
+// A drive while the engine turns that does not stand as when it is off: what the module does with it then no sheet
+// tells.
+bool mayBeCommandedByItself(const Map& map, int terminal, const Reading& reading);
+
 // A pulsed drive that is on for a share of the time that nobody told: a meter shows any mean.
 bool isPulsedByUnknownShare(const Map& map, int terminal, const Reading& reading);
 

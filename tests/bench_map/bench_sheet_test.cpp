@@ -354,6 +354,34 @@ TEST(BenchSheet, AFuseHoldsWhatTheSheetHangsOnIt)
     EXPECT_FALSE(operatingPoint(map, shorted)->blownFuses().empty());
 }
 
+// A motor between two outputs had never had a current: both only fed, and the second had a part of its own.
+TEST(BenchSheet, TwoDrivesTurnThePartBetweenThem)
+{
+    const Map map = mapOf(
+        "1;power;supply, always;;F1 10 A;;;;\n"
+        "2;ground;return;;G1;;;;\n"
+        "4;lock;drive, high side;;X1-3;motor 3 A, other wire 5;;;\n"
+        "5;unlock;drive, high side;;X1-4;;;;\n");
+    EXPECT_EQ(map.elementIndex("load 5"), -1) << "its part is that of the other row";
+    const Probe motor{-1, -1, 10e6, map.elementIndex("load 4")};
+    const auto current = [&](const Condition& in) { return operatingPoint(map, in)->currentThrough(motor.element); };
+    Condition lock, unlock, commanded;
+    lock.state = map.stateIndex("4-commanded"), unlock.state = map.stateIndex("5-commanded");
+    EXPECT_GT(current(lock), 2);
+    EXPECT_LT(current(unlock), -2);
+    EXPECT_LT(operatingPoint(map, lock)->potential(map.nodeIndex("5.a")), 1.5);
+    // Commanded from the key on it is the same, and for a share of the time.
+    for (const double share : {1.0, 0.5}) {
+        ilvek::SetUp setUp;
+        setUp.state = "key-on", setUp.red = "4.a", setUp.black = "2.a";
+        setUp.commands = {{"driver 4", share}};
+        if (share == 1) {
+            EXPECT_EQ(stateOf(map, setUp), map.stateIndex("4-commanded"));
+        }
+        EXPECT_NEAR(current(*conditionOf(map, setUp)), share * current(lock), 0.1) << share;
+    }
+}
+
 TEST(BenchSheet, WhatASecondBatteryJoinsDoesNotFeedTheKeyedBus)
 {
     const Map map = mapOf(

@@ -131,5 +131,18 @@ TEST(PulsedDrives, AShareThatIsToldFixesTheMean)
     EXPECT_FALSE(isPulsedByUnknownShare(sorter(), sorter().terminalIndex("6"), off));
 }
 
+// What a module drives while the engine turns no sheet tells: half of the supply had been called a slip.
+TEST(PulsedDrives, WhileTheEngineTurnsADriveMayStandAnywhere)
+{
+    for (const char* volts : {"0.2 V", "9.1 V", "13.4 V"}) {
+        OneJob job(sorter());
+        job.take("plus > minus; running", "13.8 V");
+        EXPECT_FALSE(isFailure(job.take("7 > 2; running", volts).verdict)) << volts;
+        const auto reasoner = weighedInFull(job.open());
+        EXPECT_TRUE(reasoner->reason({}).slips.empty()) << volts;
+        EXPECT_GT(reasoner->belief().probabilities().front(), 0.2) << volts;
+    }
+}
+
 }  // namespace
 }  // namespace ilvek
