@@ -70,6 +70,12 @@ bool areOne(const Signature& a, const Signature& b, const std::vector<const Colu
     return true;
 }
 
+// With a wrong figure of the sheet beside it, or without: it is one fault.
+bool isSameBesides(const Suspect& a, const Suspect& b)
+{
+    return a.words == b.words && a.besides != b.besides;
+}
+
 // A line chafed at a node of the network or held down inside that node: it is that node's end that is looked at.
 bool sameLineHeld(const Suspect& a, const Suspect& b)
 {
@@ -182,8 +188,7 @@ std::vector<SuspectGroup> groupsOf(const std::vector<Suspect>& suspects, const B
         const auto joins = [&](std::size_t at) {
             const Suspect& leader = suspects[static_cast<std::size_t>(groups[at].members.front())];
             if (alone || isAlone(leader)) return false;
-            // With a wrong figure beside it, or without: it is one fault.
-            if (suspects[i].words == leader.words && suspects[i].besides != leader.besides) return true;
+            if (isSameBesides(suspects[i], leader)) return true;
             if (isToldApart(suspects, p, groups[at].members.front(), s)) return false;
             // Whatever ails one part, the part is mended.
             const bool samePart = suspects[i].element >= 0 && leader.element == suspects[i].element;
