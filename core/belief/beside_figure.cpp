@@ -55,18 +55,19 @@ int figureToReckonWith(const Search& in)
     return fault > 0 && explainsMore(in.belief, figure, fault) ? figure : 0;
 }
 
-// Something that the figure cannot explain: a function that fails though it should work then, a code that nothing sets,
-// a reading out of reach.
+// A function that fails though it should work then, a code that nothing sets, a reading out of reach.
+bool isUnexplained(const Observation& seen, const Belief::Against& under)
+{
+    const bool holds = under.predicted > evenOdds;
+    if (seen.kind == Observation::Kind::Reading) return std::abs(under.z) > outOfReachZ;
+    if (seen.kind == Observation::Kind::Code) return !holds;
+    return seen.kind == Observation::Kind::FunctionDead && holds;
+}
+
 bool leavesSomething(const Search& in, int figure)
 {
     for (std::size_t o = 0; o < in.belief.taken().size(); ++o) {
-        const Observation& seen = in.belief.taken()[o];
-        const auto under = in.belief.against(figure, o);
-        const bool holds = under.predicted > evenOdds;
-        if (seen.kind == Observation::Kind::Reading ? std::abs(under.z) > outOfReachZ
-            : seen.kind == Observation::Kind::Code  ? !holds
-                                                    : seen.kind == Observation::Kind::FunctionDead && holds)
-            return true;
+        if (isUnexplained(in.belief.taken()[o], in.belief.against(figure, o))) return true;
     }
     return false;
 }

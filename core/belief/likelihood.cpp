@@ -12,7 +12,7 @@ constexpr double reportWrong = 0.04;
 constexpr double seenWrong = 0.004;       // of a lamp or a breaker that somebody looked at
 constexpr double readWrong = 0.0005;      // of a figure that says yes or no: as a reading of its spread is a slip
 constexpr double mayMoveWrong = 0.01;     // of two figures between which a sensor at rest may have moved
-constexpr double vagueWrong = 0.4;        // of what hangs on a feed that nobody stated
+constexpr double vagueWrong = 0.4;        // of what was called weak, and of a signal while it turns
 constexpr double complaintWrong = 0.015;  // what fails is why the machine was brought in
 constexpr double codeWhenMet = 0.9, codeWhenNot = 0.03;
 

@@ -508,26 +508,28 @@ bool isKeptByDriver(const Map& map, int terminal, const Reading& r, const Judgem
 }
 
 // The mean of a drive that is pulsed with a share nobody told may be anything from one rail to the other: off both, it
-// says that its driver works and its wire is whole.
+// says that its driver works. Of the system voltage:
+constexpr double pulseAtRail = 0.02, pulseSoft = 0.01;
+
 bool isPulsedMean(const Map& map, int terminal, const Reading& r)
 {
-    constexpr double atRail = 0.02;  // of the system voltage
     if (!isVoltageTest(r.test) || r.value.overLimit || !isPulsedByUnknownShare(map, terminal, r)) return false;
     const double share = r.value.value / map.systemVoltage_V;
-    return share > atRail && share < 1 - atRail;
+    return share > pulseAtRail && share < 1 - pulseAtRail;
 }
 
 void pulseSeen(const Map& map, const Terminal& t, Observation o, std::vector<Observation>& out)
 {
-    constexpr double atRail = 0.02, soft = 0.01, unbounded_V = 1e9;  // of the system voltage
+    constexpr double unbounded_V = 1e9;
+    const double v = map.systemVoltage_V;
     const auto sound = operatingPoint(map, o.setup);
     if (!sound) return;
-    const bool feeds = sound->voltage(o.probe.red, o.probe.black) > map.systemVoltage_V / 2;
+    const bool feeds = sound->voltage(o.probe.red, o.probe.black) > v / 2;
     o.kind = Observation::Kind::FunctionWorks;
     o.source = Observation::Source::Seen;
     o.words = inWords("observations.is-pulsed", t.id);
-    o.needs = {{o.probe, feeds ? atRail * map.systemVoltage_V : -unbounded_V,
-                feeds ? unbounded_V : (1 - atRail) * map.systemVoltage_V, soft * map.systemVoltage_V}};
+    o.needs = {
+        {o.probe, feeds ? pulseAtRail * v : -unbounded_V, feeds ? unbounded_V : (1 - pulseAtRail) * v, pulseSoft * v}};
     out.push_back(std::move(o));
 }
 

@@ -55,8 +55,8 @@ struct Observation {
     Condition batterySetup;  // in which the battery was read: what is apart then draws nothing from it
     // Functions and codes:
     std::vector<Need> needs;
-    // What somebody told; what hangs on a wire that nobody stated, and tells half; two figures of a signal that may
-    // have moved between them; what the technician saw, as a lamp's light; what a meter showed.
+    // What somebody told; what tells half; two figures of a signal that may have moved between them; what the
+    // technician saw, as a lamp's light; what a meter showed.
     enum class Source { Told, Vague, MayMove, Seen, Read };
     Source source = Source::Told;
     // Looks:
