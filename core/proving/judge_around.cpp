@@ -127,22 +127,6 @@ bool isBusLine(const JudgeContext& c, const std::string& node)
     return isLineOfPair(c.map, c.map.nodeIndex(node));
 }
 
-// Its driver is on for a share of the time in the set-up.
-bool isDutyDriven(const Map& map, const Terminal& t, const SetUp& setUp)
-{
-    const int state = stateOf(map, setUp);
-    return std::any_of(map.elements.begin(), map.elements.end(), [&](const Element& e) {
-        const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
-        if ((!low && !high) || e.nodes[low ? 0 : 1] != t.b) return false;
-        const auto told = std::find_if(setUp.commands.begin(), setUp.commands.end(),
-                                       [&](const Command& command) { return command.element == e.id; });
-        const double share = told != setUp.commands.end()  ? told->share
-                             : state >= 0 && e.isIn(state) ? e.value("duty", 100) / 100
-                                                           : 0.0;
-        return share > 0.01 && share < 0.99;
-    });
-}
-
 // The two lines of a bus: what is right looks wrong across them, and what talks on them may be another (T10, T11).
 void busLines(const JudgeContext& c, Judgement& j)
 {
@@ -168,7 +152,9 @@ void pulsed(const JudgeContext& c, Judgement& j)
     const Terminal& t = c.self();
     const int state = stateOf(c.map, r);
     const bool turns = t.moves.size() == 1 && t.moves.front() == state;
-    const bool driven = t.role == Role::DutyDrive && isDutyDriven(c.map, t, r);
+    const double share = drivenShare(c.map, c.terminal, r);
+    const bool driven =
+        t.role == Role::DutyDrive && ((share > 0.01 && share < 0.99) || isPulsedByUnknownShare(c.map, c.terminal, r));
     if (!turns && !driven) return;
     j.traps.push_back({"T18", inWords("around.pulsed-voltmeter-shows-mean")});
 }

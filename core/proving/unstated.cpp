@@ -169,18 +169,29 @@ bool isReleasedDrive(const Map& map, int terminal, const Reading& r)
     return isParted && r.load.empty() && r.jumpers.empty() && !healthyReading(map, r);
 }
 
+double drivenShare(const Map& map, int terminal, const SetUp& setUp)
+{
+    const int state = stateOf(map, setUp), inside = map.terminal(terminal).b;
+    double share = 0;
+    for (const Element& e : map.elements) {
+        const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
+        if ((!low && !high) || e.nodes[low ? 0 : 1] != inside) continue;
+        const auto told = std::ranges::find(setUp.commands, e.id, &Command::element);
+        const double is = told != setUp.commands.end()  ? told->share
+                          : state >= 0 && e.isIn(state) ? e.value("duty", 100) / 100
+                                                        : 0.0;
+        share = std::max(share, is);
+    }
+    return share;
+}
+
 bool isPulsedByUnknownShare(const Map& map, int terminal, const Reading& r)
 {
     const Terminal& t = map.terminal(terminal);
     const int state = stateOf(map, r);
     if (!map.isOfSheet() || t.role != Role::DutyDrive || state < 0 || isLevelStated(map, terminal, state)) return false;
     if (!r.load.empty() || !r.jumpers.empty()) return false;
-    return std::ranges::any_of(map.elements, [&](const Element& e) {
-        const bool low = e.kind == ElementKind::LowSideDriver, high = e.kind == ElementKind::HighSideDriver;
-        if ((!low && !high) || e.nodes[low ? 0 : 1] != t.b) return false;
-        const auto told = std::ranges::find(r.commands, e.id, &Command::element);
-        return told != r.commands.end() ? told->share == 1 : e.isIn(state);
-    });
+    return drivenShare(map, terminal, r) == 1;
 }
 
 bool mayBeCommandedByItself(const Map& map, int terminal, const Reading& r)

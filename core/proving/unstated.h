@@ -52,6 +52,9 @@ bool isReleasedDrive(const Map& map, int terminal, const Reading& reading);
 // tells.
 bool mayBeCommandedByItself(const Map& map, int terminal, const Reading& reading);
 
+// Of the time that the driver behind a terminal is on, 0 to 1: as it is commanded, else as the state has it.
+double drivenShare(const Map& map, int terminal, const SetUp& setUp);
+
 // A pulsed drive that is on for a share of the time that nobody told: a meter shows any mean.
 bool isPulsedByUnknownShare(const Map& map, int terminal, const Reading& reading);
 

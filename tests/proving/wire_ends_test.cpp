@@ -127,6 +127,9 @@ TEST(PulsedDrives, AShareThatIsToldFixesTheMean)
     EXPECT_FALSE(isPulsedByUnknownShare(sorter(), sorter().terminalIndex("6"), told));
     const Reading untold = (job.take("6 > 2; commanded 6", "6 V"), job.last());
     EXPECT_TRUE(isPulsedByUnknownShare(sorter(), sorter().terminalIndex("6"), untold));
+    for (const Trap& trap : job.open().assessment.judgements.back().traps)
+        EXPECT_EQ(trap.id, "T18") << "the mean of what is pulsed";
+    EXPECT_FALSE(job.open().assessment.judgements.back().traps.empty());
     const Reading off = (job.take("6 > 2; key on", "0 V"), job.last());
     EXPECT_FALSE(isPulsedByUnknownShare(sorter(), sorter().terminalIndex("6"), off));
 }
