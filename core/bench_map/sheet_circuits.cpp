@@ -70,6 +70,9 @@ void SheetOverview::take(const SheetRow& row)
     if (!row.isTerminal()) return;
     const Role role = row.role;
     circuitOf[row.id()] = row.row.circuit;
+    const Group group = groupOf(role);
+    if (const std::string to = terminal(row.far.otherWire); !to.empty()) returnedTo.insert(to);
+    if (group == Group::References || (group == Group::Drives && row.relay.empty())) withEnd.insert(row.id());
     for (const RoutePlace& place : row.route)
         plugsOf[row.id()].insert(plugOf(place));
     const auto first = [&](bool is, std::string& of) {
@@ -86,6 +89,7 @@ void SheetOverview::take(const SheetRow& row)
     if (row.far.isNamed && row.isSensorSignal()) sensors.insert(part);
     if (role == Role::Reference) references_V[row.id()] = row.reference_V();
     if (role == Role::DriveReturn) driveReturns.insert(row.id());
+    if (row.isSupply() || role == Role::Reference) feeding.insert(row.id());
     if (role == Role::Return) ++returns;
     if (!row.isSupply()) return;
     ++pinsOfFuse[fuseOf(row)];
@@ -93,6 +97,11 @@ void SheetOverview::take(const SheetRow& row)
     if (rank != mainRank) mainSupplies = 0;
     mainRank = std::max(mainRank, rank);
     if (rank == mainRank) ++mainSupplies;
+}
+
+std::string SheetOverview::endOf(const std::string& terminal) const
+{
+    return terminal + (withEnd.contains(terminal) ? ".end" : ".a");
 }
 
 std::string SheetOverview::terminal(const std::string& named) const
@@ -257,10 +266,25 @@ std::string SheetCircuits::farReturn(const SheetRow& row)
     const bool isSame = row.far.isNamed && same != sheet_.referenceReturnOf.end();
     const std::string& common = isSame ? same->second : sheet_.firstReferenceReturn;
     const std::string named = sheet_.terminal(row.far.otherWire);
-    if (!named.empty()) return named + (named == common ? ".end" : ".a");
-    if (row.isFedSwitch()) return wiring_.feed(row.otherWire, Bus::Battery, Assumed::loadCurrent_A);
+    if (!named.empty()) return sheet_.endOf(named);
+    if (row.isFedSwitch()) return branch(row, wiring_.feed(row.otherWire, Bus::Battery, Assumed::loadCurrent_A));
     const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
-    return grounded || common.empty() ? wiring_.groundedOver(row.otherWire) : common + ".end";
+    return grounded || common.empty() ? branch(row, wiring_.groundedOver(row.otherWire)) : common + ".end";
+}
+
+// The second wire of the part on a row, from where it is fed or grounded to the part; the part's end of it.
+std::string SheetCircuits::branch(const SheetRow& row, const std::string& from)
+{
+    const std::string own = row.id() + ".far";
+    wiring_.conductor(from, own, loadCurrent_A(row));
+    return own;
+}
+
+// What the wires of a part are made for.
+double SheetCircuits::loadCurrent_A(const SheetRow& row) const
+{
+    return std::max(Assumed::loadCurrent_A,
+                    row.current_A().value_or(statedCurrent_A(row.far, doc_.systemVoltage_V()).value_or(0)));
 }
 
 // The terminal against which a signal is read: that its part returns to; of one that is grounded the module's ground.
@@ -315,8 +339,7 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
 // lives on the key, and what an alternator tells on its own output.
 std::string SheetCircuits::sentFrom(const SheetRow& row)
 {
-    if (const std::string fed = sheet_.terminal(row.far.supply); !fed.empty())
-        return fed + (fed == sheet_.firstReference ? ".end" : ".a");
+    if (const std::string fed = sheet_.terminal(row.far.supply); !fed.empty()) return sheet_.endOf(fed);
     if (!row.supplyWay.empty()) return wiring_.feed(row.supplyWay, Bus::Key, Assumed::loadCurrent_A);
     const auto own = sheet_.referenceOf.find(lowered(row.far.name));
     if (row.far.isNamed && own != sheet_.referenceOf.end()) return own->second + ".end";
@@ -388,9 +411,10 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
                     {row.in(), doc_.ground()},
                     {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
     // A switch that brings a feed needs no pull-up, nor does a sensor that has one.
+    const bool bringsFeed = row.isFedSwitch() || sheet_.feeding.contains(sheet_.terminal(row.far.otherWire));
     const bool pulledUp =
         row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput;
-    if (pulledUp && !row.isFedSwitch() && !row.isSensorSignal())
+    if (pulledUp && !bringsFeed && !row.isSensorSignal())
         doc_.addWithin({"pull-up " + row.id(),
                         "pull-up",
                         {regulated(), row.in()},
@@ -480,21 +504,24 @@ FarEnd SheetCircuits::withCurrent(const SheetRow& row) const
 void SheetCircuits::driveLoad(const SheetRow& row, bool high)
 {
     std::vector<RoutePlace> way = row.route;
-    const std::string last = wiring_.outwards(row.out(), way, Assumed::loadCurrent_A);
-    wiring_.conductor(last, row.end(), Assumed::loadCurrent_A);
+    const double own_A = loadCurrent_A(row);
+    const std::string last = wiring_.outwards(row.out(), way, own_A);
+    wiring_.conductor(last, row.end(), own_A);
     const std::string terminal = sheet_.terminal(row.far.otherWire);
     const auto bridge = sheet_.bridges.find(row.id());
     // The part between two drives is that of one row; the other one brings its wire to it.
     if (bridge != sheet_.bridges.end() && bridge->second.part != "load " + row.id()) return;
+    // So does the terminal that a part of another row comes back to.
+    if (row.role == Role::DriveReturn && sheet_.returnedTo.contains(row.id())) return;
     std::string far;
     if (bridge != sheet_.bridges.end())
         far = bridge->second.other + ".end";
     else if (!terminal.empty())
-        far = terminal + ".a";
+        far = sheet_.endOf(terminal);
     else if (high || row.role == Role::DriveReturn)
-        far = wiring_.groundedOver(groundWayOf(row));
+        far = branch(row, wiring_.groundedOver(groundWayOf(row)));
     else
-        far = wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, Assumed::loadCurrent_A);
+        far = branch(row, wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, own_A));
     const PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
     const bool isPlusAway = !high && (row.far.kind == FarEnd::Kind::Motor || row.far.kind == FarEnd::Kind::Module);
     const FarEnd part = withCurrent(row);
@@ -596,10 +623,13 @@ void SheetCircuits::consumer(const SheetRow& row)
     if (far.amperes && far.kind == FarEnd::Kind::Unknown) far.kind = FarEnd::Kind::Module;
     far.name = name, far.isNamed = true;
     const std::string plus = name + ".+";
-    wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, Assumed::loadCurrent_A), plus, Assumed::loadCurrent_A);
+    const double own_A = loadCurrent_A(row);
+    wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, own_A), plus, own_A);
     PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
     basis.id = name;
-    addPart(doc_, far, basis, plus, wiring_.groundedOver(row.otherWire));
+    const std::string minus = name + ".-";
+    wiring_.conductor(wiring_.groundedOver(row.otherWire), minus, own_A);
+    addPart(doc_, far, basis, plus, minus);
 }
 
 // A second battery or a charger: from its plus over the route to where it joins.

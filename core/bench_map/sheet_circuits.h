@@ -29,10 +29,13 @@ struct SheetOverview {
     std::map<std::string, std::string> circuitOf;
     std::map<std::string, std::set<std::string>> plugsOf;
     std::set<std::string> driveReturns;
-    std::map<std::string, std::string> alternators;            // that the sheet lists, by lowered name
-    std::set<std::string> sensors;                             // parts that a signal names, lowered
-    std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
-    std::set<std::string> fedBySources;                        // places that a second source of the sheet feeds
+    std::set<std::string> feeding;                   // supplies and references
+    std::set<std::string> returnedTo;                // terminals at which the second wire of another row's part ends
+    std::set<std::string> withEnd;                   // terminals whose own wire has an end of its own
+    std::map<std::string, std::string> alternators;  // that the sheet lists, by lowered name
+    std::set<std::string> sensors;                   // parts that a signal names, lowered
+    std::map<std::string, int> pinsOfFuse;           // supplies behind one fuse share its current
+    std::set<std::string> fedBySources;              // places that a second source of the sheet feeds
     std::map<std::string, std::vector<std::string>> together;  // states in which a drive is commanded beside others
     // By supply, what its high-side drives take together, and the largest of them that is stated.
     struct Driven {
@@ -50,6 +53,8 @@ struct SheetOverview {
     void take(const SheetRow& row);
     // The terminal that is meant, as written; empty: none.
     std::string terminal(const std::string& named) const;
+    // Where a part that hangs on a terminal joins it: at the far end of its wire, if the circuit has one.
+    std::string endOf(const std::string& terminal) const;
     // Whether the same part is named on a signal's row: it is one part.
     bool isSensorOf(const SheetRow& row) const { return row.far.isNamed && sensors.contains(lowered(row.far.name)); }
     // As stated; else a share of the rating of its fuse.
@@ -106,6 +111,8 @@ private:
     std::string sentFrom(const SheetRow& row);
     std::string regulated(double level_V = Customary::reference_V);
     std::string farReturn(const SheetRow& row);
+    std::string branch(const SheetRow& row, const std::string& from);
+    double loadCurrent_A(const SheetRow& row) const;
     std::string ownReturnOf(const SheetRow& row) const;
     void wireToEnd(const SheetRow& row);
     void addPairNode(const SheetRow& row);

@@ -10,6 +10,8 @@ namespace ilvek {
 
 namespace {
 
+constexpr double open_ohm = 1e9;
+
 std::string ohmsAbout(double r)
 {
     if (r <= 0) return "about 0 Ω";
@@ -46,7 +48,6 @@ std::string wordsBetween(const Fault& a, const Fault& b, double share)
 
 double severityNumber(const std::vector<Fault>& faults)
 {
-    constexpr double open_ohm = 1e9;
     if (faults.empty()) return 0;
     const Fault& f = faults.front();
     switch (f.kind) {
@@ -61,34 +62,46 @@ double severityNumber(const std::vector<Fault>& faults)
     }
 }
 
+namespace {
+
+// Between two severities of one fault, evenly by ratio; only what grades it differs.
+Fault faultBetween(const Fault& a, const Fault& b, double share)
+{
+    const auto evenly = [&](double x, double y) { return std::exp((1 - share) * std::log(x) + share * std::log(y)); };
+    Fault f = a;
+    const bool nearlyOpen = b.kind == Fault::Kind::Open;
+    switch (a.kind) {
+        case Fault::Kind::OutOfValue:
+            f.factor = evenly(a.factor, b.factor);
+            break;
+        case Fault::Kind::ShortBetween:
+            f.resistance_ohm = evenly(a.resistance_ohm, b.resistance_ohm);
+            break;
+        case Fault::Kind::AddedResistance:
+        case Fault::Kind::AddedCoilResistance:
+            f.resistance_ohm = evenly(a.resistance_ohm, nearlyOpen ? open_ohm : b.resistance_ohm);
+            break;
+        default:
+            break;
+    }
+    return f;
+}
+
+}  // namespace
+
 double numberBetween(const Suspect& s, std::size_t low, double share)
 {
-    const double a = severityNumber(s.severities[low]), b = severityNumber(s.severities[low + 1]);
-    const bool factor = s.severities[low].front().kind == Fault::Kind::OutOfValue;
-    const double shift = factor ? 1.0 : 0.0;
-    return std::exp((1 - share) * std::log(a + shift) + share * std::log(b + shift)) - shift;
+    return severityNumber({faultBetween(s.severities[low].front(), s.severities[low + 1].front(), share)});
 }
 
 std::vector<Fault> faultsBetween(const Suspect& s, std::size_t low, double share)
 {
     std::vector<Fault> faults = s.severities[low];
-    if (faults.empty() || share <= 0 || low + 1 >= s.severities.size()) return faults;
-    const double x = numberBetween(s, low, share);
-    Fault& f = faults.front();
-    switch (f.kind) {
-        case Fault::Kind::ShortBetween:
-            f.resistance_ohm = 1.0 / x;
-            break;
-        case Fault::Kind::OutOfValue:
-            f.factor = 1.0 + x;
-            break;
-        case Fault::Kind::AddedResistance:
-        case Fault::Kind::AddedCoilResistance:
-            f.resistance_ohm = x;
-            break;
-        default:
-            break;
-    }
+    if (share <= 0 || low + 1 >= s.severities.size()) return faults;
+    const std::vector<Fault>& next = s.severities[low + 1];
+    // One cause may stand on several parts alike.
+    for (std::size_t i = 0; i < std::min(faults.size(), next.size()); ++i)
+        faults[i] = faultBetween(faults[i], next[i], share);
     return faults;
 }
 

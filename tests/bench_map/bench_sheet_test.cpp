@@ -452,6 +452,50 @@ TEST(BenchSheet, AUnitOfWhichTheSheetSaysThatItTerminatesNothingDoesNot)
     }
 }
 
+// Both ends of the wire from a splice or a fuse to a part: were they one place, no fault could be between them.
+TEST(BenchSheet, BothWiresOfAPartAreWires)
+{
+    const Map map = test::mapOfRows(
+        "cavity;circuit;role;route;far end\n"
+        "1;feed;supply, with key;F1 20 A\n"
+        "2;minus;return;G1\n"
+        "3;spinner;drive, low side;X1-1;motor 15 A, other wire S2\n"
+        "4;conveyor;drive, low side;X1-2;motor 18 A, other wire S2\n"
+        "5;beacon;drive, high side;;lamp 21 W\n"
+        "6;gate;switch input;;switch, other wire G2\n"
+        "7;flap;drive, pwm;X1-3;solenoid 5 Ω, returns 8\n"
+        "8;flap return;drive return;X1-4;\n"
+        "9;limit;switch input;;switch, normally closed, fed from 1\n"
+        ";motor feed;consumer;S2 > F4 50 A\n",
+        12);
+    const auto runs = [&](const char* from, const char* to) {
+        return std::ranges::any_of(map.elements, [&](const Element& e) {
+            return e.kind == ElementKind::Wire && map.node(e.nodes[0]) == from && map.node(e.nodes[1]) == to;
+        });
+    };
+    EXPECT_TRUE(runs("S2", "3.far"));
+    EXPECT_TRUE(runs("S2", "4.far"));
+    EXPECT_TRUE(runs("G.ring", "5.far"));
+    EXPECT_TRUE(runs("G2.ring", "6.far"));
+    EXPECT_TRUE(runs("X1-4.b", "8.end")) << "what comes back passes the connector";
+    const Element& flap = map.element(map.elementIndex("load 7"));
+    EXPECT_EQ(map.node(flap.nodes[1]), "8.end");
+    EXPECT_LT(map.elementIndex("load 8"), 0) << "the return's part is the flap";
+    EXPECT_GE(map.elementIndex("pull-up 6"), 0);
+    EXPECT_LT(map.elementIndex("pull-up 9"), 0) << "a switch that brings a supply needs none";
+    // The wire to the spinner open: its two ends part.
+    Condition setup;
+    setup.state = map.stateIndex("3-commanded");
+    Fault open;
+    open.kind = Fault::Kind::Open;
+    open.element = map.elementIndex("wire S2 to 3.far");
+    setup.faults = {open};
+    const auto point = operatingPoint(map, setup);
+    ASSERT_TRUE(point);
+    EXPECT_GT(point->potential(map.nodeIndex("S2")), 11);
+    EXPECT_LT(point->potential(map.nodeIndex("3.far")), 1);
+}
+
 // A part that goes to a splice of the grounds had been grounded at the body instead: its current left out the one place
 // that was bad.
 TEST(BenchSheet, APartOnAGroundSpliceIsGroundedWhereTheOtherRowsSay)
@@ -469,7 +513,10 @@ TEST(BenchSheet, APartOnAGroundSpliceIsGroundedWhereTheOtherRowsSay)
     const int splice = map.nodeIndex("S1");
     for (const char* part : {"load 7", "load 8", "pump"}) {
         const Element& e = map.element(map.elementIndex(part));
-        EXPECT_EQ(e.nodes[1], splice) << part;
+        const auto own = std::ranges::find_if(map.elements, [&](const Element& wire) {
+            return wire.kind == ElementKind::Wire && wire.nodes[0] == splice && wire.nodes[1] == e.nodes[1];
+        });
+        EXPECT_NE(own, map.elements.end()) << part << " has a wire of its own to the splice";
     }
     EXPECT_EQ(map.terminal(map.terminalIndex("8")).role, Role::HighSideDrive) << "nothing else can feed its valve";
     Condition setup;

@@ -102,7 +102,7 @@ TEST(SetUpLine, APartGoesByItsNameOrItsPlugAndASwitchIsOperated)
         return place ? map.node(*place) : place.error().message();
     };
     EXPECT_EQ(node("wash valve control side"), "B3.end");
-    EXPECT_EQ(node("W1 feed side"), "S1");
+    EXPECT_EQ(node("W1 feed side"), "B3.far");
     EXPECT_EQ(node("w2 plus"), "wash pump.+");
     EXPECT_THAT(node("W1"), HasSubstr("no place"));
     EXPECT_EQ(parsed(map, "B8 > A7; operated B8").state, "b8-operated");
@@ -248,9 +248,9 @@ TEST(Places, APartsEndsGoByTheWordsOfTheTrade)
 {
     const Map& map = cooler();
     const std::pair<const char*, const char*> places[] = {
-        {"fan feed end", "fan.+"},      {"fan +", "fan.+"},     {"fan plus", "fan.+"},
-        {"fan ground side", "G3.ring"}, {"K5 coil +", "K5.86"}, {"K5 coil feed", "K5.86"},
-        {"K5 coil -", "K5.85"},         {"k6 coil +", "4.end"}, {"K6 coil minus", "G2.ring"}};
+        {"fan feed end", "fan.+"},    {"fan +", "fan.+"},     {"fan plus", "fan.+"},
+        {"fan ground side", "fan.-"}, {"K5 coil +", "K5.86"}, {"K5 coil feed", "K5.86"},
+        {"K5 coil -", "K5.85"},       {"k6 coil +", "4.end"}, {"K6 coil minus", "4.far"}};
     for (const auto& [typed, node] : places) {
         const auto found = placeNamed(map, typed);
         ASSERT_TRUE(found) << typed << ": " << found.error().message();

@@ -79,6 +79,20 @@ double explained(const Map& map, const std::vector<Suspect>& suspects, int suspe
     return p[i] / suspects[i].prior / most;
 }
 
+// Two parts alike of which the page gives one wrong figure: both follow it, also between two severities.
+TEST(Severity, BetweenTwoAllPartsOfOneCauseFollow)
+{
+    Suspect page;
+    page.severities = {
+        {Fault{Fault::Kind::OutOfValue, 3, -1, -1, 0, 0.4}, Fault{Fault::Kind::OutOfValue, 5, -1, -1, 0, 0.4}},
+        {Fault{Fault::Kind::OutOfValue, 3, -1, -1, 0, 0.9}, Fault{Fault::Kind::OutOfValue, 5, -1, -1, 0, 0.9}}};
+    const auto faults = faultsAt(page, 0.5);
+    ASSERT_EQ(faults.size(), 2U);
+    EXPECT_NEAR(faults[0].factor, 0.6, 1e-9);
+    EXPECT_NEAR(faults[1].factor, 0.6, 1e-9);
+    EXPECT_EQ(faults[1].element, 5);
+}
+
 class ListedSuspects : public testing::TestWithParam<std::pair<const Map& (*)(), const char*>> {};
 
 TEST_P(ListedSuspects, AreFoundByWhatTheyDo)
