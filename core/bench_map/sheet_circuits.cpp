@@ -43,6 +43,15 @@ std::string plugOf(const RoutePlace& place)
     return readCavity(place.id, at) ? at.connector : "";
 }
 
+// Its feed is its own.
+bool isOfAlternator(const SheetRow& row)
+{
+    return lowered(row.far.name).find("alternator") != std::string::npos;
+}
+
+// What the part's end of a wire is called.
+constexpr const char *feedEnd = ".fed", *farEnd = ".far";
+
 FarEnd called(const std::string& name)
 {
     FarEnd out;
@@ -97,6 +106,38 @@ void SheetOverview::take(const SheetRow& row)
     if (rank != mainRank) mainSupplies = 0;
     mainRank = std::max(mainRank, rank);
     if (rank == mainRank) ++mainSupplies;
+}
+
+void SheetOverview::countParts(const SheetRow& row)
+{
+    if (row.isDrive()) ++parts[terminal(row.far.otherWire)];
+    if (!row.isTerminal() || groupOf(row.role) != Group::Inputs) return;
+    if (row.isSensorSignal()) ++parts[feedOf(row)];
+    ++parts[returnOf(row)];
+}
+
+bool SheetOverview::isShared(const std::string& terminal) const
+{
+    const auto at = parts.find(terminal);
+    return at != parts.end() && at->second > 1;
+}
+
+std::string SheetOverview::feedOf(const SheetRow& row) const
+{
+    if (const std::string named = terminal(row.far.supply); !named.empty()) return named;
+    if (!row.supplyWay.empty()) return "";
+    const auto own = referenceOf.find(lowered(row.far.name));
+    if (row.far.isNamed && own != referenceOf.end()) return own->second;
+    return isOfAlternator(row) ? "" : firstReference;
+}
+
+std::string SheetOverview::returnOf(const SheetRow& row) const
+{
+    if (const std::string named = terminal(row.far.otherWire); !named.empty()) return named;
+    const bool isGrounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
+    if (row.isFedSwitch() || isGrounded) return "";
+    const auto own = referenceReturnOf.find(lowered(row.far.name));
+    return row.far.isNamed && own != referenceReturnOf.end() ? own->second : firstReferenceReturn;
 }
 
 std::string SheetOverview::endOf(const std::string& terminal) const
@@ -262,22 +303,25 @@ std::string SheetCircuits::regulated(double level_V)
 // Where the far side of a sensor returns to: as the sheet says, else the sensors' common return.
 std::string SheetCircuits::farReturn(const SheetRow& row)
 {
-    const auto same = sheet_.referenceReturnOf.find(lowered(row.far.name));
-    const bool isSame = row.far.isNamed && same != sheet_.referenceReturnOf.end();
-    const std::string& common = isSame ? same->second : sheet_.firstReferenceReturn;
-    const std::string named = sheet_.terminal(row.far.otherWire);
-    if (!named.empty()) return sheet_.endOf(named);
-    if (row.isFedSwitch()) return branch(row, wiring_.feed(row.otherWire, Bus::Battery, Assumed::loadCurrent_A));
-    const bool grounded = !row.otherWire.empty() && row.otherWire.back().kind == Kind::Ground;
-    return grounded || common.empty() ? branch(row, wiring_.groundedOver(row.otherWire)) : common + ".end";
+    if (const std::string terminal = sheet_.returnOf(row); !terminal.empty()) return sheet_.endOf(terminal);
+    if (row.isFedSwitch()) return wiring_.feed(row.otherWire, Bus::Battery, Assumed::loadCurrent_A);
+    return wiring_.groundedOver(row.otherWire);
 }
 
-// The second wire of the part on a row, from where it is fed or grounded to the part; the part's end of it.
-std::string SheetCircuits::branch(const SheetRow& row, const std::string& from)
+// A wire of the part on a row from where it is fed or grounded; the part's end of it.
+std::string SheetCircuits::branch(const SheetRow& row, const std::string& from, const char* end)
 {
-    const std::string own = row.id() + ".far";
+    const std::string own = row.id() + end;
     wiring_.conductor(from, own, loadCurrent_A(row));
     return own;
+}
+
+// The same, but a terminal's wire that serves this part alone ends at the part itself.
+std::string SheetCircuits::ownEnd(const SheetRow& row, const std::string& from, const char* end)
+{
+    const std::string terminal = from.substr(0, from.rfind('.'));
+    const bool isAlone = sheet_.withEnd.contains(terminal) && !sheet_.isShared(terminal);
+    return isAlone ? from : branch(row, from, end);
 }
 
 // What the wires of a part are made for.
@@ -332,21 +376,18 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
     PartBasis basis = basisOf(row, 1000);
     basis.id = "between " + row.id();
     const std::string& fed = sheet_.firstReference;
-    addPart(doc_, sensors, basis, row.end(), fed.empty() ? wiring_.groundPoint("") : fed + ".end");
+    addPart(doc_, sensors, basis, row.end(), fed.empty() ? wiring_.groundPoint("") : sheet_.endOf(fed));
 }
 
 // What a signal is made of: the reference of its sensor, or the sheet's; where it has none, the unit that sends it
 // lives on the key, and what an alternator tells on its own output.
 std::string SheetCircuits::sentFrom(const SheetRow& row)
 {
-    if (const std::string fed = sheet_.terminal(row.far.supply); !fed.empty()) return sheet_.endOf(fed);
+    if (const std::string terminal = sheet_.feedOf(row); !terminal.empty()) return sheet_.endOf(terminal);
     if (!row.supplyWay.empty()) return wiring_.feed(row.supplyWay, Bus::Key, Assumed::loadCurrent_A);
-    const auto own = sheet_.referenceOf.find(lowered(row.far.name));
-    if (row.far.isNamed && own != sheet_.referenceOf.end()) return own->second + ".end";
-    const bool turns = lowered(row.far.name).find("alternator") != std::string::npos;
+    if (!isOfAlternator(row)) return wiring_.keyBus();
     const auto listed = sheet_.alternators.find(lowered(row.far.name));
-    if (turns) return (listed != sheet_.alternators.end() ? listed->second : doc_.battery()) + ".+";
-    return sheet_.firstReference.empty() ? wiring_.keyBus() : sheet_.firstReference + ".end";
+    return (listed != sheet_.alternators.end() ? listed->second : doc_.battery()) + ".+";
 }
 
 // Where a sheet says what its signal stands at with the key on, and nothing else of it, a sensor stands there; else in
@@ -357,8 +398,7 @@ SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::st
     const auto reference = sheet_.references_V.find(from.substr(0, from.rfind('.')));
     const bool byReference = reference != sheet_.references_V.end();
     const auto figures = parseExpectedFigures(row.row.expected);
-    const bool turns = lowered(row.far.name).find("alternator") != std::string::npos;
-    if (turns || !figures || figures->size() != 1) return {};
+    if (isOfAlternator(row) || !figures || figures->size() != 1) return {};
     const ExpectedFigure& e = figures->front();
     const std::string state = lowered(e.state);
     const bool moving = state.find("crank") != std::string::npos || state.find("running") != std::string::npos ||
@@ -372,14 +412,14 @@ SheetCircuits::Output SheetCircuits::outputOf(const SheetRow& row, const std::st
 
 // The plug of a sensor holds its feed and its return too, also where only its signal's cavity is told. `node` is where
 // either comes from: of a terminal of the module its wire goes on over that plug, unless it came over it already.
-std::string SheetCircuits::overPlug(const SheetRow& row, const std::string& node)
+std::string SheetCircuits::overPlug(const SheetRow& row, const std::string& node, const char* end)
 {
     const std::string plug = row.route.empty() ? "" : plugOf(row.route.back());
     const std::string terminal = node.substr(0, node.rfind('.'));
     const auto circuit = sheet_.circuitOf.find(terminal);
-    if (plug.empty() || circuit == sheet_.circuitOf.end()) return node;
+    if (plug.empty() || circuit == sheet_.circuitOf.end()) return ownEnd(row, node, end);
     const auto plugs = sheet_.plugsOf.find(terminal);
-    if (plugs != sheet_.plugsOf.end() && plugs->second.contains(plug)) return node;
+    if (plugs != sheet_.plugsOf.end() && plugs->second.contains(plug)) return ownEnd(row, node, end);
     const std::string cavity = plug + "-?" + terminal;
     doc_.inlineCavity(cavity, circuit->second, "");
     wiring_.conductor(node, cavity + ".a", Assumed::leastCurrent_A);
@@ -392,7 +432,8 @@ void SheetCircuits::sensor(const SheetRow& row)
     const Output output = outputOf(row, from);
     SheetElement sensor{"load " + row.id(),
                         "sensor",
-                        {overPlug(row, from), row.end(), overPlug(row, farReturn(row))},
+                        {isOfAlternator(row) ? from : overPlug(row, from, feedEnd), row.end(),
+                         overPlug(row, farReturn(row), farEnd)},
                         {{"resistance", "5 kΩ"},
                          {"output", assumedFigure(100 * output.share, Unit::Percent)},
                          {"output_resistance", "1 kΩ"},
@@ -423,7 +464,7 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
     if (row.isSensorSignal())
         sensor(row);
     else
-        addPart(doc_, row.far, basisOf(row, 2200), row.end(), farReturn(row));
+        addPart(doc_, row.far, basisOf(row, 2200), row.end(), ownEnd(row, farReturn(row), farEnd));
     const std::string own = ownReturnOf(row);
     if (!own.empty()) cavity["return"] = own;
 }
@@ -517,11 +558,11 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
     if (bridge != sheet_.bridges.end())
         far = bridge->second.other + ".end";
     else if (!terminal.empty())
-        far = sheet_.endOf(terminal);
+        far = ownEnd(row, sheet_.endOf(terminal), farEnd);
     else if (high || row.role == Role::DriveReturn)
-        far = branch(row, wiring_.groundedOver(groundWayOf(row)));
+        far = branch(row, wiring_.groundedOver(groundWayOf(row)), farEnd);
     else
-        far = branch(row, wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, own_A));
+        far = branch(row, wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, own_A), farEnd);
     const PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
     const bool isPlusAway = !high && (row.far.kind == FarEnd::Kind::Motor || row.far.kind == FarEnd::Kind::Module);
     const FarEnd part = withCurrent(row);

@@ -31,6 +31,7 @@ struct SheetOverview {
     std::set<std::string> driveReturns;
     std::set<std::string> feeding;                   // supplies and references
     std::set<std::string> returnedTo;                // terminals at which the second wire of another row's part ends
+    std::map<std::string, int> parts;
     std::set<std::string> withEnd;                   // terminals whose own wire has an end of its own
     std::map<std::string, std::string> alternators;  // that the sheet lists, by lowered name
     std::set<std::string> sensors;                   // parts that a signal names, lowered
@@ -55,6 +56,12 @@ struct SheetOverview {
     std::string terminal(const std::string& named) const;
     // Where a part that hangs on a terminal joins it: at the far end of its wire, if the circuit has one.
     std::string endOf(const std::string& terminal) const;
+    // Which terminal feeds the sensor of a signal, and which one its part returns to; empty: none of the module.
+    std::string feedOf(const SheetRow& signal) const;
+    std::string returnOf(const SheetRow& signal) const;
+    // Parts by terminal that feeds them or takes them back. After all rows are taken.
+    void countParts(const SheetRow& row);
+    bool isShared(const std::string& terminal) const;
     // Whether the same part is named on a signal's row: it is one part.
     bool isSensorOf(const SheetRow& row) const { return row.far.isNamed && sensors.contains(lowered(row.far.name)); }
     // As stated; else a share of the rating of its fuse.
@@ -91,7 +98,7 @@ private:
     void referenceReturn(const SheetRow& row, nlohmann::ordered_json& cavity);
     void input(const SheetRow& row, nlohmann::ordered_json& cavity);
     void sensor(const SheetRow& row);
-    std::string overPlug(const SheetRow& row, const std::string& node);
+    std::string overPlug(const SheetRow& row, const std::string& node, const char* end);
     double driverOf(const SheetRow& row) const;  // Ω
     // Of the reference that a sensor stands at, and within which share of that one sigma lies, where it is told.
     struct Output {
@@ -111,7 +118,8 @@ private:
     std::string sentFrom(const SheetRow& row);
     std::string regulated(double level_V = Customary::reference_V);
     std::string farReturn(const SheetRow& row);
-    std::string branch(const SheetRow& row, const std::string& from);
+    std::string branch(const SheetRow& row, const std::string& from, const char* end);
+    std::string ownEnd(const SheetRow& row, const std::string& from, const char* end);
     double loadCurrent_A(const SheetRow& row) const;
     std::string ownReturnOf(const SheetRow& row) const;
     void wireToEnd(const SheetRow& row);

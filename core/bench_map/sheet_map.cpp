@@ -42,6 +42,8 @@ public:
         findBridges();
         for (const SheetRow& r : rows_)
             overview_.take(r);
+        for (const SheetRow& r : rows_)
+            overview_.countParts(r);
         if (overview_.names.contains("g")) wiring_.callGround("ground");
         if (overview_.names.contains("key")) wiring_.callKey("key switch");
         for (SheetRow& r : rows_) {

@@ -160,7 +160,11 @@ std::string Map::nodeWords(int node) const
         const std::string side = sideOf(static_cast<int>(&element - elements.data()), node);
         if (!side.empty()) return element.name + ", " + side;
     }
-    return this->node(node);
+    // Where the wire of a terminal ends and others go on.
+    const std::string& name = this->node(node);
+    const auto dot = name.rfind(".end");
+    if (dot != std::string::npos && terminalIndex(name.substr(0, dot)) >= 0) return name.substr(0, dot) + ", far end";
+    return name;
 }
 
 }  // namespace ilvek

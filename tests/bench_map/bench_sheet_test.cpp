@@ -238,7 +238,9 @@ TEST(BenchSheet, OnePartNamedOnSeveralRowsIsOnePart)
     EXPECT_EQ(map.elementIndex("between 4"), -1);
     EXPECT_EQ(map.node(partOf(map, "load 5").nodes[0]), "3.end");
     EXPECT_EQ(map.node(partOf(map, "load 7").nodes[0]), "6.end") << "each from the supply that names it";
-    EXPECT_EQ(map.node(partOf(map, "load 7").nodes[2]), "4.end");
+    EXPECT_EQ(map.node(partOf(map, "load 7").nodes[2]), "7.far");
+    EXPECT_EQ(map.node(partOf(map, "wire 4.end to 7.far").nodes[0]), "4.end") << "both return to the one that is there";
+    EXPECT_EQ(map.nodeWords(map.nodeIndex("4.end")), "4, far end");
 }
 
 TEST(BenchSheet, APartWithoutANameOfItsOwnGoesByItsCircuit)
