@@ -64,6 +64,10 @@ std::string assumedWords(const Map& map, int element, double factor)
         }
         case ElementKind::Battery:
             return inWords("in-doubt.stands-at", place, figures(e.value("emf") * factor, e.value("emf"), Unit::Volt));
+        case ElementKind::Regulator: {
+            const double was = e.value("voltage");
+            return inWords("in-doubt.stands-at", place, figures(was * factor, was, Unit::Volt));
+        }
         case ElementKind::Sensor:
             return inWords("in-doubt.stands-elsewhere-assumed", place);
         case ElementKind::Thermistor:

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <array>
+#include <functional>
 #include <nlohmann/json.hpp>
 #include <set>
 #include <utility>
@@ -76,7 +77,10 @@ const std::vector<Column>& columns()
           "hangs there",
           "what hangs there",
           "end device",
-          "field device"}},
+          "field device",
+          "leads to",
+          "wired to",
+          "attached to"}},
         {&PinRow::route,
          "route",
          {"route", "way", "path", "through", "via", "wiring", "runs over", "goes over", "over", "passes", "wired over",
@@ -233,25 +237,25 @@ bool isNotes(std::string_view header)
            low == "comments";
 }
 
-// A column whose own name nobody knows gives the role where most of its cells are roles and no other column does.
-void findRoleByCells(std::string_view text, char separator, const std::vector<std::string>& names, Header& header)
+// A column whose own name nobody knows is what most of its cells are, where no other column is that.
+void findByCells(std::string_view text, char separator, const std::vector<std::string>& names, Header& header,
+                 const Column* wanted, const std::function<bool(const std::string&)>& is)
 {
     constexpr int least = 2;
-    const auto isRole = [](const Column* c) { return c && c->key == "role"; };
-    if (std::ranges::any_of(header.columns, isRole)) return;
-    std::vector<int> filled(header.columns.size()), roles(header.columns.size());
+    if (std::ranges::count(header.columns, wanted) > 0) return;
+    std::vector<int> filled(header.columns.size()), so(header.columns.size());
     Records records(text, separator);
     std::vector<std::string> cells;
     for (int line = 0; records.next(cells, line);) {
         for (std::size_t i = 0; line > header.line && i < std::min(cells.size(), filled.size()); ++i) {
             if (header.columns[i] || cells[i].empty() || isNotes(names[i])) continue;
             ++filled[i];
-            if (parseRole(cells[i])) ++roles[i];
+            if (is(cells[i])) ++so[i];
         }
     }
     for (std::size_t i = 0; i < filled.size(); ++i) {
-        if (roles[i] < least || 3 * roles[i] < 2 * filled[i]) continue;
-        header.columns[i] = columnNamed("role");
+        if (so[i] < least || 3 * so[i] < 2 * filled[i]) continue;
+        header.columns[i] = wanted;
         std::erase(header.unknown, "“" + names[i] + "”");
         return;
     }
@@ -281,7 +285,10 @@ std::optional<Header> findHeader(std::string_view text, char separator)
         }
         findName(cells, header.columns);
         if (!hasNeeded(header.columns)) continue;
-        findRoleByCells(text, separator, cells, header);
+        findByCells(text, separator, cells, header, columnNamed("role"),
+                    [](const std::string& cell) { return parseRole(cell).has_value(); });
+        findByCells(text, separator, cells, header, columnNamed("far end"),
+                    [](const std::string& cell) { return parseFarEnd(cell).kind != FarEnd::Kind::Unknown; });
         findRole(header);
         findNotes(cells, header);
         return header;
@@ -372,6 +379,9 @@ void joinNames(PinRow& row, PinSheet& sheet)
     both.circuit += (both.circuit.empty() ? "" : " ") + row.role;
     const bool isRole = !isNoRole(row.role), tells = !row.circuit.empty() && roleOf(first);
     if (!isRole && !tells && !roleOf(both)) return;
+    // "net brake" is a name already, "T15" hardly.
+    const bool isName = !row.circuit.empty() && std::none_of(row.circuit.begin(), row.circuit.end(), isDigit);
+    if (isRole && !tells && isName) return;
     if (!isRole) row.role = tells ? row.circuit : "", sheet.rolesFromNames += tells ? 1 : 0;
     row.circuit = both.circuit;
 }

@@ -80,7 +80,8 @@ void SheetOverview::take(const SheetRow& row)
     const Role role = row.role;
     circuitOf[row.id()] = row.row.circuit;
     const Group group = groupOf(role);
-    if (const std::string to = terminal(row.far.otherWire); !to.empty()) returnedTo.insert(to);
+    if (const std::string to = terminal(row.far.otherWire); !to.empty() && row.isDrive())
+        comesBackIn[to].push_back(row.commandedIn());
     if (group == Group::References || (group == Group::Drives && row.relay.empty())) withEnd.insert(row.id());
     for (const RoutePlace& place : row.route)
         plugsOf[row.id()].insert(plugOf(place));
@@ -430,14 +431,14 @@ void SheetCircuits::sensor(const SheetRow& row)
 {
     const std::string from = sentFrom(row);
     const Output output = outputOf(row, from);
-    SheetElement sensor{"load " + row.id(),
-                        "sensor",
-                        {isOfAlternator(row) ? from : overPlug(row, from, feedEnd), row.end(),
-                         overPlug(row, farReturn(row), farEnd)},
-                        {{"resistance", "5 kΩ"},
-                         {"output", assumedFigure(100 * output.share, Unit::Percent)},
-                         {"output_resistance", "1 kΩ"},
-                         {"name", row.partName()}}};
+    SheetElement sensor{
+        "load " + row.id(),
+        "sensor",
+        {isOfAlternator(row) ? from : overPlug(row, from, feedEnd), row.end(), overPlug(row, farReturn(row), farEnd)},
+        {{"resistance", "5 kΩ"},
+         {"output", assumedFigure(100 * output.share, Unit::Percent)},
+         {"output_resistance", "1 kΩ"},
+         {"name", row.partName()}}};
     if (output.within) {
         sensor.values.emplace_back("tolerance", assumedFigure(100 * *output.within, Unit::Percent));
         sensor.known = {{"output", Known::Stated}};
@@ -452,10 +453,9 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
                     {row.in(), doc_.ground()},
                     {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
     // A switch that brings a feed needs no pull-up, nor does a sensor that has one.
-    const bool bringsFeed = row.isFedSwitch() || sheet_.feeding.contains(sheet_.terminal(row.far.otherWire));
     const bool pulledUp =
         row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput;
-    if (pulledUp && !bringsFeed && !row.isSensorSignal())
+    if (pulledUp && !sheet_.bringsFeed(row) && !row.isSensorSignal())
         doc_.addWithin({"pull-up " + row.id(),
                         "pull-up",
                         {regulated(), row.in()},
@@ -493,8 +493,11 @@ void SheetCircuits::drive(const SheetRow& row)
     driver.hasStates = true;
     driver.isFeedAssumed = high && row.fedBy.empty() && sheet_.mainSupplies > 1;
     // One that holds a supply's relay is on with the key; the others are off until commanded.
+    const auto back = sheet_.comesBackIn.find(row.id());
     if (row.holdsFeed)
         driver.in = wiring_.onStates();
+    else if (row.role == Role::DriveReturn && back != sheet_.comesBackIn.end())
+        driver.in = back->second;
     else if (doc_.hasState(row.commandedIn())) {
         driver.in = {row.commandedIn()};
         if (const auto beside = sheet_.together.find(row.id()); beside != sheet_.together.end())
@@ -553,7 +556,7 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
     // The part between two drives is that of one row; the other one brings its wire to it.
     if (bridge != sheet_.bridges.end() && bridge->second.part != "load " + row.id()) return;
     // So does the terminal that a part of another row comes back to.
-    if (row.role == Role::DriveReturn && sheet_.returnedTo.contains(row.id())) return;
+    if (row.role == Role::DriveReturn && sheet_.comesBackIn.contains(row.id())) return;
     std::string far;
     if (bridge != sheet_.bridges.end())
         far = bridge->second.other + ".end";

@@ -29,14 +29,15 @@ struct SheetOverview {
     std::map<std::string, std::string> circuitOf;
     std::map<std::string, std::set<std::string>> plugsOf;
     std::set<std::string> driveReturns;
-    std::set<std::string> feeding;                   // supplies and references
-    std::set<std::string> returnedTo;                // terminals at which the second wire of another row's part ends
+    std::set<std::string> feeding;  // supplies and references
+    // By terminal at which the second wire of a driven part ends: the states in which that is driven.
+    std::map<std::string, std::vector<std::string>> comesBackIn;
     std::map<std::string, int> parts;
-    std::set<std::string> withEnd;                   // terminals whose own wire has an end of its own
-    std::map<std::string, std::string> alternators;  // that the sheet lists, by lowered name
-    std::set<std::string> sensors;                   // parts that a signal names, lowered
-    std::map<std::string, int> pinsOfFuse;           // supplies behind one fuse share its current
-    std::set<std::string> fedBySources;              // places that a second source of the sheet feeds
+    std::set<std::string> withEnd;                             // terminals whose own wire has an end of its own
+    std::map<std::string, std::string> alternators;            // that the sheet lists, by lowered name
+    std::set<std::string> sensors;                             // parts that a signal names, lowered
+    std::map<std::string, int> pinsOfFuse;                     // supplies behind one fuse share its current
+    std::set<std::string> fedBySources;                        // places that a second source of the sheet feeds
     std::map<std::string, std::vector<std::string>> together;  // states in which a drive is commanded beside others
     // By supply, what its high-side drives take together, and the largest of them that is stated.
     struct Driven {
@@ -72,6 +73,12 @@ struct SheetOverview {
     const std::string& supplyBehind(const SheetRow& drive) const;
     // A high-side drive adds what its part takes to the supply behind it. After all rows are taken.
     void addDriven(const SheetRow& drive, double systemVoltage_V);
+    // Whether its switch brings a feed, of a terminal or not.
+    bool bringsFeed(const SheetRow& row) const
+    {
+        return row.isFedSwitch() ||
+               (groupOf(row.role) == Group::Inputs && feeding.contains(terminal(row.far.otherWire)));
+    }
     // Whether a second source keeps it live whatever the key says.
     bool isFedElsewhere(const SheetRow& row) const;
 };

@@ -138,7 +138,7 @@ private:
     {
         const bool grounded = row_.far.otherWire.empty() || row_.otherWire.empty() ||
                               row_.otherWire.back().kind == RoutePlace::Kind::Ground;
-        if (!row_.far.isRestTold || !grounded) return moves({"key-on", row_.operatedIn()});
+        if (!row_.far.isRestTold || !grounded || fed_.bySwitch) return moves({"key-on", row_.operatedIn()});
         // A switch grounded at the body stands below the module's own return by what that loses.
         const Bounds down{-Customary::returnDrop_V - 0.1, Customary::switchedLow_V},
             up{Customary::switchedHigh_V, std::nullopt};

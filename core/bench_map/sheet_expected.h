@@ -32,6 +32,7 @@ struct Customary {
 
 struct FedBeside {
     bool elsewhere = false;  // a second source keeps the row's feed live, so that it need not be absent in any state
+    bool bySwitch = false;   // of a switch that brings a feed from another terminal
     std::string byDriveIn = {};  // of a drive whose part another drive of the module feeds: the state in which it does
 };
 // REQUIRES: the states of the sheet are in the document, and the sources "assumed" and "customary".

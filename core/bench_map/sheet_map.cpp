@@ -467,7 +467,7 @@ private:
                 cavity["note"] = trimmed(row.otherEnd + (row.source.empty() ? "" : " [" + row.source + "]"));
             if (!row.hazard.empty()) cavity["hazard"] = row.hazard;
             circuits_.add(r, cavity);
-            addExpected(doc_, r, {overview_.isFedElsewhere(r), fedWhen(r)}, cavity);
+            addExpected(doc_, r, {overview_.isFedElsewhere(r), overview_.bringsFeed(r), fedWhen(r)}, cavity);
         }
         if (row.asFound == "empty" || row.asFound == "wired")
             cavity["as_found"] = {{"is", row.asFound}, {"why", row.source}};

@@ -102,7 +102,7 @@ bool isRange(std::string_view text, const Found& first, const Found& second)
 }
 
 struct Range {
-    std::size_t begin = 0;
+    std::size_t begin = 0, end = 0;
     StatedFigure figure;
 };
 
@@ -115,9 +115,9 @@ std::optional<Range> rangeIn(std::string_view text, Unit unit)
         if (next) {
             const auto high = valueOf(all[i + 1], all[i + 1].unit, unit);
             const auto low = value ? value : valueOf(all[i], all[i + 1].unit, unit);
-            if (high && low) return Range{all[i].begin, {std::min(*low, *high), std::max(*low, *high)}};
+            if (high && low) return Range{all[i].begin, all[i + 1].end, {std::min(*low, *high), std::max(*low, *high)}};
         }
-        if (value) return Range{all[i].begin, {*value, *value}};
+        if (value) return Range{all[i].begin, all[i].end, {*value, *value}};
     }
     return std::nullopt;
 }
@@ -212,8 +212,9 @@ std::string otherWireOf(const std::string& clause)
     if (std::string fed = supplyOf(clause); !fed.empty()) return fed;
     const std::string low = lowered(clause);
     if (isGround(low) || (low.starts_with("to ") && isGround(low.substr(3)))) return "ground";
-    if (low.starts_with("ground ") || low.starts_with("earth ")) return clause;
-    return "";
+    if (!low.starts_with("ground ") && !low.starts_with("earth ")) return "";
+    // "ground S4 > G2" is a way to a ground.
+    return clause.find('>') == std::string::npos ? clause : std::string(trimmed(clause.substr(clause.find(' '))));
 }
 
 // Platinum of 100 or 1000 Ω at 0 °C, SOURCE: IEC 60751, and silicon.
@@ -269,6 +270,26 @@ bool tellsName(const std::string& word)
     return !figure && !beside && farKind({word}) == FarEnd::Kind::Unknown;
 }
 
+// "tilt valve" of "tilt valve 22–26 Ω at 20 °C, plug X4": its figures are told beside it. All of it where nothing is
+// left.
+std::string nameOf(const std::string& part)
+{
+    std::string name = part;
+    for (const std::string_view plug : {" at plug ", ", plug ", " plug "})
+        name.resize(std::min(name.size(), lowered(name).find(plug)));
+    for (const Unit unit : {Unit::Celsius, Unit::Ohm, Unit::Watt, Unit::Ampere, Unit::Volt}) {
+        const auto figure = rangeIn(name, unit);
+        if (!figure) continue;
+        std::string before(trimmed(name.substr(0, figure->begin))), after(trimmed(name.substr(figure->end)));
+        for (const std::string_view word : {" at", ",", " of", " about"}) {
+            if (lowered(before).ends_with(word)) before.resize(before.size() - word.size());
+        }
+        if (!after.empty() && after.front() != ',' && !before.empty()) before += ' ';
+        name = before + after;
+    }
+    return name.empty() ? part : name;
+}
+
 bool saysNoFigure(std::string_view text)
 {
     const std::string low = lowered(text);
@@ -317,18 +338,25 @@ FarEnd parseFarEnd(std::string_view text)
         if (isGround(far)) out.otherWire = "ground";
         if (isOneOf(far, "+", "plus", "battery", "battery plus", "battery +", "b+")) out.otherWire = "battery plus";
     }
-    // "contact from F1", "button from +"; the number of a wire, "from 101", is no place.
-    const std::size_t from = lowered(clauses.front()).rfind(" from ");
-    if (from != std::string::npos && !coil) {
-        const std::string fed(trimmed(std::string_view(clauses.front()).substr(from + 6)));
+    // "contact from F1", "button from +"; "from 101" is the number of a wire or that of a terminal.
+    const auto isFed = [&](const std::string& fed) {
+        const bool isNumber = !fed.empty() && std::all_of(fed.begin(), fed.end(), isDigit);
         const bool isPlace = std::any_of(fed.begin(), fed.end(), isLetter) && parseRoute(fed);
-        if (isPlace) out.otherWire = fed;
         const bool isPlus = isOneOf(lowered(fed), "+", "plus", "b+");
+        if (isNumber) out.fromNumber = fed;
+        if (isPlace) out.otherWire = fed;
         if (isPlus) out.otherWire = "battery plus";
-        // What feeds it is nothing of the part: neither its name nor its current.
-        if (isPlace || isPlus)
-            clauses.front() = std::string(trimmed(std::string_view(clauses.front()).substr(0, from)));
-    }
+        return isNumber || isPlace || isPlus;
+    };
+    const std::size_t from = lowered(clauses.front()).rfind(" from ");
+    // What feeds it is nothing of the part: neither its name nor its current.
+    if (from != std::string::npos && !coil &&
+        isFed(std::string(trimmed(std::string_view(clauses.front()).substr(from + 6)))))
+        clauses.front() = std::string(trimmed(std::string_view(clauses.front()).substr(0, from)));
+    if (!coil)
+        std::erase_if(clauses, [&](const std::string& clause) {
+            return lowered(clause).starts_with("from ") && isFed(std::string(trimmed(clause.substr(5))));
+        });
     for (std::size_t i = 0; i < clauses.size(); ++i) {
         const std::string other = otherWireOf(clauses[i]), fed = supplyOf(clauses[i]);
         if (!fed.empty() && i > 0)
@@ -369,9 +397,7 @@ FarEnd parseFarEnd(std::string_view text)
     }
     out.isClosedAtRest = says({"closed at rest", "normally closed", "rests closed"}) || hasAny(all, "nc", "n/c");
     out.isRestTold = out.isClosedAtRest || says({"open at rest", "normally open", "rests open"});
-    out.name = first;
-    const std::size_t plug = lowered(first).find(" at plug ");
-    if (plug != std::string::npos) out.name = first.substr(0, plug);
+    out.name = nameOf(first);
     const auto nameWords = loweredWords(out.name);
     out.isNamed = std::any_of(nameWords.begin(), nameWords.end(), tellsName);
     return out;

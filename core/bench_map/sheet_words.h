@@ -83,10 +83,11 @@ struct FarEnd {
     bool isRising = false;        // of a thermistor: its ohms grow with its warmth
     bool isClosedAtRest = false;  // of a switch
     bool isRestTold = false;
-    std::string relay;      // of a relay's coil
-    std::string plug;       // its own connector, "W1"
-    std::string supply;     // of a sensor, what it is fed from: a terminal, or a route; empty: not stated
-    std::string otherWire;  // a route, or a terminal that it returns to: "S1", "G2", "A8"; empty: not stated
+    std::string relay;            // of a relay's coil
+    std::string plug;             // its own connector, "W1"
+    std::string supply;           // of a sensor, what it is fed from: a terminal, or a route; empty: not stated
+    std::string otherWire;        // a route, or a terminal that it returns to: "S1", "G2", "A8"; empty: not stated
+    std::string fromNumber = {};  // "from 12": its other wire, where 12 is a terminal; else the number of a wire
 };
 // "solenoid 11–14 Ω at plug W1, other wire S1"; "thermistor 2.2 kΩ at 25 °C, returns A8"; "coil of K2, other end F4";
 // "lamp 21 W"; "switch closed at rest"; "module CD-2, feed F7, ground G3". Anything else is a name.

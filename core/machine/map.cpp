@@ -126,6 +126,22 @@ std::string Map::sideOf(int element, int node) const
     }
 }
 
+namespace {
+
+// The terminal whose wire ends there while others go on to several parts; empty: none.
+std::string partedEndOf(const Map& map, int node)
+{
+    const std::string& name = map.node(node);
+    const auto dot = name.rfind(".end");
+    if (dot == std::string::npos || map.terminalIndex(name.substr(0, dot)) < 0) return "";
+    const auto wires = std::count_if(map.elements.begin(), map.elements.end(), [&](const Element& e) {
+        return e.kind == ElementKind::Wire && (e.nodes[0] == node || e.nodes[1] == node);
+    });
+    return wires > 1 ? name.substr(0, dot) : "";
+}
+
+}  // namespace
+
 std::string Map::nodeWords(int node) const
 {
     if (node < 0) return "nowhere";
@@ -153,6 +169,7 @@ std::string Map::nodeWords(int node) const
     }
     if (std::any_of(splices.begin(), splices.end(), [&](const Splice& s) { return s.node == node; }))
         return this->node(node);
+    if (const std::string parted = partedEndOf(*this, node); !parted.empty()) return parted + ", far end";
     for (const Element& element : elements) {
         const ElementKindSpec& spec = specOf(element.kind);
         const bool isPart = spec.isLoad || element.kind == ElementKind::Switch || element.kind == ElementKind::Sensor;
@@ -160,11 +177,7 @@ std::string Map::nodeWords(int node) const
         const std::string side = sideOf(static_cast<int>(&element - elements.data()), node);
         if (!side.empty()) return element.name + ", " + side;
     }
-    // Where the wire of a terminal ends and others go on.
-    const std::string& name = this->node(node);
-    const auto dot = name.rfind(".end");
-    if (dot != std::string::npos && terminalIndex(name.substr(0, dot)) >= 0) return name.substr(0, dot) + ", far end";
-    return name;
+    return this->node(node);
 }
 
 }  // namespace ilvek

@@ -195,27 +195,46 @@ bool meansSide(std::string typed, const std::string& side)
     return typed == is || (has(plus, typed) && has(plus, is)) || (has(minus, typed) && has(minus, is));
 }
 
+// Whether a part is meant by its name or its plug; `loosely`: by the beginning of its name.
+bool isMeant(const Element& e, const std::string& part, bool loosely)
+{
+    constexpr std::size_t tells = 3;  // letters of a name
+    const std::string name = key(e.name);
+    return (loosely ? part.size() >= tells && name.starts_with(part) : name == part) || key(e.place) == "plug" + part;
+}
+
+int partSideNamed(const Map& map, const std::string& part, const std::string& side, bool loosely)
+{
+    const bool isCoil = side.starts_with("coil ");
+    const std::string wanted = isCoil ? side.substr(5) : side;
+    int found = -1;
+    for (std::size_t e = 0; e < map.elements.size(); ++e) {
+        const Element& element = map.elements[e];
+        if (!isMeant(element, part, loosely) && !(isCoil && key(element.id) == part)) continue;
+        if (element.kind == ElementKind::Relay && isCoil) {
+            // Its control end is 85.
+            if (meansSide(wanted, "feed side")) return element.nodes[2];
+            if (meansSide(wanted, "control side")) return element.nodes[3];
+        }
+        for (const int node : element.nodes) {
+            if (!meansSide(wanted, map.sideOf(static_cast<int>(e), node))) continue;
+            if (!loosely) return node;
+            if (found >= 0 && found != node) return -1;  // either may be meant
+            found = node;
+        }
+    }
+    return found;
+}
+
 // "w4 feed side", "fuel valve control side", "fan +": a side of what hangs at the end of a wire, by its name or its
-// plug; "k1 coil +" too.
+// plug; "k1 coil +" too. "fuel solenoid feed side" of the "fuel solenoid, pull", where no other part begins so.
 int partSideNamed(const Map& map, const std::string& typed)
 {
-    for (auto cut = typed.find(' '); cut != std::string::npos; cut = typed.find(' ', cut + 1)) {
-        const std::string part = key(typed.substr(0, cut)), side(trimmed(std::string_view(typed).substr(cut)));
-        if (part.empty() || side.empty()) continue;
-        const bool isCoil = side.starts_with("coil ");
-        const std::string wanted = isCoil ? side.substr(5) : side;
-        for (std::size_t e = 0; e < map.elements.size(); ++e) {
-            const Element& element = map.elements[e];
-            const bool isNamed = key(element.name) == part || key(element.place) == "plug" + part;
-            if (!isNamed && !(isCoil && key(element.id) == part)) continue;
-            if (element.kind == ElementKind::Relay && isCoil) {
-                // Its control end is 85.
-                if (meansSide(wanted, "feed side")) return element.nodes[2];
-                if (meansSide(wanted, "control side")) return element.nodes[3];
-            }
-            for (const int node : element.nodes) {
-                if (meansSide(wanted, map.sideOf(static_cast<int>(e), node))) return node;
-            }
+    for (const bool loosely : {false, true}) {
+        for (auto cut = typed.find(' '); cut != std::string::npos; cut = typed.find(' ', cut + 1)) {
+            const std::string part = key(typed.substr(0, cut)), side(trimmed(std::string_view(typed).substr(cut)));
+            if (part.empty() || side.empty()) continue;
+            if (const int node = partSideNamed(map, part, side, loosely); node >= 0) return node;
         }
     }
     return -1;

@@ -8,10 +8,15 @@ namespace ilvek {
 
 namespace {
 
-// The lower half of a bridge goes with what feeds the other end of its part; nobody commands it by itself.
+// The lower half of a bridge and what takes a part's current back go with what feeds the other end of the part; nobody
+// commands them by themselves.
 bool isLowerHalf(const Map& map, const Element& e)
 {
-    return e.kind == ElementKind::LowSideDriver && std::ranges::any_of(map.elements, [&](const Element& upper) {
+    if (e.kind != ElementKind::LowSideDriver) return false;
+    const bool takesBack = std::ranges::any_of(map.terminals, [&](const Terminal& t) {
+        return t.b == e.nodes[0] && t.role == Role::DriveReturn && map.isOfSheet();
+    });
+    return takesBack || std::ranges::any_of(map.elements, [&](const Element& upper) {
                return upper.kind == ElementKind::HighSideDriver && upper.nodes[1] == e.nodes[0];
            });
 }
@@ -110,8 +115,9 @@ private:
         if (map_.element(upper).kind != ElementKind::HighSideDriver) return;
         for (std::size_t i = 0; i < map_.elements.size(); ++i) {
             const Element& e = map_.elements[i];
-            if (isLowerHalf(map_, e) && goTogether(map_, map_.element(upper), e))
-                condition.commands[static_cast<int>(i)] = share;
+            if (!isLowerHalf(map_, e) || !goTogether(map_, map_.element(upper), e)) continue;
+            double& on = condition.commands.emplace(static_cast<int>(i), share).first->second;
+            on = std::max(on, share);
         }
     }
 

@@ -53,11 +53,28 @@ bool isHeldDown(const Map& map, int terminal, const Reading& r)
     return healthyReading(map, r).value_or(0) > switchOpenFrom_V;
 }
 
+namespace {
+
+// What the regulator behind a reference's terminal makes on the map; 0: none is drawn there.
+double madeLevel_V(const Map& map, int terminal)
+{
+    for (const Element& tie : map.elements) {
+        if (tie.kind != ElementKind::Joint || tie.nodes[0] != map.terminal(terminal).b) continue;
+        for (const Element& e : map.elements) {
+            if (e.kind == ElementKind::Regulator && e.nodes[1] == tie.nodes[1]) return e.value("voltage");
+        }
+    }
+    return 0;
+}
+
+}  // namespace
+
 bool mayBeOtherReference(const Map& map, int terminal, int state, double volts)
 {
     constexpr double others_V[] = {8, 9, 10, 12}, within = 0.03, ofBattery = 0.9;
     if (!map.isOfSheet() || map.terminal(terminal).role != Role::Reference || isLevelStated(map, terminal, state))
         return false;
+    if (std::abs(volts - madeLevel_V(map, terminal)) < within * volts) return false;
     if (volts > ofBattery * map.systemVoltage_V) return true;
     return std::any_of(std::begin(others_V), std::end(others_V),
                        [&](double other) { return std::abs(volts - other) < within * other; });

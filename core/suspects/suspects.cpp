@@ -788,8 +788,8 @@ std::string partWords(const Map& map, int element)
     }
     if (e.kind == ElementKind::Wire) {
         const auto end = [&](int node) {
-            const std::string words = map.nodeWords(node);
-            return words.substr(0, words.find(','));
+            const std::string words = map.nodeWords(node), named = words.substr(0, words.find(','));
+            return words.ends_with(", far end") ? inWords("suspects.far-end-of", named) : named;
         };
         return inWords("suspects.the-wire-from-to", end(e.nodes[0]), end(e.nodes[1]));
     }

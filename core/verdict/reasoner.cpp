@@ -6,6 +6,7 @@
 #include <atomic>
 #include <cmath>
 #include <numeric>
+#include <set>
 #include <thread>
 
 #include "base/parallel.h"
@@ -404,6 +405,12 @@ Reasoning Reasoner::reason(const Standing& standing) const
     const bool nothingTells = r.tests.empty() && built_ == setups_.size();
     if (nothingTells) r.groups = joinedAtAnySeverity(std::move(r.groups), suspects_, *belief_, table_, candidates_);
     r.stretch = stretchOf(map_, suspects_, r.groups);
+    std::set<std::string> alike;
+    for (const int m : r.groups.empty() ? std::vector<int>{} : r.groups.front().members) {
+        const Suspect& s = suspects_[static_cast<std::size_t>(m)];
+        alike.insert(s.besides > 0 ? s.sentences.front() : s.words);
+    }
+    r.alike = static_cast<int>(alike.size());
     r.conclusion = conclusionOf(suspects_, *belief_, r.groups, singles_);
     // None before what was read last is weighed in full.
     if (!refined_) r.conclusion.kind = Conclusion::Kind::Open;
@@ -424,10 +431,11 @@ Reasoning Reasoner::reason(const Standing& standing) const
     r.suspects = rankedSuspects();
     const int likeliest = r.suspects.empty() ? 0 : r.suspects.front().suspect;
     const int figure = suspects_[static_cast<std::size_t>(likeliest)].besides;
-    if (figure > 0)
-        r.inDoubt = inWords("reasoner.figure-beside", suspects_[static_cast<std::size_t>(figure)].words);
-    else if (const Fit* fit = belief_->fitOf(likeliest))
-        r.inDoubt = inDoubtWords(map_, *fit);
+    if (figure > 0) {
+        const auto moved = faultsAt(suspects_[static_cast<std::size_t>(figure)], belief_->severity(figure));
+        r.inDoubt = inWords("reasoner.figure-beside", assumedWords(map_, moved.front().element, moved.front().factor));
+    }
+    if (const Fit* fit = belief_->fitOf(likeliest); fit && figure == 0) r.inDoubt = inDoubtWords(map_, *fit);
     // A verdict that rests on a figure that nobody stated says which.
     if (r.conclusion.kind != Conclusion::Kind::Open && !r.suspects.empty() && !r.suspects.front().fitsIf.empty())
         r.conclusion.words += "; " + r.suspects.front().fitsIf;

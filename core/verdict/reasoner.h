@@ -40,6 +40,7 @@ struct RankedSuspect {
 
 struct Reasoning {
     std::vector<SuspectGroup> groups;     // likeliest first
+    int alike = 0;                        // faults in the first: one with and without a wrong figure beside it is one
     std::vector<RankedSuspect> suspects;  // likeliest first, at most twelve, with what speaks for and against
     std::vector<RankedTest> tests;        // at most three
     std::vector<Step> steps;              // of those tests

@@ -51,6 +51,7 @@ const std::vector<Words>& suspectWords()
         {"suspects.something-map", "something that is not on this map"},
         {"suspects.something-map-2", "Something that is not on this map"},
         {"suspects.the-wire-from-to", "the wire from {} to {}"},
+        {"suspects.far-end-of", "the far end of {}"},
 
         // in-doubt
         {"in-doubt.about-not", "about {}, not {}"},

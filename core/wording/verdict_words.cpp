@@ -85,7 +85,7 @@ const std::vector<Words>& verdictWords()
         {"gate.yet-last-entries-still", "Not yet. The last entries are still being weighed."},
 
         // reasoner
-        {"reasoner.figure-beside", "Beside it: {}. It is reckoned with what fits: correct it in the sheet."},
+        {"reasoner.figure-beside", "Beside it, {}: it is reckoned with. Correct the sheet."},
         {"reasoner.reading-fits-cavity-beside",
          "Reading {} fits {}, the cavity beside {}: see where the lead stands, and read again."},
     };

@@ -248,6 +248,8 @@ TEST(InDoubt, AFigureOfASheetSaysWhatWouldSettleIt)
     const std::string words = inDoubtWords(map, fit);
     EXPECT_NE(words.find("draws about 2.4 A, not 6 A; a clamp on A2 would settle it."), std::string::npos) << words;
     EXPECT_EQ(fitsIf(map, fit, 2).find("wire"), std::string::npos) << "its milliohms are nothing to rest on";
+    EXPECT_EQ(assumedWords(map, map.elementIndex("regulator"), 2),
+              partWords(map, map.elementIndex("regulator")) + " stands at about 10.00 V, not 5.00 V");
 }
 
 // A key switch that comes and goes, after forty tests: a step of the fit was no number, and every suspect with it.

@@ -6,6 +6,7 @@
 
 #include "bench_map/pin_sheet.h"
 #include "bench_map/spoken_voltage.h"
+#include "support/maps.h"
 
 namespace ilvek {
 namespace {
@@ -100,6 +101,21 @@ TEST(SheetWords, WhatSwitchesPlusIsASwitchAndWhatPullsDownAHallSensor)
     EXPECT_EQ(parseFarEnd("inductive 200 ohm").kind, Far::PickUp);
     EXPECT_EQ(parseFarEnd("E-stop contact from F1").otherWire, "F1");
     EXPECT_EQ(parseFarEnd("push button from 101").otherWire, "") << "the number of a wire is no place";
+    const Map map = test::mapOfRows(
+        "terminal;designation;type;leads to\n"
+        "12;24 V supply;supply, always, F12 16 A;\n"
+        "13;0 V;return;\n"
+        "31;up;input;pushbutton from 12\n"
+        "32;end stop;input;limit switch, normally closed, from 12\n"
+        "33;down;input;pushbutton from 101\n",
+        24);
+    for (const char* fed : {"31", "32"}) {
+        EXPECT_LT(map.elementIndex(std::string("pull-up ") + fed), 0) << "it brings the supply";
+        EXPECT_EQ(map.node(map.element(map.elementIndex(std::string("wire 12.a to ") + fed + ".far")).nodes[0]),
+                  "12.a");
+    }
+    EXPECT_GE(map.elementIndex("pull-up 33"), 0) << "101 is no terminal";
+    EXPECT_EQ(map.element(map.elementIndex("load 32")).name, "limit switch, normally closed");
 }
 
 TEST(SheetWords, PlatinumIsKnownByItsName)
@@ -419,7 +435,7 @@ TEST(FarEnd, WhatFeedsAPartIsNothingOfThePart)
     const FarEnd valve = parseFarEnd("solenoid 6 Ω from F2 15 A");
     EXPECT_EQ(valve.kind, FarEnd::Kind::Winding);
     EXPECT_EQ(valve.otherWire, "F2 15 A");
-    EXPECT_EQ(valve.name, "solenoid 6 Ω");
+    EXPECT_EQ(valve.name, "solenoid");
     EXPECT_FALSE(valve.amperes);
     EXPECT_FALSE(valve.isNamed);
     const FarEnd button = parseFarEnd("horn button from +");
@@ -432,6 +448,26 @@ TEST(FarEnd, ALightBarrierIsNoLamp)
     for (const char* words : {"light barrier, feed 5, ground 6", "light curtain", "optical sensor", "photocell"})
         EXPECT_EQ(parseFarEnd(words).kind, FarEnd::Kind::Hall) << words;
     EXPECT_EQ(parseFarEnd("light 21 W").kind, FarEnd::Kind::Lamp);
+}
+
+TEST(SheetWords, APartsNameHoldsNoneOfItsFiguresNorItsPlug)
+{
+    const std::pair<const char*, const char*> parts[] = {{"tilt valve 22-26 Ω at 20 °C, plug X4", "tilt valve"},
+                                                         {"cab motor 4 A, returns 4", "cab motor"},
+                                                         {"2 lamps 55 W", "2 lamps"},
+                                                         {"NTC 2.5 kΩ at 25 °C in the sump", "NTC in the sump"},
+                                                         {"heater of 1.2 Ω", "heater"},
+                                                         {"door lock", "door lock"},
+                                                         {"5 A", "5 A"}};
+    for (const auto& [text, name] : parts)
+        EXPECT_EQ(parseFarEnd(text).name, name) << text;
+}
+
+// "ground S4" names a ground point; with its way behind it S4 is a splice on it.
+TEST(SheetWords, AWayToAGroundIsTheOtherWire)
+{
+    EXPECT_EQ(parseFarEnd("valve, ground S4 > G2").otherWire, "S4 > G2");
+    EXPECT_EQ(parseFarEnd("valve, ground G2").otherWire, "ground G2");
 }
 
 }  // namespace

@@ -57,6 +57,8 @@ TEST(Unstated, ASensorSupplyMayBeMadeForAnotherLevelThanFiveVolts)
     }
     OneJob job(sprayer());
     EXPECT_EQ(job.take("4 > 2; key on", "5.02 V").verdict, Verdict::Good);
+    EXPECT_EQ(job.take("5 > 2; key on", "8.0 V").verdict, Verdict::Good);
+    EXPECT_FALSE(mayBeOtherReference(sprayer(), sprayer().terminalIndex("5"), 1, 8.0)) << "it is the map's";
     EXPECT_EQ(job.take("4 > 2; key on", "6.4 V").verdict, Verdict::High) << "no sensor is made for that";
     EXPECT_EQ(job.take("4 > 2; key on", "4.1 V").verdict, Verdict::Low);
 }

@@ -89,10 +89,10 @@ QString othersOf(const Reasoning& r, const std::vector<int>& members)
 QString glanceWords(const Reasoning& r)
 {
     if (r.groups.empty() || r.groups.front().members.empty() || r.readings == 0) return {};
-    const auto alike = static_cast<int>(r.groups.front().members.size());
-    QString words = (alike == 1 ? SuspectsScreen::tr("On one place: %1.")
-                                : SuspectsScreen::tr("On %n suspects that no test tells apart: %1.", nullptr, alike))
-                        .arg(percent(r.groups.front().probability));
+    QString words =
+        (r.alike == 1 ? SuspectsScreen::tr("On one place: %1.")
+                      : SuspectsScreen::tr("On %n suspects that no test tells apart: %1.", nullptr, r.alike))
+            .arg(percent(r.groups.front().probability));
     if (r.notOnMap >= 0.005)
         words += SuspectsScreen::tr(" On nothing that is on this map: %1.").arg(percent(r.notOnMap));
     if (!r.stretch.empty()) words = unbroken(r.stretch) + QLatin1Char(' ') + words;
