@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "machine/copper.h"
+#include "machine/parted_wires.h"
 
 namespace ilvek {
 
@@ -125,22 +126,6 @@ std::string Map::sideOf(int element, int node) const
             return "side " + named;
     }
 }
-
-namespace {
-
-// The terminal whose wire ends there while others go on to several parts; empty: none.
-std::string partedEndOf(const Map& map, int node)
-{
-    const std::string& name = map.node(node);
-    const auto dot = name.rfind(".end");
-    if (dot == std::string::npos || map.terminalIndex(name.substr(0, dot)) < 0) return "";
-    const auto wires = std::count_if(map.elements.begin(), map.elements.end(), [&](const Element& e) {
-        return e.kind == ElementKind::Wire && (e.nodes[0] == node || e.nodes[1] == node);
-    });
-    return wires > 1 ? name.substr(0, dot) : "";
-}
-
-}  // namespace
 
 std::string Map::nodeWords(int node) const
 {

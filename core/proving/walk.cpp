@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
+#include "machine/parted_wires.h"
 #include "proving/judge.h"
 #include "proving/rules.h"
 #include "proving/series_resistance.h"
@@ -217,6 +218,11 @@ WalkPoint pointAt(const Map& map, int node, bool onReturn)
         point.label = splice.id;
         point.reach_s = splice.reach_s;
         point.reachable = false;  // inside the loom
+        return point;
+    }
+    if (const std::string parted = partedEndOf(map, node); !parted.empty()) {
+        point.label = parted + " end";
+        point.reachable = false;
         return point;
     }
     for (const Element& element : map.elements) {

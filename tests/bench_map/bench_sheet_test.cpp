@@ -13,6 +13,7 @@
 #include "machine/paths.h"
 #include "prediction/predictions.h"
 #include "proving/setup.h"
+#include "proving/walk.h"
 #include "support/maps.h"
 #include "suspects/suspects.h"
 
@@ -241,6 +242,7 @@ TEST(BenchSheet, OnePartNamedOnSeveralRowsIsOnePart)
     EXPECT_EQ(map.node(partOf(map, "load 7").nodes[2]), "7.far");
     EXPECT_EQ(map.node(partOf(map, "wire 4.end to 7.far").nodes[0]), "4.end") << "both return to the one that is there";
     EXPECT_EQ(map.nodeWords(map.nodeIndex("4.end")), "4, far end");
+    EXPECT_FALSE(pointAt(map, map.nodeIndex("4.end"), false).reachable) << "it is inside the loom";
 }
 
 TEST(BenchSheet, APartWithoutANameOfItsOwnGoesByItsCircuit)
@@ -485,6 +487,19 @@ TEST(BenchSheet, BothWiresOfAPartAreWires)
     EXPECT_LT(map.elementIndex("load 8"), 0) << "the return's part is the flap";
     EXPECT_GE(map.elementIndex("pull-up 6"), 0);
     EXPECT_LT(map.elementIndex("pull-up 9"), 0) << "a switch that brings a supply needs none";
+    // What takes the flap's current back is on while the flap is driven, by the state or by hand.
+    ilvek::SetUp byHand;
+    byHand.state = "key-on", byHand.commands = {{"driver 7", 1}};
+    const auto commanded = conditionOf(map, byHand);
+    ASSERT_TRUE(commanded);
+    Condition driven;
+    driven.state = map.stateIndex("7-commanded");
+    for (const Condition& flapping : {driven, *commanded}) {
+        const auto flapped = operatingPoint(map, flapping);
+        ASSERT_TRUE(flapped);
+        EXPECT_LT(flapped->potential(map.nodeIndex("8.a")), 2);
+        EXPECT_GT(flapped->potential(map.nodeIndex("7.a")), 9);
+    }
     // The wire to the spinner open: its two ends part.
     Condition setup;
     setup.state = map.stateIndex("3-commanded");

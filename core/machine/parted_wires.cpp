@@ -1,0 +1,18 @@
+#include "machine/parted_wires.h"
+
+#include <algorithm>
+
+namespace ilvek {
+
+std::string partedEndOf(const Map& map, int node)
+{
+    const std::string& name = map.node(node);
+    const auto dot = name.rfind(".end");
+    if (dot == std::string::npos || map.terminalIndex(name.substr(0, dot)) < 0) return "";
+    const auto wires = std::count_if(map.elements.begin(), map.elements.end(), [&](const Element& e) {
+        return e.kind == ElementKind::Wire && (e.nodes[0] == node || e.nodes[1] == node);
+    });
+    return wires > 1 ? name.substr(0, dot) : "";
+}
+
+}  // namespace ilvek
