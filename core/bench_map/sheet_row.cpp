@@ -189,7 +189,7 @@ SheetRow understood(const PinRow& row, const std::map<std::string, std::string>&
     if (row.isTerminal()) r.role = roleFromText(row.role).value_or(Role::Empty);
     r.far.kind = kindByRole(r);
     r.relay = row.relay.empty() && r.isDrive() ? r.far.relay : row.relay;
-    if (r.far.otherWire.empty() && names.contains(r.far.fromNumber)) r.far.otherWire = r.far.fromNumber;
+    if (r.far.otherWire.empty() && names.contains(lowered(r.far.fromNumber))) r.far.otherWire = r.far.fromNumber;
     // "ground A8" is no ground point where A8 is a cavity of the sheet.
     const auto otherWords = wordsIn(r.far.otherWire);
     if (otherWords.size() == 2 && names.contains(lowered(otherWords[1]))) r.far.otherWire = otherWords[1];

@@ -338,10 +338,11 @@ FarEnd parseFarEnd(std::string_view text)
         if (isGround(far)) out.otherWire = "ground";
         if (isOneOf(far, "+", "plus", "battery", "battery plus", "battery +", "b+")) out.otherWire = "battery plus";
     }
-    // "contact from F1", "button from +"; "from 101" is the number of a wire or that of a terminal.
+    // "contact from F1", "button from +"; "from 101", "from A1" may be the number of a wire or a terminal.
     const auto isFed = [&](const std::string& fed) {
-        const bool isNumber = !fed.empty() && std::all_of(fed.begin(), fed.end(), isDigit);
         const bool isPlace = std::any_of(fed.begin(), fed.end(), isLetter) && parseRoute(fed);
+        const bool isNumber =
+            !isPlace && fed.find(' ') == std::string::npos && std::any_of(fed.begin(), fed.end(), isDigit);
         const bool isPlus = isOneOf(lowered(fed), "+", "plus", "b+");
         if (isNumber) out.fromNumber = fed;
         if (isPlace) out.otherWire = fed;

@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #include "machine/copper.h"
-#include "machine/parted_wires.h"
+#include "machine/wire_words.h"
 
 namespace ilvek {
 
@@ -134,8 +134,10 @@ std::string Map::nodeWords(int node) const
     if (battery >= 0 && node == batteryMinus()) return "battery minus";
     for (const Terminal& terminal : terminals) {
         const Connector& connector = connectors[static_cast<std::size_t>(terminal.connector)];
-        if (terminal.a == node) return terminal.id + (connector.ofModule ? ", wire side" : ", source side");
-        if (terminal.b == node) return terminal.id + (connector.ofModule ? ", inside the module" : ", far side");
+        if (terminal.a == node)
+            return cavityWords(terminal.id) + (connector.ofModule ? ", wire side" : ", source side");
+        if (terminal.b == node)
+            return cavityWords(terminal.id) + (connector.ofModule ? ", inside the module" : ", far side");
     }
     for (const Element& element : elements) {
         if (element.kind == ElementKind::Fuse && element.nodes[0] == node) return element.id + ", source side";

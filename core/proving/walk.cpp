@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "circuit/operating_point.h"
-#include "machine/parted_wires.h"
+#include "machine/wire_words.h"
 #include "proving/judge.h"
 #include "proving/rules.h"
 #include "proving/series_resistance.h"

@@ -10,6 +10,7 @@
 #include "machine/connector_face.h"
 #include "machine/paths.h"
 #include "machine/stated_figure.h"
+#include "machine/wire_words.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
 
@@ -602,7 +603,8 @@ private:
         const Connector& c = map_.connectors[static_cast<std::size_t>(here.connector)];
         Suspect& s =
             add(SuspectKind::Exchanged, exchangedWeight * c.weakness, here.id + " and " + there.id + " exchanged",
-                here.id + " and " + there.id, inWords("suspects.wires-exchanged-connector-map", here.id, there.id));
+                here.id + " and " + there.id,
+                inWords("suspects.wires-exchanged-connector-map", cavityWords(here.id), cavityWords(there.id)));
         s.node = here.a;
         s.node2 = there.a;
         s.severities = {{Fault{Fault::Kind::Open, one}, Fault{Fault::Kind::Open, two},
@@ -783,7 +785,7 @@ std::string partWords(const Map& map, int element)
     const Element& e = map.element(element);
     if (e.kind == ElementKind::Contact) {
         for (const Terminal& t : map.terminals) {
-            if (t.contact == element) return t.id;
+            if (t.contact == element) return cavityWords(t.id);
         }
     }
     if (e.kind == ElementKind::Wire) {

@@ -107,14 +107,18 @@ TEST(SheetWords, WhatSwitchesPlusIsASwitchAndWhatPullsDownAHallSensor)
         "13;0 V;return;\n"
         "31;up;input;pushbutton from 12\n"
         "32;end stop;input;limit switch, normally closed, from 12\n"
-        "33;down;input;pushbutton from 101\n",
+        "33;down;input;pushbutton from 101\n"
+        "A1;second supply;supply, always, F13 6 A;\n"
+        "A2;guard;input;guard switch, normally closed, from A1\n",
         24);
+    EXPECT_LT(map.elementIndex("pull-up A2"), 0);
     for (const char* fed : {"31", "32"}) {
         EXPECT_LT(map.elementIndex(std::string("pull-up ") + fed), 0) << "it brings the supply";
         EXPECT_EQ(map.node(map.element(map.elementIndex(std::string("wire 12.a to ") + fed + ".far")).nodes[0]),
                   "12.a");
     }
     EXPECT_GE(map.elementIndex("pull-up 33"), 0) << "101 is no terminal";
+    EXPECT_EQ(parseFarEnd("guard switch, normally closed, from A1").fromNumber, "A1");
     EXPECT_EQ(map.element(map.elementIndex("load 32")).name, "limit switch, normally closed");
 }
 

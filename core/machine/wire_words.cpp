@@ -1,4 +1,6 @@
-#include "machine/parted_wires.h"
+#include "machine/wire_words.h"
+
+#include <fmt/format.h>
 
 #include <algorithm>
 
@@ -13,6 +15,12 @@ std::string partedEndOf(const Map& map, int node)
         return e.kind == ElementKind::Wire && (e.nodes[0] == node || e.nodes[1] == node);
     });
     return wires > 1 ? name.substr(0, dot) : "";
+}
+
+std::string cavityWords(const std::string& id)
+{
+    const auto at = id.find("-?");
+    return at == std::string::npos ? id : fmt::format("{} (wire of {})", id.substr(0, at), id.substr(at + 2));
 }
 
 }  // namespace ilvek
