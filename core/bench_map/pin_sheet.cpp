@@ -381,7 +381,7 @@ void joinNames(PinRow& row, PinSheet& sheet)
     if (!isRole && !tells && !roleOf(both)) return;
     // "net brake" is a name already, "T15" hardly.
     const bool isName = !row.circuit.empty() && std::none_of(row.circuit.begin(), row.circuit.end(), isDigit);
-    if (isRole && !tells && isName) return;
+    if (isRole && isName) return;
     if (!isRole) row.role = tells ? row.circuit : "", sheet.rolesFromNames += tells ? 1 : 0;
     row.circuit = both.circuit;
 }

@@ -204,6 +204,8 @@ std::optional<Role> roleBy(const Said& said)
     if (said.isCalledPart() && !said.input() && (said.ground() || said.supply())) return driveOf(said);
     // What the valves come back to.
     if (said.part() && said.has("common")) return Role::DriveReturn;
+    if (said.part() && !said.isCalledPart() && said.has("return") && !said.any("ground", "gnd", "earth", "supply"))
+        return Role::DriveReturn;
     if (said.ground())
         return said.sensors() || said.sensorOfName() || said.reference() || said.turns() ||
                        said.any("signal", "analogue", "analog", "agnd", "sgnd")

@@ -69,7 +69,7 @@ std::optional<double> statedCurrent_A(const FarEnd& far, double volts)
     return std::nullopt;
 }
 
-void SheetOverview::take(const SheetRow& row)
+void SheetOverview::take(const SheetRow& row, double systemVoltage_V)
 {
     if (isAlternator(row.row)) alternators[lowered(row.row.circuit)] = row.row.circuit;
     if (row.row.loose == "source") {
@@ -80,8 +80,12 @@ void SheetOverview::take(const SheetRow& row)
     const Role role = row.role;
     circuitOf[row.id()] = row.row.circuit;
     const Group group = groupOf(role);
-    if (const std::string to = terminal(row.far.otherWire); !to.empty() && row.isDrive())
-        comesBackIn[to].push_back(row.commandedIn());
+    if (const std::string to = terminal(row.far.otherWire); !to.empty() && row.isDrive()) {
+        Back& back = comesBack[to];
+        back.in.push_back(row.commandedIn());
+        const auto stated = row.current_A() ? row.current_A() : statedCurrent_A(row.far, systemVoltage_V);
+        if (stated) back.largest_A = std::max(back.largest_A.value_or(0), *stated);
+    }
     if (group == Group::References || (group == Group::Drives && row.relay.empty())) withEnd.insert(row.id());
     for (const RoutePlace& place : row.route)
         plugsOf[row.id()].insert(plugOf(place));
@@ -474,7 +478,10 @@ double SheetCircuits::driverOf(const SheetRow& row) const
 {
     constexpr double usual_ohm = 0.2, loses = 0.04;
     const double v = doc_.systemVoltage_V();
-    return std::min(usual_ohm, loses * v / statedCurrent_A(row.far, v).value_or(Assumed::loadCurrent_A));
+    const auto back = sheet_.comesBack.find(row.id());
+    const auto takenBack_A = back == sheet_.comesBack.end() ? std::nullopt : back->second.largest_A;
+    const auto own_A = statedCurrent_A(row.far, v);
+    return std::min(usual_ohm, loses * v / (own_A ? *own_A : takenBack_A.value_or(Assumed::loadCurrent_A)));
 }
 
 void SheetCircuits::drive(const SheetRow& row)
@@ -493,11 +500,11 @@ void SheetCircuits::drive(const SheetRow& row)
     driver.hasStates = true;
     driver.isFeedAssumed = high && row.fedBy.empty() && sheet_.mainSupplies > 1;
     // One that holds a supply's relay is on with the key; the others are off until commanded.
-    const auto back = sheet_.comesBackIn.find(row.id());
+    const auto back = sheet_.comesBack.find(row.id());
     if (row.holdsFeed)
         driver.in = wiring_.onStates();
-    else if (row.role == Role::DriveReturn && back != sheet_.comesBackIn.end())
-        driver.in = back->second;
+    else if (row.role == Role::DriveReturn && back != sheet_.comesBack.end())
+        driver.in = back->second.in;
     else if (doc_.hasState(row.commandedIn())) {
         driver.in = {row.commandedIn()};
         if (const auto beside = sheet_.together.find(row.id()); beside != sheet_.together.end())
@@ -556,7 +563,7 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
     // The part between two drives is that of one row; the other one brings its wire to it.
     if (bridge != sheet_.bridges.end() && bridge->second.part != "load " + row.id()) return;
     // So does the terminal that a part of another row comes back to.
-    if (row.role == Role::DriveReturn && sheet_.comesBackIn.contains(row.id())) return;
+    if (row.role == Role::DriveReturn && sheet_.comesBack.contains(row.id())) return;
     std::string far;
     if (bridge != sheet_.bridges.end())
         far = bridge->second.other + ".end";

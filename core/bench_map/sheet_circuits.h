@@ -30,8 +30,13 @@ struct SheetOverview {
     std::map<std::string, std::set<std::string>> plugsOf;
     std::set<std::string> driveReturns;
     std::set<std::string> feeding;  // supplies and references
-    // By terminal at which the second wire of a driven part ends: the states in which that is driven.
-    std::map<std::string, std::vector<std::string>> comesBackIn;
+    // By terminal at which the second wires of driven parts end: the states in which they are driven, and the largest
+    // current that is stated of them.
+    struct Back {
+        std::vector<std::string> in;
+        std::optional<double> largest_A;
+    };
+    std::map<std::string, Back> comesBack;
     std::map<std::string, int> parts;
     std::set<std::string> withEnd;                             // terminals whose own wire has an end of its own
     std::map<std::string, std::string> alternators;            // that the sheet lists, by lowered name
@@ -52,7 +57,7 @@ struct SheetOverview {
     int returns = 0, mainRank = 0, mainSupplies = 0;
     double total_A = 0;  // what the machine draws; looms are dimensioned for it
 
-    void take(const SheetRow& row);
+    void take(const SheetRow& row, double systemVoltage_V);
     // The terminal that is meant, as written; empty: none.
     std::string terminal(const std::string& named) const;
     // Where a part that hangs on a terminal joins it: at the far end of its wire, if the circuit has one.

@@ -40,8 +40,9 @@ public:
             rows_.push_back(understood(row, overview_.names, doc_));
         followGrounds();
         findBridges();
+        findReturns();
         for (const SheetRow& r : rows_)
-            overview_.take(r);
+            overview_.take(r, doc_.systemVoltage_V());
         for (const SheetRow& r : rows_)
             overview_.countParts(r);
         if (overview_.names.contains("g")) wiring_.callGround("ground");
@@ -77,6 +78,33 @@ public:
             r.otherWire.insert(r.otherWire.end(), way->second.begin(), way->second.end());
             // Nothing but its drive can feed it then.
             if (r.role == Role::LowSideDrive) r.role = Role::HighSideDrive;
+        }
+    }
+
+    // "Brush motor" of "brush motor +" and "brush motor return".
+    static std::string partOfName(const std::string& circuit)
+    {
+        static constexpr std::string_view ends[] = {"+",     "-",      "–",   "−",    "plus",
+                                                    "minus", "return", "out", "feed", "rtn"};
+        std::string part;
+        for (const std::string& word : loweredWords(circuit)) {
+            if (std::ranges::count(ends, word) == 0) part += word + " ";
+        }
+        return part;
+    }
+
+    // A drive return of a drive's name takes back what that one feeds, where neither says more.
+    void findReturns()
+    {
+        for (const SheetRow& back : rows_) {
+            if (!back.isTerminal() || back.role != Role::DriveReturn) continue;
+            const std::string id = lowered(back.id()), part = partOfName(back.row.circuit);
+            const auto comesBack = [&](const SheetRow& r) { return lowered(r.far.otherWire) == id; };
+            if (part.empty() || std::ranges::any_of(rows_, comesBack)) continue;
+            for (SheetRow& r : rows_) {
+                const bool drives = r.isTerminal() && r.isDrive() && r.role != Role::DriveReturn && !r.drivesCoil;
+                if (drives && r.far.otherWire.empty() && partOfName(r.row.circuit) == part) r.far.otherWire = back.id();
+            }
         }
     }
 

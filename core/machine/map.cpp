@@ -160,7 +160,7 @@ std::string Map::nodeWords(int node) const
     for (const Element& element : elements) {
         const ElementKindSpec& spec = specOf(element.kind);
         const bool isPart = spec.isLoad || element.kind == ElementKind::Switch || element.kind == ElementKind::Sensor;
-        if (!isPart || element.kind == ElementKind::SupplyPort || element.name.empty()) continue;
+        if (!isPart || element.place == "inside the module" || element.name.empty()) continue;
         const std::string side = sideOf(static_cast<int>(&element - elements.data()), node);
         if (!side.empty()) return element.name + ", " + side;
     }

@@ -456,6 +456,31 @@ TEST(BenchSheet, AUnitOfWhichTheSheetSaysThatItTerminatesNothingDoesNot)
     }
 }
 
+// A list that names both sides of a motor, and a unit that draws by itself: neither is a ground of the module, and
+// every place has words.
+TEST(BenchSheet, AReturnOfTheSameNameTakesBackWhatTheDriveFeeds)
+{
+    const Map map = test::mapOfRows(
+        "pin;designation;purpose;goes to\n"
+        "1;KL30;permanent supply;F1 20 A\n"
+        "2;KL31;ground;G1\n"
+        "3;Brush motor +;high side output;brush motor 9 A\n"
+        "4;Brush motor -;motor return;\n"
+        "5;Strobe;high side output;module strobe unit 2 A, ground S2 > G2\n",
+        12);
+    EXPECT_EQ(map.terminal(map.terminalIndex("4")).role, Role::DriveReturn);
+    const Element& motor = map.element(map.elementIndex("load 3"));
+    EXPECT_EQ(motor.name, "brush motor");
+    EXPECT_EQ(map.terminal(map.terminalIndex("3")).circuit, "Brush motor +");
+    EXPECT_EQ(map.node(motor.nodes[1]), "4.end");
+    Condition driven;
+    driven.state = map.stateIndex("3-commanded");
+    const auto point = operatingPoint(map, driven);
+    ASSERT_TRUE(point);
+    EXPECT_LT(point->potential(motor.nodes[1]), 1.0) << "what takes nine amperes back is made for them";
+    EXPECT_EQ(map.nodeWords(map.nodeIndex("5.end")), "module strobe unit, supply side");
+}
+
 // Both ends of the wire from a splice or a fuse to a part: were they one place, no fault could be between them.
 TEST(BenchSheet, BothWiresOfAPartAreWires)
 {
