@@ -35,7 +35,7 @@ constexpr double batteryDrift_V = 0.06, batteryDrift_V_per_h = 0.15;
 // electronics that hang on the circuit, which the prediction takes as straight.
 // What the tips press through is a tenth of an ohm, more or less.
 constexpr double tipsOhms_ohm = 0.07;
-constexpr double leadsUnstated_ohm = 0.15;  // of leads and clips that nobody took off
+constexpr double leadsUnstated_ohm = 0.2;  // of leads and clips that nobody took off
 constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
@@ -269,9 +269,11 @@ std::optional<Observation> ohmsSeen(const Map& map, const Reading& r, Observatio
     o.probe.ohms = true;
     o.value = decadesOf(r.value.overLimit ? 1e9 : partOhms(r));
     o.sigma = std::hypot(ohmsSigmaAt(o.value), isUnstatedCoil(map, r) ? unstatedCoil : 0);
-    // d lg(R + 0.1 Ω) = 0.434 dR / (R + 0.1 Ω)
-    if (map.isOfSheet() && !r.testLeads_ohm)
-        o.sigma = std::hypot(o.sigma, 0.434 * leadsUnstated_ohm / std::pow(10.0, o.value));
+    // Leads only add: what lies between the figure and it without two sigmas of them is two sigmas.
+    if (map.isOfSheet() && !r.testLeads_ohm && !r.value.overLimit) {
+        const double least_ohm = std::max(0.0, partOhms(r) - 2 * leadsUnstated_ohm);
+        o.sigma = std::hypot(o.sigma, 0.5 * (o.value - std::min(o.value, decadesOf(least_ohm))));
+    }
     o.gain = o.petty_V = 0;  // in it already
     return o;
 }

@@ -450,6 +450,18 @@ void SheetCircuits::sensor(const SheetRow& row)
     doc_.add(std::move(sensor));
 }
 
+// A sender is read best from about its own ohms; where its level is told they are what makes it. Rp = R (U / V − 1)
+double SheetCircuits::pullUpOf(const SheetRow& row) const
+{
+    constexpr double usual_ohm = 2200, least_ohm = 100, rail_V = Customary::reference_V, nearRail_V = 0.2;
+    if (!row.far.isSender) return usual_ohm;
+    const double own_ohm = senderOhms(row.far).middle;
+    const auto figures = parseExpectedFigures(row.row.expected);
+    if (!figures || figures->size() != 1 || figures->front().unit != Unit::Volt) return std::max(least_ohm, own_ohm);
+    const double told_V = 0.5 * (figures->front().low.value_or(0) + figures->front().high.value_or(rail_V));
+    return std::max(least_ohm, own_ohm * (rail_V / std::clamp(told_V, nearRail_V, rail_V - nearRail_V) - 1));
+}
+
 void SheetCircuits::input(const SheetRow& row, Json& cavity)
 {
     doc_.addWithin({"input " + row.id(),
@@ -457,13 +469,14 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
                     {row.in(), doc_.ground()},
                     {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
     // A switch that brings a feed needs no pull-up, nor does a sensor that has one.
-    const bool pulledUp =
-        row.role == Role::SwitchInput || row.role == Role::ThermistorInput || row.role == Role::HallInput;
+    const bool pulledUp = row.role == Role::SwitchInput || row.role == Role::ThermistorInput ||
+                          row.role == Role::HallInput || row.far.isSender;
     if (pulledUp && !sheet_.bringsFeed(row) && !row.isSensorSignal())
-        doc_.addWithin({"pull-up " + row.id(),
-                        "pull-up",
-                        {regulated(), row.in()},
-                        {{"name", "the pull-up behind " + row.id()}, {"resistance", "2200 Ω"}}});
+        doc_.addWithin(
+            {"pull-up " + row.id(),
+             "pull-up",
+             {regulated(), row.in()},
+             {{"name", "the pull-up behind " + row.id()}, {"resistance", assumedFigure(pullUpOf(row), Unit::Ohm)}}});
     wireToEnd(row);
     if (row.isSensorSignal())
         sensor(row);

@@ -133,6 +133,7 @@ private:
     std::string branch(const SheetRow& row, const std::string& from, const char* end);
     std::string ownEnd(const SheetRow& row, const std::string& from, const char* end);
     double loadCurrent_A(const SheetRow& row) const;
+    double pullUpOf(const SheetRow& row) const;  // Ω
     std::string ownReturnOf(const SheetRow& row) const;
     void wireToEnd(const SheetRow& row);
     void addPairNode(const SheetRow& row);

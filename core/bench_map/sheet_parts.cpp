@@ -49,9 +49,20 @@ FarEnd withOhms(const FarEnd& far, double volts)
     return out;
 }
 
+SheetElement senderPart(const FarEnd& far)
+{
+    const SenderOhms ohms = senderOhms(far);
+    SheetElement e;
+    e.kind = "resistor";
+    e.values = {{"resistance", assumedFigure(ohms.middle, Unit::Ohm)},
+                {"tolerance", assumedFigure(100 * ohms.within, Unit::Percent)}};
+    return e;
+}
+
 SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis& basis)
 {
     const double volts = doc.systemVoltage_V();
+    if (far.isSender) return senderPart(far);
     SheetElement e;
     switch (far.kind) {
         case Kind::Lamp:
@@ -103,6 +114,15 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
 }
 
 }  // namespace
+
+SenderOhms senderOhms(const FarEnd& far)
+{
+    if (!far.ohms) return {};
+    constexpr double leastShare = 0.03, leastRatio = 9;  // one figure is that of some place in its range
+    const double high = far.ohms->high, low = std::max(far.ohms->low, leastShare * high);
+    const double ratio = std::max(high / low, far.ohms->low == high ? leastRatio : 1.2);
+    return {std::sqrt(low * high), std::min(1.0, std::expm1(0.25 * std::log(ratio)))};
+}
 
 double betaOf(const FarEnd& far)
 {

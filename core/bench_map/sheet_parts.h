@@ -17,6 +17,13 @@ constexpr double risingBeta_K = -315;
 // The β of a part as the sheet tells it.
 double betaOf(const FarEnd& far);
 
+// Ohms of a sender of two wires, and within which share of them one sigma of where it stands lies: evenly by ratio over
+// the range that is told, its ends two sigmas out.
+struct SenderOhms {
+    double middle = 90, within = 1;  // SOURCE: customary, senders of 10 to 180 and of 240 to 33 Ω
+};
+SenderOhms senderOhms(const FarEnd& far);
+
 // What a part is made for where the sheet gives no figure of it.
 struct PartBasis {
     std::string id;

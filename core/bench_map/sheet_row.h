@@ -40,8 +40,9 @@ struct SheetRow {
     {
         // One whose signal has two levels, where its feed is told.
         if (role == Role::HallInput) return !far.supply.empty();
-        return role == Role::AnalogueInput && (far.kind == FarEnd::Kind::Unknown || far.kind == FarEnd::Kind::Sensor ||
-                                               far.kind == FarEnd::Kind::Module);
+        return role == Role::AnalogueInput && !far.isSender &&
+               (far.kind == FarEnd::Kind::Unknown || far.kind == FarEnd::Kind::Sensor ||
+                far.kind == FarEnd::Kind::Module);
     }
     // The state in which its drive is commanded, its switch operated.
     std::string commandedIn() const;

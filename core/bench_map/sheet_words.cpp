@@ -396,6 +396,10 @@ FarEnd parseFarEnd(std::string_view text)
         constexpr double to25 = 1 + 0.00385 * 25;
         out.ohms = StatedFigure{(of100 ? 100 : 1000) * to25, (of100 ? 100 : 1000) * to25};
     }
+    const bool slides = hasAny(words, "potentiometer", "pot", "joystick", "pedal", "wires");
+    const bool isMade = out.supply.empty() && !slides && !parseStated(first, Unit::Volt);
+    out.isSender = isMade && ((out.kind == FarEnd::Kind::Sensor && hasAny(words, "sender", "rheostat")) ||
+                              (out.ohms && (out.kind == FarEnd::Kind::Sensor || out.kind == FarEnd::Kind::Unknown)));
     out.isClosedAtRest = says({"closed at rest", "normally closed", "rests closed"}) || hasAny(all, "nc", "n/c");
     out.isRestTold = out.isClosedAtRest || says({"open at rest", "normally open", "rests open"});
     out.name = nameOf(first);

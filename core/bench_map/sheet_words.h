@@ -81,6 +81,7 @@ struct FarEnd {
     std::optional<StatedFigure> watts, ohms, amperes;
     std::optional<double> at_C;   // to which the ohms belong
     bool isRising = false;        // of a thermistor: its ohms grow with its warmth
+    bool isSender = false;        // of a sensor: two wires, its ohms follow what it measures
     bool isClosedAtRest = false;  // of a switch
     bool isRestTold = false;
     std::string relay;            // of a relay's coil

@@ -115,7 +115,7 @@ RightBy ohmsRightBy(const Map& map, const Reading& r, const Condition& dead)
     if (mayBeElectronics(map, r)) return RightBy::Unstated;
     constexpr double coldest_C = -20, windingAtMost_C = 100, thermistorAtMost_C = 120;
     // Leads and contacts add to what a part has; nothing takes from it.
-    constexpr double unstatedTimes = 2.5, more = 0.12, less = 0.05, own_ohm = 0.6;
+    constexpr double unstatedTimes = 2.5, sigmas = 3.3, more = 0.12, less = 0.05, own_ohm = 0.6;
     if (!map.isOfSheet() || r.value.overLimit) return RightBy::Nothing;
     Condition one = dead, other = dead;
     const double read = partOhms(r);
@@ -147,8 +147,10 @@ RightBy ohmsRightBy(const Map& map, const Reading& r, const Condition& dead)
             other.faults.push_back(coil(unstatedTimes));
         }
         if (!e.assumed || !specOf(e.kind).isLoad || e.kind == ElementKind::SupplyPort) continue;
+        // A sender stands anywhere in its range, whose ends are two sigmas out; pages and places add to it.
+        const double off = std::max(unstatedTimes, std::pow(1 + e.value("tolerance", 0) / 100, sigmas));
         // Of a thermistor cold adds to what it has, of all else warmth.
-        const double times = e.kind == ElementKind::Thermistor ? unstatedTimes : 1 / unstatedTimes;
+        const double times = e.kind == ElementKind::Thermistor ? off : 1 / off;
         one.faults.push_back(Fault{Fault::Kind::OutOfValue, element, -1, -1, 0, times});
         other.faults.push_back(Fault{Fault::Kind::OutOfValue, element, -1, -1, 0, 1 / times});
     }

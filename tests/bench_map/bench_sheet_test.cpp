@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 
 #include <algorithm>
+#include <cmath>
 #include <random>
 
 #include "belief/likelihood.h"
@@ -454,6 +455,34 @@ TEST(BenchSheet, AUnitOfWhichTheSheetSaysThatItTerminatesNothingDoesNot)
         EXPECT_GE(map.elementIndex("brake unit node"), 0) << words;
         EXPECT_LT(map.elementIndex("brake unit termination"), 0) << words;
     }
+}
+
+// A sender of two wires stands anywhere in its range, and the module lifts its line; one with a supply is none.
+TEST(BenchSheet, ASenderIsItsOhms)
+{
+    const Map map = test::mapOfRows(
+        "cavity;circuit;role;route;far end;expected\n"
+        "1;feed;supply, with key;F1 5 A;;\n"
+        "2;minus;return;G1;;\n"
+        "3;fuel;analogue input;;fuel sender 10-180 Ω, ground G2;\n"
+        "4;trim;analogue input;;trim sender, ground G2;1.0..1.2 V\n"
+        "5;lever;analogue input;;potentiometer 5 kΩ, supply 6, ground 7;\n"
+        "6;sensors;5 V reference;;;\n"
+        "7;sensors minus;sensor ground;;;\n",
+        12);
+    const Element& fuel = map.element(map.elementIndex("load 3"));
+    EXPECT_EQ(fuel.kind, ElementKind::Resistor);
+    EXPECT_NEAR(fuel.value("resistance"), std::sqrt(10 * 180), 0.1);
+    EXPECT_NEAR(fuel.value("resistance") * std::pow(1 + fuel.value("tolerance") / 100, 2), 180, 15) << "two sigmas";
+    EXPECT_EQ(map.element(map.elementIndex("load 5")).kind, ElementKind::Sensor);
+    EXPECT_LT(map.elementIndex("pull-up 5"), 0);
+    Condition on;
+    on.state = map.stateIndex("key-on");
+    const auto point = operatingPoint(map, on);
+    ASSERT_TRUE(point);
+    EXPECT_NEAR(point->potential(map.nodeIndex("4.a")), 1.1, 0.05) << "as it is told";
+    EXPECT_GT(point->potential(map.nodeIndex("3.a")), 0.5) << "off the rails";
+    EXPECT_LT(point->potential(map.nodeIndex("3.a")), 4.5);
 }
 
 // A list that names both sides of a motor, and a unit that draws by itself: neither is a ground of the module, and
