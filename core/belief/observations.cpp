@@ -13,6 +13,7 @@
 #include "proving/dangers.h"
 #include "proving/lamp.h"
 #include "proving/live_ohms.h"
+#include "proving/part_ohms.h"
 #include "proving/plausible.h"
 #include "proving/trend.h"
 #include "proving/unstated.h"
@@ -35,7 +36,7 @@ constexpr double batteryDrift_V = 0.06, batteryDrift_V_per_h = 0.15;
 // electronics that hang on the circuit, which the prediction takes as straight.
 // What the tips press through is a tenth of an ohm, more or less.
 constexpr double tipsOhms_ohm = 0.07;
-constexpr double leadsUnstated_ohm = 0.2;  // of leads and clips that nobody took off
+constexpr double leadsUnstated_ohm = 0.12;  // of leads and clips that nobody took off
 constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
@@ -581,7 +582,9 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         standsSeen(map, a, r, at, std::move(o), out);
         return;
     }
-    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeElectronics(map, r)) return;
+    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeElectronics(map, r) ||
+        mayBeOfPartAtRest(map, r))
+        return;
     if (const Short shorted = shortBy(map, r); shorted != Short::Unknown && isLiveByMap(map, r, *setup))
         return shortSeen(map, r, shorted, std::move(o), out);
     expectSlips(map, a, r, setup->alone >= 0, o);

@@ -7,6 +7,7 @@
 
 #include "base/expects.h"
 #include "circuit/operating_point.h"
+#include "proving/part_ohms.h"
 #include "proving/plan.h"
 #include "proving/walk.h"
 #include "wording/words.h"
@@ -187,12 +188,14 @@ private:
         for (const int terminal : terminals_) {
             const Terminal& t = map_.terminal(terminal);
             if (isSupply(*t.role) || groupOf(*t.role) == Group::Returns) continue;
+            const int load = map_.elementIndex("load " + t.id);
+            if (load >= 0 && isElectronic(map_, map_.element(load))) continue;
             add(Candidate::Kind::Ohms, terminal, t.a, ownBlack(terminal), setup, reach(terminal) + unplug);
         }
         for (const Element& e : map_.elements) {
             const bool part =
                 specOf(e.kind).isLoad && e.kind != ElementKind::SupplyPort && e.place != "inside the module";
-            if (!part || !e.reach_s) continue;
+            if (!part || !e.reach_s || isElectronic(map_, e)) continue;
             if (!map_.isOfSheet()) {
                 add(Candidate::Kind::Ohms, -1, e.nodes.front(), e.nodes.back(), setup, *e.reach_s + unplug);
                 continue;

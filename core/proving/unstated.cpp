@@ -7,6 +7,7 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "proving/judge.h"
+#include "proving/part_ohms.h"
 
 namespace ilvek {
 
@@ -112,7 +113,7 @@ bool mayBeElectronics(const Map& map, const Reading& r)
 
 RightBy ohmsRightBy(const Map& map, const Reading& r, const Condition& dead)
 {
-    if (mayBeElectronics(map, r)) return RightBy::Unstated;
+    if (mayBeElectronics(map, r) || mayBeOfPartAtRest(map, r)) return RightBy::Unstated;
     constexpr double coldest_C = -20, windingAtMost_C = 100, thermistorAtMost_C = 120;
     // Leads and contacts add to what a part has; nothing takes from it.
     constexpr double unstatedTimes = 2.5, sigmas = 3.3, more = 0.12, less = 0.05, own_ohm = 0.6;

@@ -5,6 +5,7 @@
 
 #include "belief/doubt.h"
 #include "belief/likelihood.h"
+#include "suspects/severity.h"
 
 namespace ilvek {
 
@@ -155,6 +156,33 @@ bool mayBeAnotherEnd(const std::vector<Suspect>& suspects, const Belief& belief,
     return false;
 }
 
+// Wholly open, or so nearly that no voltmeter tells.
+bool isOpen(const Suspect& suspect, double severity)
+{
+    constexpr double asOpen_ohm = 1e8;
+    const std::vector<Fault> faults = faultsAt(suspect, severity);
+    if (faults.empty()) return false;
+    const bool adds = faults.front().kind == Fault::Kind::AddedResistance;
+    return faults.front().kind == Fault::Kind::Open || (adds && faults.front().resistance_ohm >= asOpen_ohm);
+}
+
+// An open part reads as an open wire to it: its feed is read before the part is blamed. Of all severities of a wire
+// only the last is open, so its belief is small.
+void addOpenBeside(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<double>& p,
+                   const SuspectGroup& top, std::vector<int>& out)
+{
+    constexpr double left = 0.005;
+    const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
+    if (!isOpen(first, belief.severity(top.members.front()))) return;
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        const int suspect = static_cast<int>(i);
+        if (p[i] > left && suspects[i].graded && suspects[i].besides == first.besides &&
+            std::ranges::count(top.members, suspect) == 0 && isOpen(suspects[i], belief.severity(suspect)) &&
+            explainsAll(belief, i))
+            out.push_back(suspect);
+    }
+}
+
 }  // namespace
 
 bool restsOnShorts(const std::vector<Suspect>& suspects, const Belief& belief)
@@ -177,6 +205,7 @@ std::vector<int> inTheWay(const std::vector<Suspect>& suspects, const Belief& be
     const std::vector<double> p = belief.probabilities();
     if (isOfAPart(believed(suspects, groups, p).kind) && !isShown(suspects, belief, groups.front()))
         out.push_back(suspects[static_cast<std::size_t>(groups.front().members.front())].besides);
+    if (isOfAPart(believed(suspects, groups, p).kind)) addOpenBeside(suspects, belief, p, groups.front(), out);
     if (!isAgainstModule(groups)) return out;
     for (std::size_t i = 1; i < p.size(); ++i) {
         if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&
