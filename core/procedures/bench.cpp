@@ -6,6 +6,7 @@
 #include "machine/copper.h"
 #include "procedures/flow.h"
 #include "procedures/trade.h"
+#include "proving/part_ohms.h"
 
 namespace ilvek {
 
@@ -198,7 +199,7 @@ std::vector<std::string> benchPartsOf(const Map& map)
 {
     std::vector<std::string> out;
     for (const Element& e : map.elements) {
-        if (isBenchPart(e)) out.push_back(e.id);
+        if (isBenchPart(e) && !isElectronic(map, e)) out.push_back(e.id);
     }
     return out;
 }

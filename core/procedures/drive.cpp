@@ -17,6 +17,7 @@
 #include "machine/paths.h"
 #include "procedures/trade.h"
 #include "procedures/work_cautions.h"
+#include "proving/part_ohms.h"
 
 namespace ilvek {
 
@@ -209,8 +210,8 @@ private:
         flow_.says({"drive.feed.there", with(feed)});
         const Seen off = row("off-control", control(), false);
         if (!off) return;
-        if (!isThere(flow_.bay(), off)) return heldDown(off);
-        flow_.says({"drive.off.lifted", with(off)});
+        if (!isThere(flow_.bay(), off) && !isElectronic(flow_.map(), part_)) return heldDown(off);
+        flow_.says({isThere(flow_.bay(), off) ? "drive.off.lifted" : "drive.off.electronic", with(off)});
         const Seen on = row("on-control", control(), true);
         if (!on) return;
         if (!isAway(flow_.bay(), on)) return notPulled(on);
@@ -338,6 +339,10 @@ private:
     // Right in volts; whether it takes what it must is told by its own ohms, or by a clamp.
     void ohms()
     {
+        if (isElectronic(flow_.map(), part_)) {
+            if (isDuty() && !follows()) return;
+            return flow_.end(Ending::Kind::Open, {"drive.end.electronic", of()});
+        }
         const std::optional<Seen> seen = partOhms();
         if (!seen) return;
         const Verdict v = seen->judgement->verdict;

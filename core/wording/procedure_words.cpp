@@ -543,6 +543,11 @@ const std::vector<Words> table{
      "needs. Only then the {module}."},
     {"drive.end.ground", "The ground of {part} cannot carry its current."},
     {"drive.end.ohms", "{part}: {figure} are not its ohms."},
+    {"drive.off.electronic", "{figure}: through its electronics {part} need not lift it."},
+    {"drive.end.electronic",
+     "{terminal} drives {part}, and what it needs reaches it. No ohmmeter tells more of its electronics: if it does "
+     "not "
+     "work all the same, it is the part."},
     {"drive.end.sound", "{terminal} drives, {part} gets it and has its ohms: {figure}."},
 
     // Networks
