@@ -241,7 +241,8 @@ FarEnd::Kind farKind(const std::vector<std::string>& words)
     if (hasAny(words, "sensor", "sender", "potentiometer", "pot", "transducer", "transmitter", "joystick", "pedal"))
         return F::Sensor;
     if (hasAny(words, "sol", "vlv")) return F::Winding;
-    if (hasAny(words, "lamp", "bulb", "beacon", "lamps", "bulbs", "headlamp", "headlight", "light")) return F::Lamp;
+    if (hasAny(words, "lamp", "bulb", "beacon", "lamps", "bulbs", "headlamp", "headlight", "light", "led", "leds"))
+        return F::Lamp;
     if (hasAny(words, "heater", "heating", "resistor", "glow")) return F::Heater;
     if (hasAny(words, "motor", "pump", "fan", "blower", "horn", "compressor", "starter", "wiper")) return F::Motor;
     if (hasAny(words, "solenoid", "valve", "injector", "coil", "clutch", "winding", "magnet", "actuator", "lock"))
@@ -261,9 +262,9 @@ bool tellsName(const std::string& word)
         "at",  "rest", "rests", "closed", "open", "normally", "of", "about",        "wire", "wires",
         "ohm", "ohms", "Ω",     "w",      "a",    "v",        "°c", "proportional", "prop"};
     // Of what kind it is, and by it which one.
-    static constexpr std::array<std::string_view, 15> names{
-        "pedal",     "joystick", "horn",        "compressor", "starter",  "wiper", "light", "headlamp",
-        "headlight", "temp",     "temperature", "actuator",   "computer", "lock",  "ecu"};
+    static constexpr std::array<std::string_view, 17> names{
+        "pedal", "joystick",    "horn",     "compressor", "starter", "wiper", "light", "headlamp", "headlight",
+        "temp",  "temperature", "actuator", "computer",   "lock",    "ecu",   "led",   "leds"};
     if (std::find(names.begin(), names.end(), word) != names.end()) return true;
     const bool figure = std::any_of(word.begin(), word.end(), isDigit);
     const bool beside = std::find(besides.begin(), besides.end(), word) != besides.end();

@@ -164,10 +164,13 @@ namespace {
 // nothing down.
 bool isUnderALed(const Map& map, int terminal, const Reading& r)
 {
-    constexpr double floatsTo = 0.6;  // of the system voltage
+    // Of the system voltage: a lamp that is fed by its other wire keeps what it needs to light of that.
+    constexpr double floatsTo = 0.6, keepsFrom = 0.25, keepsTo = 0.95;
     const Terminal& t = map.terminal(terminal);
     const int part = map.elementIndex("load " + t.id), state = stateOf(map, r);
-    if (part < 0 || state < 0 || r.value.value > floatsTo * map.systemVoltage_V) return false;
+    const double share = r.value.value / map.systemVoltage_V;
+    const bool isFed = t.role == Role::LowSideDrive;
+    if (part < 0 || state < 0 || (isFed ? share < keepsFrom || share > keepsTo : share > floatsTo)) return false;
     const std::string name = " " + lowered(map.element(part).name) + " ";
     const bool isLed = name.find(" led ") != name.npos || name.find(" leds ") != name.npos;
     const bool isOn = std::ranges::any_of(map.elements, [&](const Element& e) {
@@ -183,8 +186,7 @@ bool isReleasedDrive(const Map& map, int terminal, const Reading& r)
 {
     const Terminal& t = map.terminal(terminal);
     if (!map.isOfSheet() || !t.role || groupOf(*t.role) != Group::Drives) return false;
-    if (t.role != Role::LowSideDrive && r.load.empty() && r.jumpers.empty() && isUnderALed(map, terminal, r))
-        return true;
+    if (r.load.empty() && r.jumpers.empty() && isUnderALed(map, terminal, r)) return true;
     const bool isParted = !r.unplugged.empty() || !r.removed.empty() || !r.unpinned.empty();
     return isParted && r.load.empty() && r.jumpers.empty() && !healthyReading(map, r);
 }

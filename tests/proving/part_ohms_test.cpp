@@ -18,7 +18,7 @@ const Map& loader()
         "pin;circuit;role;route;goes to\n"
         "1;supply;supply;F1 15 A;\n"
         "2;ground;ground;G1;\n"
-        "3;work lamp;high side;X1-1;LED work lamp 18 W, ground G2\n"
+        "3;work lamp;high side;X1-1;LED bar 18 W, ground G2\n"
         "4;head lamp;high side;X1-2;lamp 21 W, ground G2\n"
         "5;strobe;high side;X1-3;strobe module 2 A, ground G2\n"
         "6;buzzer;high side;X1-4;buzzer 0.1 A, ground G2\n"

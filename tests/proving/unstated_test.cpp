@@ -449,5 +449,27 @@ TEST(Unstated, ALittleIsNothingForTheSuspectsButMuchIs)
     EXPECT_GT(seen("1 > minus; key off; apart " + unitOf(sprayer()), "2.4 V"), battery) << "no module holds it";
 }
 
+TEST(Unstated, AnLedBehindADriveKeepsWhatItLightsWith)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;goes to\n"
+        "1;supply;supply, with key;F1 10 A;\n"
+        "2;ground;ground;G1;\n"
+        "5;LED bar;low side;X1-2;LED bar 24 W, other wire F2 10 A\n"
+        "6;lamp;low side;X1-3;lamp 21 W, other wire F2\n",
+        12);
+    OneJob job(map);
+    job.take("battery plus > battery minus; key on", "12.6 V");
+    job.take("5 > 2; key on", "9.8 V");
+    const auto sound = weighed(map, job)->belief().probabilities()[0];
+    OneJob other(map);
+    other.take("battery plus > battery minus; key on", "12.6 V");
+    other.take("6 > 2; key on", "9.8 V");
+    EXPECT_GT(sound, 3 * weighed(map, other)->belief().probabilities()[0]) << "a filament lets through all of it";
+    OneJob dead(map);
+    dead.take("5 > 2; key on", "0 V");
+    EXPECT_LT(weighed(map, dead)->belief().probabilities()[0], 0.3) << "no feed at all is no LED's";
+}
+
 }  // namespace
 }  // namespace ilvek
