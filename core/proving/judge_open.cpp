@@ -1,4 +1,6 @@
 // W10: a supply with no current asked of it, and a supply that must be absent.
+#include <algorithm>
+
 #include "base/text.h"
 #include "machine/charging.h"
 #include "machine/paths.h"
@@ -78,6 +80,23 @@ bool isNearerToAlternator(const JudgeContext& c, double above_V)
     return isChargedIn(c.map, c.state) && above_V <= rules::chargingCableLoses * c.map.systemVoltage_V;
 }
 
+// The engine charges another battery over a part of this feed's way: what that loses is nobody's fault.
+bool carriesCharge(const JudgeContext& c, double short_V)
+{
+    constexpr double most = 0.1;  // of the system voltage
+    const Terminal& t = c.map.terminal(c.terminal);
+    if (!c.map.isOfSheet() || !isChargedIn(c.map, c.state) || t.a < 0 || short_V > most * c.map.systemVoltage_V)
+        return false;
+    for (std::size_t i = 0; i < c.map.elements.size(); ++i) {
+        const Element& e = c.map.elements[i];
+        if (e.kind != ElementKind::Battery || static_cast<int>(i) == c.map.battery) continue;
+        const auto way = conductorPath(c.map, e.nodes[0], t.a);
+        if (way && std::ranges::none_of(*way, [&](const PathStep& s) { return s.to == c.map.batteryPlus(); }))
+            return true;
+    }
+    return false;
+}
+
 }  // namespace
 
 Judgement judgeOpenSupply(const JudgeContext& c)
@@ -102,6 +121,10 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         j.word = inWords("open.supply-absent");
         j.proves.push_back(inWords("open.path-battery-plus-here"));
         j.doesNotProve.push_back(inWords("open.them-check-fuse-both"));
+    } else if (limits.outcome == Outcome::High && carriesCharge(c, within)) {
+        j.verdict = Verdict::NotDecided;
+        j.word = inWords("open.charges-another");
+        j.doesNotProve.push_back(inWords("open.read-with-engine-off"));
     } else if (limits.outcome == Outcome::High) {  // more is missing than allowed
         j.verdict = Verdict::Low;
         j.word = inWords("open.low-hardly-loaded");

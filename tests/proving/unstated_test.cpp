@@ -471,5 +471,26 @@ TEST(Unstated, AnLedBehindADriveKeepsWhatItLightsWith)
     EXPECT_LT(weighed(map, dead)->belief().probabilities()[0], 0.3) << "no feed at all is no LED's";
 }
 
+// Over the way of this feed the engine charges a second battery.
+TEST(Unstated, WhatAChargeLosesOnAFeedsWayIsNoFailure)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route\n"
+        "1;main;supply, with key;X2-4 > S1 > F3 20 A\n"
+        "2;ground;ground;G1\n"
+        "3;memory;supply, always;F1 5 A\n"
+        ";second battery;source;F99 80 A > S1\n",
+        12);
+    OneJob job(map);
+    job.take("battery plus > battery minus; running", "13.5 V");
+    EXPECT_EQ(job.take("1 > 2; running", "12.8 V").verdict, Verdict::NotDecided);
+    EXPECT_EQ(job.take("1 > 2; running", "10.9 V").verdict, Verdict::Low) << "no charge loses as much";
+    job.take("battery plus > battery minus; key on", "12.6 V");
+    EXPECT_EQ(job.take("1 > 2; key on", "11.9 V").verdict, Verdict::Low) << "nor does any flow with the engine off";
+    OneJob alone(sprayer());
+    alone.take("battery plus > battery minus; running", "27.5 V");
+    EXPECT_EQ(alone.take("1 > 2; running", "26.1 V").verdict, Verdict::Low) << "there is no other battery";
+}
+
 }  // namespace
 }  // namespace ilvek
