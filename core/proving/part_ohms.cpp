@@ -1,14 +1,29 @@
 #include "proving/part_ohms.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
+#include <initializer_list>
 
 #include "base/text.h"
 #include "bench_map/sheet_words.h"
 #include "circuit/operating_point.h"
 
 namespace ilvek {
+
+namespace {
+
+bool isCalled(const Element& e, std::initializer_list<std::string_view> names)
+{
+    const auto words = loweredWords(e.name);
+    return std::ranges::any_of(words, [&](const std::string& w) { return std::ranges::count(names, w) > 0; });
+}
+
+}  // namespace
+
+bool isLed(const Element& e)
+{
+    return isCalled(e, {"led", "leds"});
+}
 
 bool isElectronic(const Map& map, const Element& e)
 {
@@ -17,10 +32,9 @@ bool isElectronic(const Map& map, const Element& e)
     const int t = e.id.starts_with("load ") ? map.terminalIndex(e.id.substr(5)) : -1;
     const bool isDriven = t >= 0 && map.terminal(t).role && groupOf(*map.terminal(t).role) == Group::Drives;
     if (e.kind != ElementKind::Lamp && (e.kind != ElementKind::Resistor || !e.assumed || !isDriven)) return false;
-    static constexpr std::array<std::string_view, 12> names{"led",   "leds",   "buzzer", "siren",   "sounder", "alarm",
-                                                            "radio", "strobe", "camera", "display", "module",  "unit"};
-    const auto words = loweredWords(e.name);
-    return std::ranges::any_of(words, [](const std::string& w) { return std::ranges::count(names, w) > 0; });
+    if (isCalled(e, {"heater", "heating", "glow"})) return false;  // a "heating unit" is its ohms
+    return isLed(e) || isCalled(e, {"buzzer", "siren", "sounder", "alarm", "radio", "strobe", "camera", "display",
+                                    "module", "unit"});
 }
 
 bool mayBeOfPartAtRest(const Map& map, const Reading& r)

@@ -6,6 +6,9 @@
 
 namespace ilvek {
 
+// By its name.
+bool isLed(const Element& element);
+
 // An LED lamp, a buzzer, a unit of its own: whatever an ohmmeter finds in its electronics, from some tens of ohms to
 // nothing at all.
 bool isElectronic(const Map& map, const Element& element);

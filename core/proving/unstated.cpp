@@ -171,13 +171,11 @@ bool isUnderALed(const Map& map, int terminal, const Reading& r)
     const double share = r.value.value / map.systemVoltage_V;
     const bool isFed = t.role == Role::LowSideDrive;
     if (part < 0 || state < 0 || (isFed ? share < keepsFrom || share > keepsTo : share > floatsTo)) return false;
-    const std::string name = " " + lowered(map.element(part).name) + " ";
-    const bool isLed = name.find(" led ") != name.npos || name.find(" leds ") != name.npos;
     const bool isOn = std::ranges::any_of(map.elements, [&](const Element& e) {
         return std::ranges::count(e.nodes, t.b) > 0 && specOf(e.kind).usesStates && e.isIn(state);
     });
     const bool isCommanded = std::ranges::any_of(r.commands, [](const Command& c) { return c.share > 0; });
-    return isLed && !isOn && !isCommanded;
+    return isLed(map.element(part)) && !isOn && !isCommanded;
 }
 
 }  // namespace

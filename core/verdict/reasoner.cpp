@@ -432,8 +432,10 @@ Reasoning Reasoner::reason(const Standing& standing) const
     const int likeliest = r.suspects.empty() ? 0 : r.suspects.front().suspect;
     const int figure = suspects_[static_cast<std::size_t>(likeliest)].besides;
     if (figure > 0) {
-        const auto moved = faultsAt(suspects_[static_cast<std::size_t>(figure)], belief_->severity(figure));
-        r.inDoubt = inWords("reasoner.figure-beside", assumedWords(map_, moved.front().element, moved.front().factor));
+        // As this suspect has it: alone the figure may fit elsewhere.
+        const Suspect& likely = suspects_[static_cast<std::size_t>(likeliest)];
+        const Fault moved = faultsAt(likely, belief_->severity(likeliest))[likely.secondAt];
+        r.inDoubt = inWords("reasoner.figure-beside", assumedWords(map_, moved.element, moved.factor));
     }
     if (const Fit* fit = belief_->fitOf(likeliest); fit && figure == 0) r.inDoubt = inDoubtWords(map_, *fit);
     // A verdict that rests on a figure that nobody stated says which.
@@ -514,7 +516,10 @@ std::vector<RankedSuspect> Reasoner::rankedSuspects() const
         if (probability < worthShowing) break;
         std::string words = wordsAt(suspect, severity);
         const Fit* fit = belief_->fitOf(s);
-        if (fit) words += rangeWords(suspect, *fit);
+        // Of a pair it is the first one's.
+        if (fit)
+            words.insert(std::min(words.size(), suspect.sentences.empty() ? words.npos : words.find(". And ")),
+                         rangeWords(suspect, *fit));
         ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),
                           faultsAt(suspect, severity), fit ? fitsIf(map_, *fit, 2) : "", belief_->growing(s)});
     }

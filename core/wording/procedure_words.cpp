@@ -545,9 +545,8 @@ const std::vector<Words> table{
     {"drive.end.ohms", "{part}: {figure} are not its ohms."},
     {"drive.off.electronic", "{figure}: through its electronics {part} need not lift it."},
     {"drive.end.electronic",
-     "{terminal} drives {part}, and what it needs reaches it. No ohmmeter tells more of its electronics: if it does "
-     "not "
-     "work all the same, it is the part."},
+     "{terminal} drives {part}, and what it needs reaches it. If it does not work all the same, it is the part. An "
+     "ohmmeter tells nothing of electronics."},
     {"drive.end.sound", "{terminal} drives, {part} gets it and has its ohms: {figure}."},
 
     // Networks

@@ -26,6 +26,7 @@ const Map& loader()
         "8;lock;high side;X1-6;lock solenoid 6 Ω, ground G2\n"
         "9;CAN H;CAN high;;\n"
         "10;CAN L;CAN low;;\n"
+        "11;warmth;high side;;heating unit, ground G2\n"
         ";cab display;bus node;X9;no termination\n",
         12);
     return map;
@@ -65,6 +66,7 @@ TEST(PartOhms, AreNotAskedOfElectronics)
     EXPECT_TRUE(isElectronic(map, map.element(map.elementIndex("load 5"))));
     EXPECT_FALSE(isElectronic(map, map.element(map.elementIndex("load 4"))));
     EXPECT_FALSE(isElectronic(map, map.element(map.elementIndex("load 7"))));
+    EXPECT_FALSE(isElectronic(map, map.element(map.elementIndex("load 11")))) << "it has ohms whatever it is called";
 }
 
 }  // namespace
