@@ -252,6 +252,22 @@ TEST(InDoubt, AFigureOfASheetSaysWhatWouldSettleIt)
               partWords(map, map.elementIndex("regulator")) + " stands at about 10.00 V, not 5.00 V");
 }
 
+// Beside an open contact a sensor supply of 10 V that the page takes for one of 5 V. By itself the figure had fitted at
+// 9 V, and that was said.
+TEST(InDoubt, WhatStandsBesideAFaultIsSaidAsItsSuspectHasIt)
+{
+    const auto content = readHandOver(test::sourceText("tests/belief/jobs/figure-beside.json"), "kept job");
+    ASSERT_TRUE(content);
+    const auto open = OpenJob::of(*content);
+    ASSERT_TRUE(open);
+    const Reasoning r = weighedInFull(*open)->reason({});
+    EXPECT_NE(r.inDoubt.find("stands at about 10.00 V, not 5.00 V"), std::string::npos) << r.inDoubt;
+    EXPECT_EQ(r.alike, 1) << "with the figure and without it is one contact";
+    ASSERT_FALSE(r.suspects.empty());
+    EXPECT_NE(r.suspects.front().words.find("to open). And "), std::string::npos)
+        << "the range is that of the contact: " << r.suspects.front().words;
+}
+
 // A key switch that comes and goes, after forty tests: a step of the fit was no number, and every suspect with it.
 TEST(Fit, AStepThatIsNoNumberIsNotTaken)
 {
