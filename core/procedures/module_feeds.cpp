@@ -2,7 +2,9 @@
 
 namespace ilvek {
 
-Feeds moduleFeeds(Flow& flow)
+namespace {
+
+Feeds proven(Flow& flow, bool (*isAsked)(Role))
 {
     const Map& map = flow.map();
     std::string failing, open;
@@ -10,7 +12,7 @@ Feeds moduleFeeds(Flow& flow)
     int first = -1;
     for (const int t : provingOrder(map, {})) {
         const Role role = *map.terminal(t).role;
-        if (!isSupply(role) && role != Role::Return) continue;
+        if (!isAsked(role)) continue;
         const Proof proof = proofOf(map, flow.bay().assessment, t);
         stage.entries.insert(stage.entries.end(), proof.readings.begin(), proof.readings.end());
         const bool fails = proof.state == ProofState::FailedLoaded || proof.state == ProofState::OutOfLimits;
@@ -31,6 +33,18 @@ Feeds moduleFeeds(Flow& flow)
     if (auto step = nextStepFor(map, flow.bay().assessment, first, flow.bay().moment))
         flow.ask(stage, {Asked::Kind::Reading, std::move(*step), FigureKind::Volts, {}, {}, {}});
     return Feeds::Open;
+}
+
+}  // namespace
+
+Feeds moduleFeeds(Flow& flow)
+{
+    return proven(flow, [](Role role) { return isSupply(role) || role == Role::Return; });
+}
+
+Feeds moduleReturns(Flow& flow)
+{
+    return proven(flow, [](Role role) { return role == Role::Return; });
 }
 
 }  // namespace ilvek

@@ -10,5 +10,7 @@ enum class Feeds { Stand, Open, Fail };
 
 // Adds the stage "feeds": their proof so far, and where one is open what to read next. One that fails ends it.
 Feeds moduleFeeds(Flow& flow);
+// The same of its returns alone: with its own ground lifted, all that a module gives stands high.
+Feeds moduleReturns(Flow& flow);
 
 }  // namespace ilvek

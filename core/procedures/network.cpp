@@ -207,7 +207,6 @@ private:
 
     void levels()
     {
-        std::optional<int> wrong;
         double sum = 0;
         for (const int t : {lines_.high, lines_.low}) {
             Named title = of();
@@ -232,11 +231,13 @@ private:
                 continue;
             }
             flow_.fails(fact);
-            if (!wrong) wrong = t, was_V_ = seen.volts();
+            isHigh_ |= supply;
+            wrong_.push_back({t, level});
         }
-        if (wrong) {
+        if (!wrong_.empty()) {
             fails_ = true;
-            return release(levelStep(*wrong), false);
+            if (isHigh_ && moduleReturns(flow_) != Feeds::Stand) return;
+            return release(levelStep(wrong_.front().terminal), false);
         }
         Named says = of();
         says.emplace_back("sum", voltsText(sum));
@@ -259,10 +260,8 @@ private:
     bool recovers(const Seen& seen, const Step& step, bool byOhms) const
     {
         // A level that only creeps over its limit has not come back.
-        if (!byOhms && std::abs(seen.volts() - was_V_) < comesBack_V) return false;
-        if (!byOhms)
-            return isLevel(flow_.map().nodeIndex(step.red) == node(lines_.low) ? lines_.low : lines_.high,
-                           seen.volts());
+        if (!byOhms && std::abs(seen.volts() - wrong_.front().volts) < comesBack_V) return false;
+        if (!byOhms) return isLevel(wrong_.front().terminal, seen.volts());
         if (flow_.map().nodeIndex(step.black) == flow_.map().batteryMinus()) return isFree(seen);
         const double all = flow_.map().isOfSheet() ? trade::termination_ohm / 2
                                                    : soundOhms(pairStep()).value_or(trade::termination_ohm / 2);
@@ -280,13 +279,27 @@ private:
 
     Seen released(const BusNode& n, const Step& step, const Fact& asks, bool byOhms)
     {
-        Stage& stage = flow_.stage("release " + n.name, asks, Stage::State::Shown);
+        const bool second = asks.id == "network.release.other";
+        Stage& stage = flow_.stage((second ? "release both " : "release ") + n.name, asks, Stage::State::Shown);
         const Seen seen = nodes_.without(flow_, n, step, byOhms ? Unit::Ohm : Unit::Volt);
         if (seen)
             stage.entries = {seen.reading->id};
         else
             flow_.ask(stage, {Asked::Kind::Reading, step, byOhms ? FigureKind::Ohms : FigureKind::Volts, {}, {}, {}});
         return seen;
+    }
+
+    // A unit's termination joins the lines: without it one may come back while the other is held as before. From here
+    // on that one is read.
+    Seen otherLine(const BusNode& n, Step& step)
+    {
+        std::swap(wrong_.front(), wrong_.back());
+        step.red = flow_.map().node(node(wrong_.front().terminal));
+        step.terminal = wrong_.front().terminal;
+        Named title = of();
+        title.emplace_back("node", n.name);
+        title.emplace_back("line", flow_.map().terminal(wrong_.front().terminal).id);
+        return released(n, step, {"network.release.other", title}, false);
     }
 
     // What was unplugged stays apart until it comes back.
@@ -302,7 +315,17 @@ private:
             title.emplace_back("figure", seen.figure());
             if (recovers(seen, step, byOhms)) {
                 flow_.says({"network.release.comes", title});
-                return flow_.end(Ending::Kind::Found, {"network.end.node", title}, nodes_.placesOf(n));
+                if (byOhms || wrong_.size() < 2)
+                    return flow_.end(Ending::Kind::Found, {"network.end.node", title}, nodes_.placesOf(n));
+                const Seen other = otherLine(n, step);
+                if (!other) return;
+                title.back() = {"figure", other.figure()};
+                if (recovers(other, step, byOhms)) {
+                    flow_.says({"network.release.comes", title});
+                    return flow_.end(Ending::Kind::Found, {"network.end.node", title}, nodes_.placesOf(n));
+                }
+                flow_.says({"network.release.joined", title});
+                continue;
             }
             flow_.says({"network.release.stays", title});
             if (byOhms && !seen.reading->value.overLimit) was_ohm_ = partOhms(*seen.reading);
@@ -344,8 +367,13 @@ private:
     int state_;
     BusNodes nodes_;
     bool fails_ = false, missing_ = false, odd_ = false;
-    double was_V_ = 0;    // of the line that is no level
-    double was_ohm_ = 0;  // between the lines, before the node that is unplugged now
+    struct Wrong {
+        int terminal;
+        double volts;
+    };
+    std::vector<Wrong> wrong_;  // lines that are no level; the first is the one that is read
+    bool isHigh_ = false;       // one of them has a supply on it
+    double was_ohm_ = 0;        // between the lines, before the node that is unplugged now
 };
 
 }  // namespace

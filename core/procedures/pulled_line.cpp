@@ -125,12 +125,24 @@ bool PulledLine::isFed(const Step& closed)
     return true;
 }
 
+// More than the line is pulled up to, and nothing feeds its wire: it comes out of the module, as of a sensor supply
+// that touches another. A pull-up that nobody stated may go to another supply than was assumed.
+bool PulledLine::isLifted(const Seen& high, const Step& closed) const
+{
+    Step step = closed;
+    step.removed = {flow_.map().element(part_).id};
+    const auto pulledTo = healthyVolts(flow_.map(), step);
+    return pulledTo && high.volts() > trade::lifted * *pulledTo;
+}
+
 void PulledLine::raised(const Seen& open, const Seen& high, const Step& closed)
 {
     const bool little = high.volts() < trade::openShare * open.volts();
     flow_.fails({kind_ + (little ? ".high.little" : ".high"), with(high)});
     const Map& map = flow_.map();
     if (pullsByOhms() && isFed(closed)) return;
+    if (pullsByOhms() && isLifted(high, closed))
+        return flow_.end(Ending::Kind::Elsewhere, {"line.end.lifted", with(high)});
     Step step = closed;
     step.jumpers = {{map.node(signal_), map.node(ground_), bridgeFuse_A}};
     const Seen bridged = flow_.reading("bridged", {"line.bridge", of()}, step);

@@ -32,6 +32,7 @@ private:
     std::vector<std::string> groundPlaces() const;
     bool pullsByOhms() const;
     bool isFed(const Step& closed);
+    bool isLifted(const Seen& high, const Step& closed) const;
     std::optional<double> stated_V(const Step& open) const;
 
     Flow& flow_;

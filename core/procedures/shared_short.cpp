@@ -528,13 +528,35 @@ private:
         says.emplace_back("places", names);
         says.emplace_back("more", std::to_string(places.size() - std::min(places.size(), fewPlaces)));
         // A part that takes the current may be whole, and switched on when it must not be.
-        if (places.size() == 1 && loads == 1) return flow_.end(Ending::Kind::Found, {"short.end.part", says}, places);
+        if (places.size() == 1 && loads == 1) return foundPart(*possible_.begin(), std::move(says));
         flow_.end(Ending::Kind::Found,
                   {places.size() == 1           ? "short.end.one"
                    : places.size() <= fewPlaces ? "short.end.few"
                                                 : "short.end.many",
                    says},
                   places);
+    }
+
+    // Where the module switches its other end, the wire there at ground takes the current as well.
+    void foundPart(int part, std::vector<std::pair<std::string, std::string>> says)
+    {
+        const Map& map = flow_.map();
+        std::vector<std::string> places{map.element(part).id};
+        const auto feed = joinedTo(map, element_.nodes[1], fuse_);
+        for (const int node : map.element(part).nodes) {
+            if (feed.contains(node)) continue;
+            const auto joined = joinedTo(map, node);
+            for (const int t : map.moduleTerminals()) {
+                const Terminal& terminal = map.terminal(t);
+                if (!terminal.role || groupOf(*terminal.role) != Group::Drives || !joined.contains(terminal.a))
+                    continue;
+                const auto way = wayOf(map, t, node);
+                places.insert(places.end(), way.begin(), way.end());
+                says.emplace_back("terminal", terminal.id);
+                return flow_.end(Ending::Kind::Found, {"short.end.driven", says}, places);
+            }
+        }
+        flow_.end(Ending::Kind::Found, {"short.end.part", says}, places);
     }
 
     std::string nameOfPlace(int part) const

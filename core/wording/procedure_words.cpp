@@ -307,6 +307,9 @@ const std::vector<Words> table{
     {"line.fed.not", "{figure}: nothing feeds the wire."},
     {"line.fed.yes", "{figure} on a free wire: something feeds it."},
     {"line.end.fed", "The wire of {terminal} touches a supply."},
+    {"line.end.lifted",
+     "{figure} comes out of the module, more than the map pulls {terminal} up to. Read the module's sensor supplies "
+     "first; if they are right, the map is not."},
     {"line.bridge", "Bridge the two wires of {part} at its plug, fused: what stands at {terminal}?"},
     {"line.bridge.falls", "{figure}: bridged it comes down."},
     {"line.bridge.stays", "{figure}: {part} is not what keeps it up."},
@@ -576,6 +579,9 @@ const std::vector<Words> table{
     {"network.answers",
      "Does the {module} answer on the bus? Traffic of others proves nothing of it. (yes, no; none: nobody can ask it)"},
     {"network.release", "Awake: unplug {node}, and read the line again"},
+    {"network.release.other", "And {line}, with {node} unplugged?"},
+    {"network.release.joined",
+     "{figure}: this line is held all the same. {node} only joined the two. Go on with this one."},
     {"network.release.ohms", "Asleep: unplug {node}, and measure again"},
     {"network.release.comes", "{figure}: it comes back."},
     {"network.release.stays", "{figure}: not {node}. Leave it apart and go on."},
@@ -810,6 +816,10 @@ const std::vector<Words> table{
     {"short.end.one", "The short is in {places}. Find what chafed or leaked before the fuse goes in."},
     {"short.end.part",
      "The current goes to {places}: shorted, or switched on when it must not be. Measure its ohms unplugged."},
+    {"short.end.driven",
+     "The current goes to {places}: it is shorted, its wire to {terminal} touches ground, or {terminal} switches it "
+     "on. "
+     "Measure its ohms unplugged; then the lamp again, {terminal} freed."},
     {"short.end.few",
      "The short is in one of these: {places}. What parts them is under your eyes: look, squeeze, pull."},
     {"short.end.many",

@@ -146,7 +146,7 @@ TEST_P(Hidden, WhatIsFoundIsWhatIsHidden)
             else if (kind.id == "relay" && p.ending->fact.id != "relay.end.relay" &&
                      p.ending->fact.id != "relay.end.contact" && p.ending->fact.id != "relay.end.drop")
                 continue;  // the way to its coil, by both of its ends
-            else if (p.ending->fact.id == "short.end.part")
+            else if (p.ending->fact.id == "short.end.part" || p.ending->fact.id == "short.end.driven")
                 EXPECT_TRUE(touches(machine.map, *p.ending, nodes) || id.rfind("driver", 0) == 0) << id << "\n"
                                                                                                   << walker.story(p);
             else

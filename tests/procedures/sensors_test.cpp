@@ -86,6 +86,26 @@ TEST(Thermistor, OpenAndShortedInsideAreToldByItsOwnOhms)
     EXPECT_EQ(wire.ending(), "line.end.harness");
 }
 
+// With the sensor supply on another one the pull-up goes to that: neither the part nor its plug made 27 V of 5 V.
+TEST(Thermistor, MoreThanTheModulePullsUpToIsNotThePart)
+{
+    TypedProcedure job(storyMap("roller-sensor"), "thermistor", "11");
+    job.next("level", "9.1 V");
+    job.next("warmth", "none");
+    job.next("ohms", "2.2 kΩ");
+    job.next("fed", "0.01 V");
+    EXPECT_EQ(job.ending(), "line.end.lifted");
+    EXPECT_EQ(job.now().ending->kind, Ending::Kind::Elsewhere);
+    // In the range of its pull-up it is an open contact, as before.
+    TypedProcedure contact(storyMap("roller-sensor"), "thermistor", "11");
+    contact.next("level", "4.98 V");
+    contact.next("warmth", "none");
+    contact.next("ohms", "2.2 kΩ");
+    contact.next("fed", "0.01 V");
+    contact.next("bridged", "0.01 V");
+    EXPECT_EQ(contact.ending(), "thermistor.end.never-closes");
+}
+
 TEST(Thermistor, APersonsWordForItsWarmthIsNoProofAgainstIt)
 {
     TypedProcedure job(storyMap("roller-sensor"), "thermistor", "11");
@@ -192,6 +212,43 @@ TEST(Bus, ANodeThatOnlyTakesItsTerminationAlongIsNotTheShort)
     shorted.next("ohms", "2.1 Ω");
     shorted.next(first, "119 Ω");
     EXPECT_EQ(shorted.ending(), "network.end.node");
+}
+
+// The termination ties the lines together: without it the sound one comes back, and the shorted one does not.
+TEST(Bus, AUnitThatOnlyJoinsTheLinesIsNotTheShort)
+{
+    const auto until = [](TypedProcedure& job) {
+        job.next("ohms", "60 Ω");
+        job.next("ground 7", "OL");
+        job.next("ground 8", "OL");
+        job.next("level 7", "0.17 V");
+        job.next("level 8", "0.13 V");
+    };
+    TypedProcedure joined(storyMap("log-loader"), "network", "7");
+    until(joined);
+    const std::string first = joined.now().next()->id;
+    joined.next(first, "2.5 V");
+    EXPECT_EQ(joined.now().next()->id.substr(0, 13), "release both ");
+    joined.next(joined.now().next()->id, "0.10 V");
+    EXPECT_TRUE(joined.says("network.release.joined"));
+    EXPECT_NE(joined.ending(), "network.end.node");
+    TypedProcedure held(storyMap("log-loader"), "network", "7");
+    until(held);
+    held.next(first, "2.5 V");
+    held.next(held.now().next()->id, "2.3 V");
+    EXPECT_EQ(held.ending(), "network.end.node");
+}
+
+TEST(Bus, ASupplyOnBothLinesMayBeTheModulesOwnGround)
+{
+    TypedProcedure job(storyMap("log-loader"), "network", "7");
+    job.next("ohms", "60 Ω");
+    job.next("ground 7", "OL");
+    job.next("ground 8", "OL");
+    job.next("level 7", "14.2 V");
+    job.next("level 8", "14.1 V");
+    ASSERT_TRUE(job.now().next());
+    EXPECT_EQ(job.now().next()->id, "feeds") << "its returns before a unit is accused";
 }
 
 }  // namespace
