@@ -50,7 +50,7 @@ struct FitPoint {
     // Beyond so many sigma a reading pulls no harder while the fit looks for its place.
     static constexpr double pullsUpTo = 3;
     static constexpr int mostSteps = 6;
-    static constexpr double settled = 0.02;  // in log-likelihood
+    static constexpr double settled = 0.02, arrived = 0.0005;  // in log-likelihood
     // What sound parts beside a fault make of what it moves, one sigma: their tolerances, and the solver's own.
     static constexpr double besideShare = 0.01;
 
@@ -189,13 +189,13 @@ struct FitPoint {
     }
 
     // Of a part with added resistance only its own share of it grows with its figure.
-    double ownShare(int element, double factor) const
+    double ownShare(const Unknown& unknown, double u) const
     {
         for (const Fault& f : faults) {
-            if (f.element != element) continue;
+            if (f.element != unknown.element) continue;
             if (f.kind == Fault::Kind::Open) return 0;
             if (f.kind != Fault::Kind::AddedResistance) continue;
-            const double own = factor * map.soundResistance_ohm(map.element(element));
+            const double own = std::exp(unknown.logFactor(u)) * map.soundResistance_ohm(map.element(unknown.element));
             return own / (own + f.resistance_ohm);
         }
         return 1;
@@ -216,19 +216,20 @@ struct FitPoint {
         if (!isSolvedAt(u) && (!volts.empty() || !others.empty())) sweep.apply(edits(u));
         if (!volts.empty()) {
             std::vector<int> elements;
-            for (const Unknown& unknown : unknowns)
-                elements.push_back(unknown.element);
+            std::vector<double> own;  // d ln(figure) / du, of a part's own share of it
+            for (std::size_t i = 0; i < unknowns.size(); ++i) {
+                const double stands = u(static_cast<Eigen::Index>(i));
+                elements.push_back(unknowns[i].element);
+                own.push_back(unknowns[i].slope(stands) * ownShare(unknowns[i], stands));
+            }
             const auto slopes = sweep.valueSlopes(pairs, elements);
             for (std::size_t k = 0; k < volts.size(); ++k) {
                 // The meter takes its share of what moves.
                 const double open = sweep.voltage(pairs[k].first, pairs[k].second, INFINITY);
                 const double shown = std::abs(open) > 1e-6 ? at.value[volts[k]] / open : 1.0;
-                for (std::size_t i = 0; i < unknowns.size(); ++i) {
-                    const auto column = static_cast<Eigen::Index>(i);
-                    const double own = ownShare(unknowns[i].element, std::exp(unknowns[i].logFactor(u(column))));
-                    out(static_cast<Eigen::Index>(volts[k]), column) =
-                        unknowns[i].slope(u(column)) * own * shown * slopes[k][i];
-                }
+                for (std::size_t i = 0; i < unknowns.size(); ++i)
+                    out(static_cast<Eigen::Index>(volts[k]), static_cast<Eigen::Index>(i)) =
+                        own[i] * shown * slopes[k][i];
             }
         }
         for (const std::size_t k : others)
@@ -276,13 +277,35 @@ struct FitPoint {
         return root;
     }
 
+    // What a step would gain if all were straight: (|d|² + |√w J d|²) / 2.
+    static double promised(const Matrix& J, const Vector& d, const Vector& root)
+    {
+        return 0.5 * (d.squaredNorm() + (root.asDiagonal() * (J * d)).squaredNorm());
+    }
+
+    // Where it stands.
+    const Matrix& slopesHere()
+    {
+        if (!sloped_) slopes_ = slopes(u_, at_);
+        sloped_ = true;
+        return slopes_;
+    }
+
+    void stand(const Vector& u, Point at)
+    {
+        u_ = u;
+        at_ = std::move(at);
+        sloped_ = false;
+    }
+
     // Downhill from where it stands.
     void descend(bool pulling, int most)
     {
         for (int n = 0; n < most; ++n) {
             stopPoint();
-            const Matrix J = slopes(u_, at_);
-            const Vector to = step(J, u_, at_, weights(at_, pulling));
+            const Matrix& J = slopesHere();
+            const Vector root = weights(at_, pulling), to = step(J, u_, at_, root);
+            if (promised(J, to - u_, root) < arrived) return;
             bool better = false;
             for (const double share : {1.0, 0.4, 0.12}) {
                 const Vector u = u_ + share * (to - u_);
@@ -290,8 +313,7 @@ struct FitPoint {
                 if (!solve(u, point)) continue;
                 const double gain = pulling ? point.pulled - at_.pulled : point.sum - at_.sum;
                 if (!(gain > 0)) continue;  // nor where it is none
-                u_ = u;
-                at_ = std::move(point);
+                stand(u, std::move(point));
                 better = gain > settled;
                 break;
             }
@@ -303,6 +325,7 @@ struct FitPoint {
     std::optional<double> fitted(const std::vector<Fault>& at)
     {
         faults = at;
+        sloped_ = false;
         if (!solve(u_, at_)) {
             u_.setZero();
             if (!solve(u_, at_)) return std::nullopt;
@@ -340,7 +363,7 @@ struct FitPoint {
     double laplace()
     {
         const Vector root = weights(at_, false);
-        const Matrix A = root.asDiagonal() * slopes(u_, at_);
+        const Matrix A = root.asDiagonal() * slopesHere();
         const Matrix S = Matrix::Identity(A.rows(), A.rows()) + A * A.transpose();
         const Matrix L = S.llt().matrixL();
         return at_.sum - L.diagonal().array().log().sum();
@@ -354,6 +377,7 @@ struct FitPoint {
         const Vector u = u_;
         const Point was = at_;
         u_.setZero();
+        sloped_ = false;
         if (solve(u_, at_)) {
             if (slipped_ != none) descend(true, mostSteps);
             descend(false, mostSteps);
@@ -362,10 +386,10 @@ struct FitPoint {
                 most = std::max(most, std::abs(was.z[i] - at_.z[i]));
             const double other = most > apart ? laplace() : -1e300;
             if (other > evidence) return other;
-            u_ = u, at_ = was, solved_.resize(0);
+            stand(u, was), solved_.resize(0);
             return other;
         }
-        u_ = u, at_ = was, solved_.resize(0);
+        stand(u, was), solved_.resize(0);
         return -1e300;
     }
 
@@ -378,6 +402,8 @@ struct FitPoint {
     std::size_t slipped_ = none;  // the reading that is left out while the fit looks for its place
     Vector u_, solved_;
     Point at_;
+    Matrix slopes_;  // about where it stands
+    bool sloped_ = false;
 };
 
 }  // namespace ilvek

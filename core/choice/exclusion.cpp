@@ -9,6 +9,7 @@
 #include "base/parallel.h"
 #include "base/stop.h"
 #include "choice/posts.h"
+#include "choice/ways_by_case.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
 
@@ -66,8 +67,6 @@ std::vector<Way> waysOf(const std::vector<Suspect>& suspects, const Belief& beli
             if (counts) addWays(of[i], {{}, g, &suspects[i]}, out);
         }
     }
-    // As they stand in a column.
-    std::stable_sort(out.begin(), out.end(), [](const Way& a, const Way& b) { return a.h.low < b.h.low; });
     return out;
 }
 
@@ -88,41 +87,62 @@ public:
         : suspects_(suspects),
           belief_(belief),
           ways_(waysOf(suspects, belief, groups, most)),
-          value_(ways_.size()),
-          ranges_(std::min(most, groups.size())),
-          of_(ranges_.size(), 0.0)
+          of_(std::min(most, groups.size()), 0.0),
+          own_(of_.size(), 0.0),
+          count_(of_.size(), 0)
     {
-        for (const Way& way : ways_) {
-            weight_.push_back(way.h.weight);
+        for (std::size_t i = 0; i < ways_.size(); ++i) {
+            const Way& way = ways_[i];
+            if (isWrong(way)) wrong_.push_back(i);
+            ++count_[way.group], own_[way.group] += way.h.weight;
             for (std::size_t g = 0; g < of_.size(); ++g)
                 of_[g] += way.group != g ? way.h.weight : 0.0;
         }
+        byCase_.read(
+            ways_, static_cast<std::size_t>(firstCases(suspects).back()),
+            [](const Way& way) -> const Belief::Hypothesis& { return way.h; }, isWrong);
     }
 
     // By group, of a reading.
     std::vector<Excluding> ofReading(const Column& column, const BatteryShifts* posts)
     {
         const double sigma = std::hypot(meterSigma(column), static_cast<double>(column.tolerance));
-        ranges_.assign(ranges_.size(), {});
-        for (std::size_t i = 0; i < ways_.size(); ++i) {
+        const auto healthy = static_cast<double>(column.value[0]);
+        moved_.clear();
+        std::vector<Range> ranges(of_.size());
+        std::vector<std::size_t> asSound = count_;  // by group, the ways that read as the sound circuit does
+        std::vector<double> soundWeight = own_;     // and their weight
+        const auto reach = [&](Range& range, double v, double off) {
+            range.low = std::min(range.low, v - excludesAt * sigma - off);
+            range.high = std::max(range.high, v + excludesAt * sigma + off);
+        };
+        byCase_.eachMoved(column, [&](std::size_t i) {
             const Way& way = ways_[i];
-            Range& range = ranges_[way.group];
             double off = 0;
-            value_[i] = belief_.valueAt(column, way.h, posts, &off);
-            const bool free = std::isnan(value_[i]) || leavesOpen(*way.of, column.probe.red) ||
-                              leavesOpen(*way.of, column.probe.black);
-            range.free = range.free || free;
-            range.low = std::min(range.low, value_[i] - excludesAt * sigma - off);
-            range.high = std::max(range.high, value_[i] + excludesAt * sigma + off);
+            const double v = belief_.valueAt(column, way.h, posts, &off);
+            ranges[way.group].free |= std::isnan(v);
+            reach(ranges[way.group], v, off);
+            --asSound[way.group], soundWeight[way.group] -= way.h.weight;
+            moved_.push_back({v, way.h.weight});
+        });
+        for (const std::size_t i : wrong_) {
+            const Suspect& s = *ways_[i].of;
+            ranges[ways_[i].group].free |= leavesOpen(s, column.probe.red) || leavesOpen(s, column.probe.black);
         }
-        std::vector<Excluding> out(ranges_.size());
+        double sound = 0;
+        for (std::size_t g = 0; g < of_.size(); ++g) {
+            sound += soundWeight[g];
+            if (asSound[g] > 0) reach(ranges[g], healthy, 0);
+        }
+        std::vector<Excluding> out(of_.size());
         for (std::size_t g = 0; g < out.size(); ++g) {
-            const Range& range = ranges_[g];
+            const Range& range = ranges[g];
             out[g] = {0, range.low, range.high};
             if (range.free || range.low > range.high || of_[g] <= 0) continue;
-            double sum = 0;  // its own ways lie within
-            for (std::size_t i = 0; i < value_.size(); ++i)
-                sum += weight_[i] * ((value_[i] < range.low) | (value_[i] > range.high));  // without a branch
+            // Its own ways lie within.
+            double sum = healthy < range.low || healthy > range.high ? sound : 0;
+            for (const auto& [v, weight] : moved_)
+                sum += weight * ((v < range.low) | (v > range.high));  // without a branch
             out[g].chance = sum / of_[g];
         }
         return out;
@@ -134,10 +154,10 @@ public:
         const auto asDrawn = [&](const Way& way) {
             return chanceOfFinding(suspects_[static_cast<std::size_t>(way.h.suspect)], terminal, Found::AsDrawn);
         };
-        std::vector<double> most(ranges_.size(), 0.0);
+        std::vector<double> most(of_.size(), 0.0);
         for (const Way& way : ways_)
             most[way.group] = std::max(most[way.group], asDrawn(way));
-        std::vector<Excluding> out(ranges_.size());
+        std::vector<Excluding> out(of_.size());
         for (std::size_t g = 0; g < out.size(); ++g) {
             if (most[g] >= lookExcludesAt || of_[g] <= 0) continue;
             for (const Way& way : ways_)
@@ -147,13 +167,16 @@ public:
     }
 
 private:
+    static bool isWrong(const Way& way) { return way.of->kind == SuspectKind::MapWrong; }
+
     const std::vector<Suspect>& suspects_;
     const Belief& belief_;
     std::vector<Way> ways_;
-    std::vector<double> value_;   // by way, of the column in hand
-    std::vector<double> weight_;  // likewise
-    std::vector<Range> ranges_;   // by group
-    std::vector<double> of_;      // by group, the weight of all others
+    std::vector<std::size_t> wrong_;  // the ways of a map that is wrong somewhere
+    WaysByCase byCase_;
+    std::vector<std::pair<double, double>> moved_;  // figure and weight, of the column in hand
+    std::vector<double> of_, own_;                  // by group, the weight of all others, and its own
+    std::vector<std::size_t> count_;                // of its ways
 };
 
 bool isBetter(double chance, double minutes, const Exclusion& than)

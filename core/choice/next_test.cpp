@@ -15,6 +15,7 @@
 #include "belief/doubt.h"
 #include "belief/likelihood.h"
 #include "choice/posts.h"
+#include "choice/ways_by_case.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
 
@@ -61,7 +62,12 @@ public:
             for (const Sight& sight : s.sights)
                 seenAt_[sight.terminal].push_back(ways_.size() - 1);
         }
-        readIn(static_cast<std::size_t>(firstCases(suspects).back()));
+        byCase_.read(
+            ways_, static_cast<std::size_t>(firstCases(suspects).back()),
+            [](const Way& way) -> const Belief::Hypothesis& { return way.h; },
+            [&](const Way& way) {
+                return suspects_[static_cast<std::size_t>(way.h.suspect)].kind == SuspectKind::MapWrong;
+            });
         left_ = all_;
         for (const double w : all_)
             logs_ += plogp(w);
@@ -174,21 +180,11 @@ private:
     void readOff(const Column& column, const BatteryShifts* posts) const
     {
         read_.clear();
-        for (const int c : column.moved)
-            isMoved_[static_cast<std::size_t>(c)] = 1;
-        for (const int c : column.moved) {
-            const auto at = static_cast<std::size_t>(c);
-            for (std::size_t i = firstIn_[at]; i < firstIn_[at + 1]; ++i) {
-                const Way& way = ways_[waysIn_[i]];
-                // Between two cases that both moved it was read at the first.
-                if (c != way.h.low && isMoved_[static_cast<std::size_t>(way.h.low)] != 0) continue;
-                Read read{&way};
-                read.v = belief_.valueAt(column, way.h, posts, &read.unsure);
-                read_.push_back(read);
-            }
-        }
-        for (const int c : column.moved)
-            isMoved_[static_cast<std::size_t>(c)] = 0;
+        byCase_.eachMoved(column, [&](std::size_t way) {
+            Read read{&ways_[way]};
+            read.v = belief_.valueAt(column, ways_[way].h, posts, &read.unsure);
+            read_.push_back(read);
+        });
     }
 
     double sigmaOf(const Column& column) const
@@ -201,26 +197,6 @@ private:
         }
         const double unsure2 = weight > 0 ? unsure / weight : 0;
         return std::sqrt(square(meterSigma(column)) + square(static_cast<double>(column.tolerance)) + unsure2);
-    }
-
-    // By case of the table the ways that are read from it, each at its lower and its upper case.
-    void readIn(std::size_t cases)
-    {
-        const auto eachCase = [this](const auto& at) {
-            for (std::size_t i = 0; i < ways_.size(); ++i) {
-                const Belief::Hypothesis& h = ways_[i].h;
-                if (suspects_[static_cast<std::size_t>(h.suspect)].kind == SuspectKind::MapWrong) continue;
-                at(static_cast<std::size_t>(h.low), i);
-                if (h.high != h.low) at(static_cast<std::size_t>(h.high), i);
-            }
-        };
-        firstIn_.assign(cases + 1, 0);
-        eachCase([this](std::size_t c, std::size_t) { ++firstIn_[c + 1]; });
-        std::partial_sum(firstIn_.begin(), firstIn_.end(), firstIn_.begin());
-        waysIn_.resize(firstIn_.back());
-        std::vector<std::size_t> next = firstIn_;
-        eachCase([&](std::size_t c, std::size_t way) { waysIn_[next[c]++] = way; });
-        isMoved_.assign(cases, 0);
     }
 
     // What two readings t bins apart tell grows with t² while t is small, as for two normal densities: many faults that
@@ -269,16 +245,15 @@ private:
         int group = -1;
     };
     std::vector<Way> ways_;  // those worth counting, each with all that is asked of it: they are passed in a row
-    std::vector<std::size_t> wrongAt_;           // the ways of a map that is wrong somewhere
-    std::vector<std::size_t> firstIn_, waysIn_;  // by case of the table, the ways that are read from it
+    std::vector<std::size_t> wrongAt_;  // the ways of a map that is wrong somewhere
+    WaysByCase byCase_;
     struct Read {
         const Way* way = nullptr;
         double v = 0, unsure = 0;
     };
-    mutable std::vector<Read> read_;     // of the column in hand
-    mutable std::vector<char> isMoved_;  // by case, of the column in hand
-    mutable std::vector<double> left_;   // by group, of the column in hand: what reads as the sound circuit
-    std::vector<double> all_;            // by group
+    mutable std::vector<Read> read_;    // of the column in hand
+    mutable std::vector<double> left_;  // by group, of the column in hand: what reads as the sound circuit
+    std::vector<double> all_;           // by group
     double total_ = 0;
     double logs_ = 0;  // Σ w log w
     double before_ = 0;
@@ -459,7 +434,7 @@ struct Weighing {
 // weighed roughly first, and in full from the best of those on, until none of the rest can be among the best.
 std::vector<RankedTest> bestOf(const Weighing& weighing, const Ranking& rough, const Ranking& ranking, std::size_t most)
 {
-    constexpr std::size_t atOnce = 200;
+    constexpr std::size_t atOnce = 60;
     constexpr double safely = 2;  // what is weighed roughly may be worth so many times more
     std::vector<std::size_t> every(weighing.candidates.size());
     std::iota(every.begin(), every.end(), 0);

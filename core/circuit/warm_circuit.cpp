@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/expects.h"
 #include "circuit/linearised.h"
@@ -37,7 +38,7 @@ struct WarmCircuit::Part {
 
     bool apply(const std::vector<Fault>& faults)
     {
-        byBattery.clear();
+        byBattery.clear(), byPair.clear();
         const bool fromRest = mayFeedItself(map, faults);
         if (!fromRest && again(faults)) return true;
         Condition condition = healthy;
@@ -91,11 +92,19 @@ struct WarmCircuit::Part {
         return at[red] - at[black];
     }
 
+    // (e_p − e_q)ᵀ J⁻¹ (e_p − e_q)
     double source_ohm(int red, int black) const
     {
-        const std::vector<double> x = solved(red, black, false);
-        const law::Voltages at(x);
+        const law::Voltages at(rowOf(red, black));
         return at[red] - at[black];
+    }
+
+    // J⁻ᵀ (e_p − e_q)
+    const std::vector<double>& rowOf(int p, int q) const
+    {
+        const auto [at, isNew] = byPair.try_emplace({p, q});
+        if (isNew) at->second = solved(p, q, true);
+        return at->second;
     }
 
     // J⁻¹ (e_p − e_q), or the same with Jᵀ.
@@ -121,19 +130,18 @@ struct WarmCircuit::Part {
     void addSlopes(const std::vector<std::pair<int, int>>& pairs, const std::vector<int>& elements,
                    std::vector<std::vector<double>>& slopes) const
     {
-        std::vector<std::vector<double>> rows;
+        std::vector<law::Voltages> rows;
         for (const auto& [red, black] : pairs)
-            rows.push_back(solved(node(red), node(black), true));
+            rows.emplace_back(rowOf(node(red), node(black)));
         const law::Voltages v(now->v);
         for (std::size_t e = 0; e < elements.size(); ++e) {
             const Device& d = now->network.deviceOf(elements[e]);
             if (!d.on) continue;
             const std::array<double, 4> more = growth(d, v);
             for (std::size_t p = 0; p < rows.size(); ++p) {
-                const law::Voltages row(rows[p]);
                 double by = 0;
                 for (std::size_t i = 0; i < d.nodeCount; ++i)
-                    by += row[d.nodes[i]] * more[i];
+                    by += rows[p][d.nodes[i]] * more[i];
                 slopes[p][e] -= phase.share * by;
             }
         }
@@ -149,6 +157,7 @@ struct WarmCircuit::Part {
     bool stands = false;  // the last solution is a place to begin from
     const Solution* now = nullptr;
     mutable std::vector<double> byBattery;  // the column of J⁻¹ for the battery's plus, once asked for
+    mutable std::map<std::pair<int, int>, std::vector<double>> byPair;  // rows of it, likewise
 };
 
 WarmCircuit::WarmCircuit() = default;

@@ -82,10 +82,17 @@ void FeedBranch::addContacts(int connector, Parts& out) const
     }
 }
 
-double FeedBranch::soundShare(const SetUp& r, double rated_V) const
+double FeedBranch::soundShare(const SetUp& r, double rated_V, int atGround) const
 {
     auto condition = conditionOf(map_, r);
     if (!condition || !condition->load) return 0;
+    if (atGround >= 0) {
+        Fault touches;
+        touches.kind = Fault::Kind::ShortBetween;
+        touches.nodeA = atGround, touches.nodeB = map_.batteryMinus();
+        touches.resistance_ohm = 0.01;
+        condition->faults.push_back(touches);
+    }
     for (const int part : reach(outOf(r))) {
         const Element& e = map_.element(part);
         const bool draws = e.kind == ElementKind::SupplyPort;

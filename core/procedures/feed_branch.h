@@ -28,8 +28,8 @@ public:
     // The parts that a set-up takes out of the way: contacts of what is apart, parts pulled or unplugged.
     Parts outOf(const SetUp& setUp) const;
     // Of a lamp's rated volts what a sound branch may put across it in the set-up: loads that nobody stated may be four
-    // times what is assumed, other sources of the map may be disconnected.
-    double soundShare(const SetUp& setUp, double rated_V) const;
+    // times what is assumed, other sources of the map may be disconnected. With a node at ground: the same of that.
+    double soundShare(const SetUp& setUp, double rated_V, int atGround = -1) const;
 
     // What can be taken out of the way, by one action each.
     struct Release {

@@ -121,23 +121,25 @@ private:
         if (r.shows == Shown::Tripped) return Light::Lit;
         if (r.shows == Shown::Holds) return Light::Dark;
         const auto place = lampOf(flow_.map(), r);
-        if (!place) return Light::Unclear;
-        double share = 0;
-        if (r.shows) {
-            share = *r.shows == Shown::Bright ? 1 : *r.shows == Shown::Dim ? 0.5 : 0;
-        } else {
-            const bool across = branch_.isAtFuse(r.red) && branch_.isAtFuse(r.black);
-            const double v = std::abs(r.value.value);
-            // Behind a fuse to which nothing comes it reads nothing too, and the lamp is dark.
-            if (!across && v < 0.5 * batteryNow_V(flow_.bay()) && !wasSourceLive(r)) return Light::Unclear;
-            share = (across ? v : std::max(0.0, batteryNow_V(flow_.bay()) - v)) / place->rated_V;
-        }
-        if (share < lamp::darkBelow) return Light::Dark;
+        const auto share = place ? shareOf(r, place->rated_V) : std::nullopt;
+        if (!share) return Light::Unclear;
+        if (*share < lamp::darkBelow) return Light::Dark;
         // What passes through sound loads may make it glow.
         const double sound = branch_.soundShare(r, place->rated_V);
         if (sound > soundLightAtMost) return Light::Unclear;
         if (r.shows == Shown::Dim) return sound > soundGlowAtMost ? Light::Unclear : Light::Lit;
-        return share < sound + moreThanSound ? Light::Unclear : Light::Lit;
+        return *share < sound + moreThanSound ? Light::Unclear : Light::Lit;
+    }
+
+    // Of its rated volts what the lamp has. nullopt: what is read does not say.
+    std::optional<double> shareOf(const Reading& r, double rated_V) const
+    {
+        if (r.shows) return *r.shows == Shown::Bright ? 1 : *r.shows == Shown::Dim ? 0.5 : 0;
+        const bool across = branch_.isAtFuse(r.red) && branch_.isAtFuse(r.black);
+        const double v = std::abs(r.value.value);
+        // Behind a fuse to which nothing comes it reads nothing too, and the lamp is dark.
+        if (!across && v < 0.5 * batteryNow_V(flow_.bay()) && !wasSourceLive(r)) return std::nullopt;
+        return (across ? v : std::max(0.0, batteryNow_V(flow_.bay()) - v)) / rated_V;
     }
 
     // The fuse's source side was read, and there, in the state of this reading.
@@ -278,7 +280,7 @@ private:
         for (const int part : possible_) {
             if (fed.contains(part) == (light == Light::Lit)) left.insert(part);
         }
-        if (light == Light::Lit) isLit_ = true, apart_ = r;
+        if (light == Light::Lit) isLit_ = true, apart_ = r, lit_ = r;
         if (light == Light::Dark && !all) dark_ = r;
         if (all && light == Light::Dark) {
             isDarkWithAll_ = true;
@@ -537,6 +539,14 @@ private:
                   places);
     }
 
+    // Whether the lamp was brighter than with this node at ground, the part before it whole.
+    bool isBrighterThanAt(int node) const
+    {
+        const auto place = lit_ ? lampOf(flow_.map(), *lit_) : std::nullopt;
+        const auto share = place ? shareOf(*lit_, place->rated_V) : std::nullopt;
+        return share && *share > branch_.soundShare(*lit_, place->rated_V, node) + moreThanSound;
+    }
+
     // Where the module switches its other end, the wire there at ground takes the current as well.
     void foundPart(int part, std::vector<std::pair<std::string, std::string>> says)
     {
@@ -544,7 +554,7 @@ private:
         std::vector<std::string> places{map.element(part).id};
         const auto feed = joinedTo(map, element_.nodes[1], fuse_);
         for (const int node : map.element(part).nodes) {
-            if (feed.contains(node)) continue;
+            if (feed.contains(node) || isBrighterThanAt(node)) continue;
             const auto joined = joinedTo(map, node);
             for (const int t : map.moduleTerminals()) {
                 const Terminal& terminal = map.terminal(t);
@@ -579,6 +589,7 @@ private:
     bool isLit_ = false, isDarkWithAll_ = false;
     std::optional<SetUp> apart_;  // of the last reading that was lit: it does not lie there
     std::optional<SetUp> dark_;   // of the last one that went out
+    std::optional<Reading> lit_;  // the last that was lit
     std::optional<SetUp> last_;   // of the last reading with something in the fuse's place
 };
 

@@ -156,6 +156,17 @@ TEST_P(Hidden, WhatIsFoundIsWhatIsHidden)
 }
 INSTANTIATE_TEST_SUITE_P(Field, Hidden, ::testing::Range(0, 40));
 
+// With its coil in the way the lamp is dim: the wire behind it, which the module switches, may lie at ground as well.
+TEST(Followed, ADrivenWireAtGroundStandsBesideItsPart)
+{
+    const Map& map = test::storyMap("excavator-fuse");
+    ProcedureWalker walker(map, {toGround(map, map.terminal(map.terminalIndex("A6")).a, 0.01)});
+    const Procedure p = walker.follow("short", "F14");
+    ASSERT_TRUE(p.ending) << walker.story(p);
+    EXPECT_EQ(p.ending->fact.id, "short.end.driven");
+    EXPECT_TRUE(holds(p.ending->places, "A6") && holds(p.ending->places, "load A6"));
+}
+
 TEST(Followed, EverySentenceHasWords)
 {
     for (const Map* map : {&test::pt9(), &test::hauler(), &test::washer()}) {
