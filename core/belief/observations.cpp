@@ -54,6 +54,10 @@ constexpr double besideUnstated = 0.35, besideLoad = 0.015, untoldUnstated = 0.5
 // Drops smaller than this share of the system voltage are what currents and wires that nobody stated make of one
 // another.
 constexpr double petty = 0.003, pettyLoaded = 0.0015;
+// Of the usual current, and of the system voltage: how sharply a function comes on. Of a machine that nobody mapped it
+// is not known where, nor do two of its drives agree.
+constexpr double comesOnWithin = 0.05, comesOnAnywhere = 0.08;
+constexpr double wakesWithin_V = 0.2, wakesAnywhere = 0.06;
 // A module that watches what it drives calls less than this share of the usual current none.
 constexpr double quietShare = 0.2;
 // Across a breaker that holds.
@@ -90,10 +94,12 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
     o.setup.state = f.state;
     const auto point = operatingPoint(map, o.setup);
     if (!point) return o;
+    const double comesOn = map.isOfSheet() ? comesOnAnywhere : comesOnWithin;
+    const double wakes_V = map.isOfSheet() ? wakesAnywhere * map.systemVoltage_V : wakesWithin_V;
     for (const int e : f.currents) {
         const double healthy = point->currentThrough(e);
         const double least = worksAtShare * std::abs(healthy);
-        Observation::Need need{{-1, -1, 10e6, e}, least, 1e9, 0.05 * std::abs(healthy) + 1e-6};
+        Observation::Need need{{-1, -1, 10e6, e}, least, 1e9, comesOn * std::abs(healthy) + 1e-6};
         if (healthy < 0) std::swap(need.low, need.high), need.low = -1e9, need.high = -least;
         o.needs.push_back(need);
     }
@@ -105,7 +111,7 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
     }
     for (const int p : f.ports) {
         const Element& e = map.element(p);
-        o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2});
+        o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, wakes_V});
     }
     const std::size_t currents = f.currents.size();
     const auto isAssumedOn = [&](int node) {
@@ -116,7 +122,7 @@ Observation functionSeen(const Map& map, const Function& f, bool works)
         const Element& e = map.element(p);
         for (std::size_t i = 0; i < currents && isAssumedOn(e.nodes[0]); ++i)
             o.needs[i].feed = static_cast<int>(o.needs.size());
-        o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, 0.2, mayBeNeeded});
+        o.needs.push_back({{e.nodes[0], e.nodes[1], 1e12, -1}, e.value("brown_out"), 1e9, wakes_V, mayBeNeeded});
     }
     for (const int e : f.rests)
         o.needs.push_back({{-1, -1, 10e6, e}, -restCurrent_A, restCurrent_A, 0.2 * restCurrent_A});
