@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "circuit/operating_point.h"
 #include "machine/charging.h"
 #include "machine/paths.h"
 #include "proving/anywhere.h"
@@ -80,19 +81,47 @@ bool isNearerToAlternator(const JudgeContext& c, double above_V)
     return isChargedIn(c.map, c.state) && above_V <= rules::chargingCableLoses * c.map.systemVoltage_V;
 }
 
-// The engine charges another battery over a part of this feed's way: what that loses is nobody's fault.
-bool carriesCharge(const JudgeContext& c, double short_V)
+// Another battery of the map hangs on this feed, not beyond the first one's posts.
+bool hasOtherBattery(const JudgeContext& c)
 {
-    constexpr double most = 0.1;  // of the system voltage
     const Terminal& t = c.map.terminal(c.terminal);
-    if (!c.map.isOfSheet() || !isChargedIn(c.map, c.state) || t.a < 0 || short_V > most * c.map.systemVoltage_V)
-        return false;
+    if (!c.map.isOfSheet() || t.a < 0) return false;
     for (std::size_t i = 0; i < c.map.elements.size(); ++i) {
         const Element& e = c.map.elements[i];
         if (e.kind != ElementKind::Battery || static_cast<int>(i) == c.map.battery) continue;
         const auto way = conductorPath(c.map, e.nodes[0], t.a);
         if (way && std::ranges::none_of(*way, [&](const PathStep& s) { return s.to == c.map.batteryPlus(); }))
             return true;
+    }
+    return false;
+}
+
+// Of the system voltage: no further are two batteries apart.
+constexpr double otherBatteryWithin = 0.1;
+
+// The engine charges another battery over a part of this feed's way: what that loses is nobody's fault.
+bool carriesCharge(const JudgeContext& c, double short_V)
+{
+    return isChargedIn(c.map, c.state) && short_V <= otherBatteryWithin * c.map.systemVoltage_V && hasOtherBattery(c);
+}
+
+// Another battery, fuller than the first by a tenth, lifts this place above the first one's posts by as much; of the
+// cables between them nobody stated anything.
+bool isFedByOther(const JudgeContext& c, double above_V)
+{
+    constexpr double unstatedCables = 3;
+    const auto condition = conditionOf(c.map, c.reading);
+    if (!c.map.isOfSheet() || !condition) return false;
+    const auto abovePosts = [&](const Condition& at) {
+        const auto point = operatingPoint(c.map, at);
+        return point ? point->potential(c.map.terminal(c.terminal).a) - point->potential(c.map.batteryPlus()) : 0.0;
+    };
+    for (std::size_t i = 0; i < c.map.elements.size(); ++i) {
+        const int element = static_cast<int>(i);
+        if (c.map.elements[i].kind != ElementKind::Battery || element == c.map.battery) continue;
+        Condition fuller = *condition;
+        fuller.faults.push_back({Fault::Kind::OutOfValue, element, -1, -1, 0, 1 + otherBatteryWithin});
+        if (above_V <= unstatedCables * (abovePosts(fuller) - abovePosts(*condition))) return true;
     }
     return false;
 }
@@ -131,7 +160,7 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         explainShortfall(c, battery, shortfall, j);
         j.proves.push_back(inWords("open.resistance-feed"));
         j.doesNotProve.push_back(inWords("open.where-load-swap-ground"));
-    } else if (limits.outcome == Outcome::Low && !isNearerToAlternator(c, -within)) {
+    } else if (limits.outcome == Outcome::Low && !isNearerToAlternator(c, -within) && !isFedByOther(c, -within)) {
         j.verdict = Verdict::High;
         j.word = inWords("open.above-battery");
         j.doesNotProve.push_back(inWords("open.anything-another-source-feeds"));
@@ -145,7 +174,8 @@ Judgement judgeOpenSupply(const JudgeContext& c)
         j.word = inWords("open.right-open-circuit");
         j.proves.push_back(inWords("open.conductor-fully-open-nothing"));
         j.doesNotProve.push_back(inWords("open.carry-current-one-strand"));
-        if (limits.outcome == Outcome::Low) j.arithmetic += inWords("open.above-while-charging");
+        if (limits.outcome == Outcome::Low)
+            j.arithmetic += inWords(isFedByOther(c, -within) ? "open.above-by-other" : "open.above-while-charging");
     }
     constexpr double worthSaying_V = 0.015;
     if (std::abs(battery - c.batteryRead_V.value_or(battery)) > worthSaying_V)

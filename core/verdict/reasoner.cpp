@@ -144,14 +144,21 @@ bool Reasoner::observe(const Assessment& assessment, const Reports& reports, std
     }
     read_.clear();
     held_.clear();
+    mute_.clear();
+    auto all = observationsOf(map_, assessment, reports);
+    const auto isFigure = [&](std::int64_t id) {
+        return std::any_of(all.begin(), all.end(),
+                           [&](const Observation& o) { return o.id == id && o.kind == Observation::Kind::Reading; });
+    };
     for (std::size_t i = 0; i < assessment.evidence.readings.size(); ++i) {
         const Reading& r = assessment.evidence.readings[i];
         const auto setup = assessment.stale[i] ? std::nullopt : conditionOf(map_, r);
         const bool ohms = unitAsked(r.test) == Unit::Ohm;
         if (setup) read_.emplace_back(*setup, Probe{map_.nodeIndex(r.red), map_.nodeIndex(r.black), 10e6, -1, ohms});
         if (setup && mayBeHeldWire(map_, r)) held_.push_back(*setup);
+        if (setup && map_.isOfSheet() && isVoltageTest(r.test) && !isFigure(r.id))
+            mute_.emplace_back(read_.back().second, *setup);
     }
-    auto all = observationsOf(map_, assessment, reports);
     const std::size_t seen = all.size();
     const auto now = condensed(std::move(all), failures);
     leftOut_ = seen - now.size();
@@ -365,6 +372,33 @@ bool Reasoner::buildNext()
     return false;
 }
 
+// A level that nobody stated said nothing, and by the map the same one stands there in this state too. At the other end
+// of its wire it is still worth reading in the same state: the two are held against each other.
+bool Reasoner::isMuteToo(const Condition& setup, const Probe& probe) const
+{
+    constexpr double sameLevel_V = 0.1;
+    const bool isVolts = !probe.ohms && probe.element < 0 && !setup.load;
+    const int signal = mute_.empty() || !isVolts ? -1 : signalOn(probe.red);
+    bool isMute = false;
+    for (const auto& [leads, read] : mute_) {
+        if (signal < 0 || signalOn(leads.red) != signal) continue;
+        if (read == setup && leads.red != probe.red) return false;
+        const Column *is = table_.find(setup, probe), *was = table_.find(read, leads);
+        isMute = isMute || (is && was && std::abs(is->value[0] - was->value[0]) < sameLevel_V);
+    }
+    return isMute;
+}
+
+int Reasoner::signalOn(int node) const
+{
+    const auto [known, isNew] = signalOn_.try_emplace(node, -1);
+    if (!isNew || node < 0) return known->second;
+    const int at = terminalOnWire(map_, node);
+    const auto role = at < 0 ? std::nullopt : map_.terminal(at).role;
+    if (role && (groupOf(*role) == Group::Inputs || role == Role::DifferentialBus)) known->second = at;
+    return known->second;
+}
+
 bool Reasoner::isHeldToo(const Condition& setup, const Probe& probe) const
 {
     constexpr double soundAtMost_V = 0.1;
@@ -382,7 +416,8 @@ std::vector<char> Reasoner::passedOver() const
         const Candidate& c = candidates_[i];
         if (c.kind == Candidate::Kind::Look || !takenBefore(*belief_, c).empty()) continue;
         const Probe probe = probeOf(c);
-        passed[i] = isHeldToo(c.setup, probe) || std::any_of(read_.begin(), read_.end(), [&](const auto& r) {
+        passed[i] = isHeldToo(c.setup, probe) || isMuteToo(c.setup, probe) ||
+                    std::any_of(read_.begin(), read_.end(), [&](const auto& r) {
                         return r.second.red == probe.red && r.second.black == probe.black &&
                                r.second.ohms == probe.ohms && r.first == c.setup;
                     });

@@ -109,6 +109,9 @@ private:
     // The belief in that the map and the machine differ.
     double mapDoubt() const;
     std::vector<char> passedOver() const;
+    // The input of the module, or its line of a network, on whose wire a node is; -1: none.
+    int signalOn(int node) const;
+    bool isMuteToo(const Condition& setup, const Probe& probe) const;
     // Where one dead place was found to stand a little, others do: what the module holds says nothing of them either.
     bool isHeldToo(const Condition& setup, const Probe& probe) const;
     // "Reading 5 fits B4, the cavity beside B3: …"; empty: none of them does.
@@ -135,6 +138,8 @@ private:
     std::vector<Observation> observations_;
     std::vector<std::pair<Condition, Probe>> read_;  // where the leads were, evidence or not
     std::vector<Condition> held_;                    // in which a wire was found held with the key off
+    std::vector<std::pair<Probe, Condition>> mute_;  // whose figure said nothing, as of a level that nobody stated
+    mutable std::map<int, int> signalOn_;            // by node, as far as it was asked for
     std::size_t leftOut_ = 0;
     std::int64_t revision_ = 0, weighed_ = -1;  // that is being weighed; the last that was in full
     std::size_t counted_ = 0;                   // readings of the evidence when all of it was last counted

@@ -471,16 +471,31 @@ TEST(Unstated, AnLedBehindADriveKeepsWhatItLightsWith)
     EXPECT_LT(weighed(map, dead)->belief().probabilities()[0], 0.3) << "no feed at all is no LED's";
 }
 
-// Over the way of this feed the engine charges a second battery.
-TEST(Unstated, WhatAChargeLosesOnAFeedsWayIsNoFailure)
+Map withSecondBattery()
 {
-    const Map map = test::mapOfRows(
+    return test::mapOfRows(
         "pin;circuit;role;route\n"
         "1;main;supply, with key;X2-4 > S1 > F3 20 A\n"
         "2;ground;ground;G1\n"
         "3;memory;supply, always;F1 5 A\n"
         ";second battery;source;F99 80 A > S1\n",
         12);
+}
+
+// The second battery is fuller than the first, and hangs on this feed.
+TEST(Unstated, AFeedThatAnotherBatteryLiftsIsRight)
+{
+    OneJob job(withSecondBattery());
+    job.take("battery plus > battery minus; key on", "12.1 V");
+    EXPECT_EQ(job.take("1 > 2; key on", "12.9 V").verdict, Verdict::OpenOnly);
+    EXPECT_EQ(job.take("3 > 2; key on", "12.9 V").verdict, Verdict::High) << "on this one it does not hang";
+    EXPECT_EQ(job.take("1 > 2; key on", "13.9 V").verdict, Verdict::High) << "no battery is so much fuller";
+}
+
+// Over the way of this feed the engine charges a second battery.
+TEST(Unstated, WhatAChargeLosesOnAFeedsWayIsNoFailure)
+{
+    const Map map = withSecondBattery();
     OneJob job(map);
     job.take("battery plus > battery minus; running", "13.5 V");
     EXPECT_EQ(job.take("1 > 2; running", "12.8 V").verdict, Verdict::NotDecided);
