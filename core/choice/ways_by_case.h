@@ -36,16 +36,16 @@ public:
         eachCase([&](std::size_t c, std::size_t way) { waysIn_[next[c]++] = way; });
     }
 
-    // Each way that the column sets apart, once.
+    // Each way that the column sets apart, once. REQUIRES: its moved cases rise.
     template <class Take>
     void eachMoved(const Column& column, const Take& take) const
     {
-        for (auto c = column.moved.begin(); c != column.moved.end(); ++c) {
-            const auto at = static_cast<std::size_t>(*c);
+        for (const int c : column.moved) {
+            const auto at = static_cast<std::size_t>(c);
             for (std::size_t i = firstIn_[at]; i < firstIn_[at + 1]; ++i) {
-                // Between two cases that both moved it was taken at the first.
+                // Between two cases that both moved it is taken at the lower one.
                 const int low = lowOf_[waysIn_[i]];
-                if (*c == low || !std::binary_search(column.moved.begin(), c, low)) take(waysIn_[i]);
+                if (c == low || !std::ranges::binary_search(column.moved, low)) take(waysIn_[i]);
             }
         }
     }

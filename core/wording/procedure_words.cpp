@@ -817,9 +817,8 @@ const std::vector<Words> table{
     {"short.end.part",
      "The current goes to {places}: shorted, or switched on when it must not be. Measure its ohms unplugged."},
     {"short.end.driven",
-     "The current goes to {places}: it is shorted, its wire to {terminal} touches ground, or {terminal} switches it "
-     "on. "
-     "Measure its ohms unplugged; then the lamp again, {terminal} freed."},
+     "The current goes to {places}: shorted, its wire to {terminal} at ground, or switched on by {terminal}. Measure "
+     "its ohms unplugged. Then the lamp again, {terminal} freed."},
     {"short.end.few",
      "The short is in one of these: {places}. What parts them is under your eyes: look, squeeze, pull."},
     {"short.end.many",
