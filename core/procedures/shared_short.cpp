@@ -555,16 +555,13 @@ private:
         const auto feed = joinedTo(map, element_.nodes[1], fuse_);
         for (const int node : map.element(part).nodes) {
             if (feed.contains(node) || isBrighterThanAt(node)) continue;
-            const auto joined = joinedTo(map, node);
-            for (const int t : map.moduleTerminals()) {
-                const Terminal& terminal = map.terminal(t);
-                if (!terminal.role || groupOf(*terminal.role) != Group::Drives || !joined.contains(terminal.a))
-                    continue;
-                const auto way = wayOf(map, t, node);
-                places.insert(places.end(), way.begin(), way.end());
-                says.emplace_back("terminal", terminal.id);
-                return flow_.end(Ending::Kind::Found, {"short.end.driven", says}, places);
-            }
+            const int t = terminalOnWire(map, node);
+            const auto role = t < 0 ? std::nullopt : map.terminal(t).role;
+            if (!role || groupOf(*role) != Group::Drives) continue;
+            const auto way = wayOf(map, t, node);
+            places.insert(places.end(), way.begin(), way.end());
+            says.emplace_back("terminal", map.terminal(t).id);
+            return flow_.end(Ending::Kind::Found, {"short.end.driven", says}, places);
         }
         flow_.end(Ending::Kind::Found, {"short.end.part", says}, places);
     }

@@ -299,7 +299,7 @@ const std::vector<Words>& judgementWords()
         {"open.above-while-charging",
          " The battery is being charged: a feed that branches off nearer to the alternator stands a little above the "
          "posts."},
-        {"open.above-by-other", " Another battery hangs on this feed, fuller than the first: it may lift it by that."},
+        {"open.above-by-other", " Another battery, fuller than the first, hangs on this feed and lifts it."},
         {"open.anything-another-source-feeds",
          "Anything: another source feeds this terminal, or the battery figure is no longer true."},
         {"open.feed-cannot-stand-above", "A feed cannot stand above its battery: read the battery again."},

@@ -214,26 +214,29 @@ TEST(Bus, ANodeThatOnlyTakesItsTerminationAlongIsNotTheShort)
     EXPECT_EQ(shorted.ending(), "network.end.node");
 }
 
+// Right asleep, and awake at these levels.
+TypedProcedure awake(const char* high, const char* low)
+{
+    TypedProcedure job(storyMap("log-loader"), "network", "7");
+    job.next("ohms", "60 Ω");
+    job.next("ground 7", "OL");
+    job.next("ground 8", "OL");
+    job.next("level 7", high);
+    job.next("level 8", low);
+    return job;
+}
+
 // The termination ties the lines together: without it the sound one comes back, and the shorted one does not.
 TEST(Bus, AUnitThatOnlyJoinsTheLinesIsNotTheShort)
 {
-    const auto until = [](TypedProcedure& job) {
-        job.next("ohms", "60 Ω");
-        job.next("ground 7", "OL");
-        job.next("ground 8", "OL");
-        job.next("level 7", "0.17 V");
-        job.next("level 8", "0.13 V");
-    };
-    TypedProcedure joined(storyMap("log-loader"), "network", "7");
-    until(joined);
+    TypedProcedure joined = awake("0.17 V", "0.13 V");
     const std::string first = joined.now().next()->id;
     joined.next(first, "2.5 V");
     EXPECT_EQ(joined.now().next()->id.substr(0, 13), "release both ");
     joined.next(joined.now().next()->id, "0.10 V");
     EXPECT_TRUE(joined.says("network.release.joined"));
     EXPECT_NE(joined.ending(), "network.end.node");
-    TypedProcedure held(storyMap("log-loader"), "network", "7");
-    until(held);
+    TypedProcedure held = awake("0.17 V", "0.13 V");
     held.next(first, "2.5 V");
     held.next(held.now().next()->id, "2.3 V");
     EXPECT_EQ(held.ending(), "network.end.node");
@@ -241,14 +244,9 @@ TEST(Bus, AUnitThatOnlyJoinsTheLinesIsNotTheShort)
 
 TEST(Bus, ASupplyOnBothLinesMayBeTheModulesOwnGround)
 {
-    TypedProcedure job(storyMap("log-loader"), "network", "7");
-    job.next("ohms", "60 Ω");
-    job.next("ground 7", "OL");
-    job.next("ground 8", "OL");
-    job.next("level 7", "14.2 V");
-    job.next("level 8", "14.1 V");
-    ASSERT_TRUE(job.now().next());
-    EXPECT_EQ(job.now().next()->id, "feeds") << "its returns before a unit is accused";
+    const Procedure high = awake("14.2 V", "14.1 V").now();
+    ASSERT_TRUE(high.next());
+    EXPECT_EQ(high.next()->id, "feeds") << "its returns before a unit is accused";
 }
 
 }  // namespace
