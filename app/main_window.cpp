@@ -30,7 +30,7 @@
 #include "models/shop_link.h"
 #include "procedures/in_words.h"
 #include "proving/own_current.h"
-#include "proving/rules.h"
+#include "quantity/trade.h"
 #include "screens/job/job_screen.h"
 #include "screens/papers/papers_screen.h"
 #include "screens/procedures/procedures_screen.h"
@@ -278,7 +278,7 @@ void MainWindow::refreshBar()
     const QString state = text(job.map.state(job.map.stateIndex(job.state)).name).toLower();
     const auto battery = liveJob_->batteryNow();
     if (!battery) return bar_->setBattery(tr("Battery not read"), state, true);
-    const bool stale = !battery->age_s || *battery->age_s > rules::batteryFreshFor_s;
+    const bool stale = !battery->age_s || *battery->age_s > trade::batteryFreshFor_s;
     const QString when = battery->age_s ? age(*battery->age_s) : tr("read at an unknown time");
     bar_->setBattery(tr("Battery %1").arg(text(formatQuantity(volts(battery->volts)))),
                      stale ? tr("%1, %2: stale").arg(when, state) : tr("%1, %2").arg(when, state), stale);

@@ -4,7 +4,7 @@
 #include <iterator>
 
 #include "open_job/taking.h"
-#include "proving/rules.h"
+#include "quantity/trade.h"
 
 namespace ilvek::practice {
 
@@ -36,7 +36,7 @@ public:
         if (step.test == TestKind::Battery) return read(step, readBattery_s);
         // An eye needs no battery of the minute.
         const bool needsBattery = step.test != TestKind::Look;
-        const bool stale = clock_s_ - batteryAt_s_ > rules::batteryFreshFor_s - 15 || batteryState_ != step.state;
+        const bool stale = clock_s_ - batteryAt_s_ > trade::batteryFreshFor_s - 15 || batteryState_ != step.state;
         if (needsBattery && stale && !read(batteryStep(map(), step.state), readBattery_s)) return false;
         if (!read(step, 15)) return false;
         ++run_.tests;

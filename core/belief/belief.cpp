@@ -403,6 +403,7 @@ double Belief::worstMisfit() const
         double worst = 0;
         for (std::size_t o = 0; o < rows_.size(); ++o) {
             if (taken_[o].kind == Observation::Kind::Reading) worst = std::max(worst, std::abs(against(is, o).z));
+            if (isContradicted(is, o)) worst = INFINITY;
         }
         least = std::min(least, worst);
     }
@@ -420,6 +421,16 @@ Belief::Against Belief::against(const AsLikeliest& is, std::size_t observation) 
     if (!is.grows) return slight;
     const Against worst = againstAt(observation, is.suspect, grid_.end(is.suspect) - 1);
     return std::abs(worst.z) < std::abs(slight.z) ? worst : slight;
+}
+
+bool Belief::isContradicted(const AsLikeliest& is, std::size_t observation) const
+{
+    constexpr double hardly = 0.1;
+    const Observation& o = taken_[observation];
+    const bool isYesOrNo = o.kind == Observation::Kind::FunctionWorks || o.kind == Observation::Kind::FunctionDead;
+    if (!isYesOrNo || o.source == Observation::Source::Told || o.source == Observation::Source::Vague) return false;
+    const double holds = againstAt(observation, is.suspect, is.fine).predicted;
+    return (o.kind == Observation::Kind::FunctionWorks ? holds : 1 - holds) < hardly;
 }
 
 Belief::Against Belief::againstAt(std::size_t observation, int suspect, std::size_t k) const

@@ -84,7 +84,8 @@ public:
     double intermittent(int suspect) const;
     // The chance that it grows: weak at one reading, all the way at another.
     double growing(int suspect) const;
-    // How badly the best single suspect explains the observations: the largest |z| of any reading under it.
+    // How badly the best single suspect explains the observations: the largest |z| of any reading under it, and without
+    // bound where what was seen or read as yes or no would be otherwise.
     double worstMisfit() const;
     // log P(observations | suspect) of the best severity.
     double logLikelihood(int suspect) const;
@@ -104,6 +105,8 @@ public:
     };
     AsLikeliest asLikeliest(int suspect) const;
     Against against(const AsLikeliest& suspect, std::size_t observation) const;
+    // Something was seen, or read as yes or no, that would be otherwise under the suspect; of what was told never.
+    bool isContradicted(const AsLikeliest& suspect, std::size_t observation) const;
     Against against(int suspect, std::size_t observation) const { return against(asLikeliest(suspect), observation); }
 
 private:

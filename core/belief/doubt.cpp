@@ -1,5 +1,6 @@
 #include "belief/doubt.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "belief/likelihood.h"
@@ -39,7 +40,7 @@ std::vector<std::int64_t> doubtfulUnder(const Belief& belief, int suspect)
 
 namespace {
 
-// For more than half of the belief, of the suspects that count.
+// For more than half of the belief, of the suspects that count, and for the likeliest one.
 template <typename IsOff>
 std::vector<std::int64_t> offForMost(const Belief& belief, const IsOff& isOff)
 {
@@ -53,8 +54,10 @@ std::vector<std::int64_t> offForMost(const Belief& belief, const IsOff& isOff)
             sum[o] += isOff(is, o) ? p[i] : 0;
     }
     std::vector<std::int64_t> off;
+    const auto top = std::max_element(p.begin(), p.end()) - p.begin();
+    const Belief::AsLikeliest likeliest = belief.asLikeliest(static_cast<int>(top));
     for (std::size_t o = 0; o < sum.size(); ++o) {
-        if (sum[o] > half) off.push_back(belief.taken()[o].id);
+        if (sum[o] > half && isOff(likeliest, o)) off.push_back(belief.taken()[o].id);
     }
     return off;
 }

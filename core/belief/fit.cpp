@@ -117,6 +117,28 @@ Fitter::Fitter(const Map& map, const PredictionTable& table)
 
 Fitter::~Fitter() = default;
 
+namespace {
+
+// Of the loads whose figures move a reading, by how much of it they move, the share of motors.
+double shareOfMotors(const Map& map, const Column& column)
+{
+    double motors = 0, all = 0;
+    for (const auto& [element, volts] : column.parts) {
+        if (element < 0 || element >= static_cast<int>(map.elements.size())) continue;  // what is on no list
+        const ElementKind kind = map.element(element).kind;
+        const bool isMotor = kind == ElementKind::Motor;
+        const bool isLoad = isMotor || kind == ElementKind::Lamp || kind == ElementKind::Resistor ||
+                            kind == ElementKind::Winding || kind == ElementKind::SupplyPort;
+        if (!isLoad) continue;
+        const double moves = std::abs(static_cast<double>(volts)) / std::max(1e-3, toleranceOf(map, element));
+        motors += isMotor ? moves : 0;
+        all += moves;
+    }
+    return all > 0 ? motors / all : 0;
+}
+
+}  // namespace
+
 void Fitter::observe(const std::vector<Observation>& observations)
 {
     FitReadings& in = *readings_;
@@ -164,6 +186,7 @@ void Fitter::observe(const std::vector<Observation>& observations)
         r.channel = *seen;
         if (battery) r.battery = channel(o.batterySetup, o.batteryProbe, *battery);
         r.sound = shifted(*column, 0, battery, o);
+        if (map_.isOfSheet()) r.byMotors = shareOfMotors(map_, *column);
         r.spread = spreadOf(*column, battery, o);
         std::erase_if(r.spread.parts, isUnknown);
         Observation told = o;

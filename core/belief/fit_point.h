@@ -33,7 +33,8 @@ struct FitReadings {
         std::size_t channel = 0;
         std::optional<std::size_t> battery;  // the posts, as they were read
         Spread spread;
-        double sound = 0;  // as of the sound machine with the map's figures
+        double sound = 0;     // as of the sound machine with the map's figures
+        double byMotors = 0;  // of what moves it, the share that motors draw
     };
     std::vector<std::unique_ptr<Circuit>> circuits;
     std::vector<Channel> channels;
@@ -151,13 +152,19 @@ struct FitPoint {
         }
     }
 
-    // What a module that is hardly fed still passes nobody knows.
+    // What a module that is hardly fed still passes nobody knows; nor what a motor takes at fewer volts than its own:
+    // as its load is, in proportion or as much as before. I = Iᵣ (U / Uᵣ)^a, a from 0 to 1.
     double starved(const Observation& o, const FitReadings::Reading& r, double predicted) const
     {
         constexpr double hardlyFed = 0.25, fed = 0.5, passes = 0.05;  // shares of the system voltage
         const double v = map.systemVoltage_V;
         const bool volts = o.probe.element < 0 && !o.probe.ohms && !o.setup.load;
-        return volts && std::abs(predicted) < hardlyFed * v && std::abs(r.sound) > fed * v ? passes * v : 0.0;
+        if (!volts || std::abs(r.sound) <= fed * v) return 0;
+        constexpr double turns = 0.4, least = 0.05, most = 0.4;  // behind an open place it takes nothing all the same
+        const double left = std::clamp(predicted / r.sound, least, 1.0);
+        const double byMotors =
+            std::min(turns * r.byMotors * -std::log(left) * (1 - left) * std::abs(r.sound), most * std::abs(predicted));
+        return std::hypot(byMotors, std::abs(predicted) < hardlyFed * v ? passes * v : 0.0);
     }
 
     // How each reading moves with each unknown, of which one sigma is the unit: dz/du. REQUIRES: solved at u.

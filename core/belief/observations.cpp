@@ -18,6 +18,7 @@
 #include "proving/trend.h"
 #include "proving/unstated.h"
 #include "proving/wire_ends.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -370,7 +371,7 @@ bool saysNothing(const Map& map, const Reading& r, const Judgement& j, int at)
     if (isReleasedDrive(map, at, r) || mayBeCommandedByItself(map, at, r) ||
         mayBeOtherReference(map, at, state, r.value.value))
         return true;
-    const bool standsOpen = t.role == Role::SwitchInput && r.value.value >= switchOpenFrom_V;
+    const bool standsOpen = t.role == Role::SwitchInput && r.value.value >= trade::switchedHigh_V;
     if ((isFailure(j.verdict) && !standsOpen) || isHeldDown(map, at, r)) return false;
     const Group group = t.role ? groupOf(*t.role) : Group::Empty;
     const bool isSignal = group == Group::Inputs || group == Group::Networks;
@@ -397,8 +398,7 @@ void lineSeen(const Map& map, const Terminal& t, Observation o, std::vector<Obse
 // Where signals end: at the level of their sensors' supply, as far as one was read that is not the customary one.
 double railOf(const Map& map, const Assessment& a)
 {
-    constexpr double customary_V = 5;
-    double rail_V = customary_V;
+    double rail_V = trade::reference_V;
     for (std::size_t i = 0; i < a.evidence.readings.size(); ++i) {
         const Reading& r = a.evidence.readings[i];
         const int at = a.stale[i] ? -1 : terminalOnWire(map, map.nodeIndex(r.red));
@@ -410,8 +410,8 @@ double railOf(const Map& map, const Assessment& a)
 }
 
 // Its figure then; but that it stands off a rail says that it is not held to it. Counted once: what nobody stated
-// stands there again.
-void standsSeen(const Map& map, const Assessment& a, const Reading& r, int at, Observation o,
+// stands there again. `isStuck`: it is judged not to follow its switch.
+void standsSeen(const Map& map, const Assessment& a, const Reading& r, int at, bool isStuck, Observation o,
                 std::vector<Observation>& out)
 {
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
@@ -433,24 +433,27 @@ void standsSeen(const Map& map, const Assessment& a, const Reading& r, int at, O
     // A switch's line stands at a rail when it is open, wherever its pull-up leaves it: it is the other one that it is
     // not held to.
     constexpr double closedTo_V = 1;
-    if (t.role == Role::SwitchInput && o.value >= switchOpenFrom_V) o.needs[0].high = unbounded_V;
+    if (t.role == Role::SwitchInput && o.value >= trade::switchedHigh_V) o.needs[0].high = unbounded_V;
     if (t.role == Role::SwitchInput && o.value <= closedTo_V) o.needs[0].low = -unbounded_V;
     const auto sound = operatingPoint(map, o.setup);
-    if (t.role == Role::SwitchInput && hasLevel(map, at, o.setup.state)) {
-        // The sheet has it closed or open in the state: that is no guess.
-        if (o.value >= switchOpenFrom_V) o.needs[0].low = switchOpenFrom_V;
+    const double level_V = sound ? sound->voltage(red, black) : 0;
+    if (t.role == Role::SwitchInput && (isStuck || hasLevel(map, at, o.setup.state))) {
+        // The sheet has it closed or open in the state, or it does not follow: that is no guess.
+        if (o.value >= trade::switchedHigh_V)
+            o.needs[0].low = trade::switchedHigh_V, o.source = Observation::Source::Seen;
     } else if (sound) {
         // What the map's own guess puts beyond a rail, as a sensor that lives on more than 5 V, is held to neither.
-        const double level_V = sound->voltage(red, black);
         if (level_V > high_V - soft_V) o.needs[0].high = unbounded_V;
         if (level_V < low_V + soft_V) o.needs[0].low = -unbounded_V;
     }
-    // In another state it stands there again: the same witness.
+    // In another state it stands there again, where it should: the same witness.
     for (const Observation& b : out) {
         Condition setup = b.setup;
         setup.state = o.setup.state;
         if (b.kind != o.kind || !(setup == o.setup) || b.needs.size() != 1 || !(b.needs[0].probe == o.needs[0].probe))
             continue;
+        const auto there = sound ? operatingPoint(map, b.setup) : sound;
+        if (there && std::abs(there->voltage(red, black) - level_V) > closedTo_V) continue;
         if (b.needs[0].low >= o.needs[0].low) o.needs[0].low = -unbounded_V;
         if (b.needs[0].high <= o.needs[0].high) o.needs[0].high = unbounded_V;
     }
@@ -585,14 +588,15 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
     if (at >= 0 && isPulsedMean(map, at, r)) return pulseSeen(map, map.terminal(at), std::move(o), out);
     if (saysNothing(map, r, a.judgements[index], at)) {
         endsSeen(map, a, index, at, o, out);
-        standsSeen(map, a, r, at, std::move(o), out);
+        standsSeen(map, a, r, at, isFailure(a.judgements[index].verdict), std::move(o), out);
         return;
     }
-    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeElectronics(map, r) ||
-        mayBeOfPartAtRest(map, r))
-        return;
-    if (const Short shorted = shortBy(map, r); shorted != Short::Unknown && isLiveByMap(map, r, *setup))
+    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeOfPartAtRest(map, r)) return;
+    const bool isOfElectronics = mayBeElectronics(map, r);
+    if (const Short shorted = shortBy(map, r);
+        shorted != Short::Unknown && (isOfElectronics || isLiveByMap(map, r, *setup)))
         return shortSeen(map, r, shorted, std::move(o), out);
+    if (isOfElectronics) return;
     expectSlips(map, a, r, setup->alone >= 0, o);
     std::optional<Observation> seen;
     if (auto whole = pickUpSeen(map, r, o))

@@ -4,6 +4,7 @@
 
 #include "belief/trial.h"
 #include "suspects/severity.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -14,10 +15,14 @@ constexpr std::size_t firstsTried = 6, secondsTried = 5, mostPairs = 24;
 constexpr std::size_t pairsHeld = 3, othersTried = 20;
 constexpr double sharpeningSteps[] = {1, 0.5, 0.25, 0.12, 0.06};  // of the way from one severity to the next
 constexpr double finest = sharpeningSteps[std::size(sharpeningSteps) - 1];
-// In logarithms: what a second fault must explain; and how far behind the likeliest pair one may be.
-constexpr double pairMustGain = 4, pairMayLag = 25;
+// In logarithms: what a pair must explain better than any single fault, how far behind the likeliest pair one may be,
+// and what the second must explain of what the first leaves.
+constexpr double pairMustGain = 4, pairMayLag = 25, secondMustGain = 1;
 // Two faults at once are rarer than their product only by what has one cause (water, an accident).
 constexpr double commonCauseFactor = 5;
+// Of a machine that nobody mapped it is not known what its module wants to see before it drives. With a fault outside
+// it this often holds back what it would drive.
+constexpr double holdsBack = 0.3, heldBackMustGain = 1.5;
 // A reading this far off, and by more than this share of what it is off the sound machine's, is left for another fault.
 constexpr double unexplainedZ = 4.0, openShare = 0.3;
 
@@ -28,33 +33,90 @@ struct Pair {
     double logLikelihood = -1e300;
 };
 
-// Both at once, each at its severity and at `reach` steps of `step` to both sides.
-Suspect pairOf(const std::vector<Suspect>& suspects, const Pair& pair, double step, int reach)
+// Nothing but that drives do not come.
+bool isDriveDead(const Map& map, const Suspect& s)
 {
-    const Suspect& a = suspects[static_cast<std::size_t>(pair.a)];
-    const Suspect& b = suspects[static_cast<std::size_t>(pair.b)];
+    return s.insideModule && std::ranges::all_of(s.severities.front(), [&](const Fault& f) {
+               const bool isPart = f.kind == Fault::Kind::Open && f.element >= 0;
+               return isPart && (map.element(f.element).kind == ElementKind::LowSideDriver ||
+                                 map.element(f.element).kind == ElementKind::HighSideDriver);
+           });
+}
+
+// The second is a drive that does not come, and the first may be why.
+bool mayBeHeldBack(const Search& in, const Pair& pair)
+{
+    return in.map.isOfSheet() && !in.suspects[static_cast<std::size_t>(pair.a)].insideModule &&
+           isDriveDead(in.map, in.suspects[static_cast<std::size_t>(pair.b)]);
+}
+
+// The cause first.
+Pair ordered(const Search& in, const Pair& pair)
+{
+    Pair turned = pair;
+    std::swap(turned.a, turned.b), std::swap(turned.severityA, turned.severityB);
+    return mayBeHeldBack(in, turned) ? turned : pair;
+}
+
+double priorOf(const Search& in, const Pair& pair)
+{
+    const auto prior = [&](int s) { return in.suspects[static_cast<std::size_t>(s)].prior; };
+    return mayBeHeldBack(in, pair) ? holdsBack * prior(pair.a) : commonCauseFactor * prior(pair.a) * prior(pair.b);
+}
+
+// What is added to the severities of the two, that of neither first: of what reads alike it is left where it is.
+std::vector<std::pair<int, int>> stepsWithin(int reach)
+{
+    std::vector<std::pair<int, int>> steps{{0, 0}};
+    for (int i = -reach; i <= reach; ++i) {
+        for (int k = -reach; k <= reach; ++k) {
+            if (i != 0 || k != 0) steps.emplace_back(i, k);
+        }
+    }
+    return steps;
+}
+
+// Both at once, each at its severity and at `reach` steps of `step` to both sides.
+Suspect pairOf(const Search& in, const Pair& pair, double step, int reach)
+{
+    const Suspect& a = in.suspects[static_cast<std::size_t>(pair.a)];
+    const Suspect& b = in.suspects[static_cast<std::size_t>(pair.b)];
     Suspect s;
     s.kind = a.kind;
-    // Of two parts it is neither one of them.
-    if (a.element == b.element) s.element = a.element, s.node = a.node;
+    // Of two parts it is neither one of them; what is held back comes by itself when the first is mended.
+    if (a.element == b.element || mayBeHeldBack(in, pair)) s.element = a.element, s.node = a.node;
     s.insideModule = a.insideModule && b.insideModule;
-    s.prior = commonCauseFactor * a.prior * b.prior;
+    s.prior = priorOf(in, pair);
     s.graded = false;
     s.id = a.id + " + " + b.id;
     s.place = a.place + " and " + b.place;
-    s.sentences = {a.words, b.words};
+    s.sentences = {a.words, mayBeHeldBack(in, pair) ? inWords("suspects.held-back", b.place) : b.words};
     s.secondAt = a.severities.front().size();
-    s.words = a.words + ". And " + b.words;
+    s.words = s.sentences[0] + ". And " + s.sentences[1];
     s.sights = a.sights;
     s.sights.insert(s.sights.end(), b.sights.begin(), b.sights.end());
-    for (int i = -reach; i <= reach; ++i) {
-        for (int k = -reach; k <= reach; ++k) {
-            auto faults = faultsAt(a, pair.severityA + i * step);
-            const auto second = faultsAt(b, pair.severityB + k * step);
-            faults.insert(faults.end(), second.begin(), second.end());
-            s.severities.push_back(std::move(faults));
-        }
-    }
+    const auto both = [&](double atA, double atB) {
+        auto faults = faultsAt(a, atA);
+        const auto second = faultsAt(b, atB);
+        faults.insert(faults.end(), second.begin(), second.end());
+        return faults;
+    };
+    for (const auto& [i, k] : stepsWithin(reach))
+        s.severities.push_back(both(pair.severityA + i * step, pair.severityB + k * step));
+    return s;
+}
+
+// As it was found, and with either or both of the two at its worst: what nobody stated hides how bad a fault is from
+// the table, and the worst is what parts are mostly found at.
+Suspect foundPair(const Search& in, const Pair& pair)
+{
+    Suspect s = pairOf(in, pair, finest, 2);
+    const auto worstOf = [&](int i) {
+        return static_cast<double>(in.suspects[static_cast<std::size_t>(i)].severities.size()) - 1;
+    };
+    const double worstA = worstOf(pair.a), worstB = worstOf(pair.b);
+    for (const auto& [a, b] : {std::pair{pair.severityA, worstB}, {worstA, pair.severityB}, {worstA, worstB}})
+        s.severities.push_back(pairOf(in, {pair.a, pair.b, a, b}, 0, 0).severities.front());
     return s;
 }
 
@@ -62,7 +124,9 @@ Suspect pairOf(const std::vector<Suspect>& suspects, const Pair& pair, double st
 // explains at another severity.
 bool leavesOpen(const Belief& belief, int held, std::size_t observation)
 {
-    const double z = std::abs(belief.against(held, observation).z);
+    const Belief::AsLikeliest is = belief.asLikeliest(held);
+    if (belief.isContradicted(is, observation)) return true;
+    const double z = std::abs(belief.against(is, observation).z);
     return z > unexplainedZ && z > openShare * std::abs(belief.against(0, observation).z);
 }
 
@@ -75,9 +139,11 @@ std::vector<Pair> pairsWith(const Search& in, int held, std::size_t most)
     }
     std::vector<Pair> pairs;
     if (rest.taken().empty()) return pairs;
+    const double sound = rest.logLikelihood(0);
     for (const int other : rest.ranked(most, in.singles)) {
-        if (other != held && isFault(in.suspects[static_cast<std::size_t>(other)]))
-            pairs.push_back({held, other, in.belief.severity(held), rest.severity(other)});
+        const bool explains = rest.logLikelihood(other) > sound + secondMustGain;
+        if (other != held && explains && isFault(in.suspects[static_cast<std::size_t>(other)]))
+            pairs.push_back(ordered(in, {held, other, in.belief.severity(held), rest.severity(other)}));
     }
     return pairs;
 }
@@ -99,20 +165,19 @@ void sharpen(const Search& in, std::vector<Pair>& pairs, double step, const std:
 {
     std::vector<Suspect> tried;
     for (const Pair& pair : pairs)
-        tried.push_back(pairOf(in.suspects, pair, step, 1));
+        tried.push_back(pairOf(in, pair, step, 1));
     const Trial trial(in, tried, wanted);
     for (std::size_t i = 0; i < pairs.size(); ++i) {
-        const int at = static_cast<int>(trial.severity(i));
-        pairs[i].severityA += (at / 3 - 1) * step;
-        pairs[i].severityB += (at % 3 - 1) * step;
+        const auto [a, b] = stepsWithin(1)[static_cast<std::size_t>(trial.severity(i))];
+        pairs[i].severityA += a * step;
+        pairs[i].severityB += b * step;
         pairs[i].logLikelihood = trial.logLikelihood(i);
     }
 }
 
 double logBelief(const Search& in, const Pair& pair)
 {
-    const auto prior = [&](int s) { return in.suspects[static_cast<std::size_t>(s)].prior; };
-    return pair.logLikelihood + std::log(prior(pair.a) * prior(pair.b));
+    return pair.logLikelihood + std::log(priorOf(in, pair));
 }
 
 // The likeliest after what was observed first.
@@ -126,8 +191,9 @@ void sortByBelief(const Search& in, std::vector<Pair>& pairs)
 void sharpenAll(const Search& in, std::vector<Pair>& pairs)
 {
     std::vector<Observation> read;
-    std::copy_if(in.observations.begin(), in.observations.end(), std::back_inserter(read),
-                 [](const Observation& o) { return o.kind == Observation::Kind::Reading; });
+    std::copy_if(in.observations.begin(), in.observations.end(), std::back_inserter(read), [](const Observation& o) {
+        return o.kind == Observation::Kind::Reading || o.source != Observation::Source::Told;
+    });
     const auto wanted = wantedBy(in.map, read);
     for (std::size_t i = 0; i < std::size(sharpeningSteps) && !pairs.empty(); ++i) {
         const bool last = i + 1 == std::size(sharpeningSteps);
@@ -178,8 +244,9 @@ std::vector<Suspect> explainingPairs(const Search& in)
     std::set<std::pair<int, int>> kept;
     for (const Pair& pair : pairs) {
         const bool lags = logBelief(in, pair) < logBelief(in, pairs.front()) - pairMayLag;
-        if (out.size() < mostPairs && !lags && pair.logLikelihood > single + pairMustGain && isNew(kept, pair))
-            out.push_back(pairOf(in.suspects, pair, finest, 2));
+        const double gains = mayBeHeldBack(in, pair) ? heldBackMustGain : pairMustGain;
+        if (out.size() < mostPairs && !lags && pair.logLikelihood > single + gains && isNew(kept, pair))
+            out.push_back(foundPair(in, pair));
     }
     return out;
 }

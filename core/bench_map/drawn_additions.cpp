@@ -9,6 +9,7 @@
 #include "machine/map_reader.h"
 #include "machine/paths.h"
 #include "quantity/quantity.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -120,9 +121,9 @@ Json quietCodeOf(const Map& map, const PinRow& row, int terminal)
 Json codeOf(const Map& map, const PinRow& row, int terminal, bool low)
 {
     const bool onSupply = isSupply(map.terminal(terminal).role.value_or(Role::Empty));
-    const double level = onSupply ? (low ? Customary::codeFeedLow : Customary::codeFeedHigh) * map.systemVoltage_V
-                         : low    ? Customary::codeInputLow_V
-                                  : Customary::codeInputHigh_V;
+    const double level = onSupply ? (low ? trade::codeFeedLow : trade::codeFeedHigh) * map.systemVoltage_V
+                         : low    ? trade::codeInputLow_V
+                                  : trade::codeInputHigh_V;
     Json out{{"code", row.circuit}};
     if (!row.source.empty()) out["text"] = row.source;
     out["state"] = restingState(map), out["terminal"] = map.terminal(terminal).id;

@@ -12,6 +12,7 @@
 #include "bench_map/letters.h"
 #include "bench_map/row_role.h"
 #include "quantity/fields.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -436,8 +437,8 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
     if (!role->relay.empty()) row.relay = role->relay;
     if (!role->fedBy.empty()) row.fedBy = role->fedBy;
     // Another level than the customary one is what is expected of it.
-    constexpr double customary_V = 5, within = 0.05;
-    if (role->level_V > 0 && role->level_V != customary_V && row.expected.empty())
+    constexpr double within = 0.05;
+    if (role->level_V > 0 && role->level_V != trade::reference_V && row.expected.empty())
         row.expected =
             fmt::format("key on {:.4g}..{:.4g} V", (1 - within) * role->level_V, (1 + within) * role->level_V);
     if (role->role == Role::DifferentialBus) row.side = role->lowLine ? "low" : role->highLine ? "high" : "";

@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -79,7 +80,11 @@ void SheetCircuits::add(const SheetRow& row, Json& cavity)
 void SheetCircuits::joint(const std::string& id, const std::string& a, const std::string& b)
 {
     const std::string at = id.substr(id.find(' ') + 1);
-    doc_.addWithin({id, "joint", {a, b}, {{"name", doc_.module() + " inside " + at}, {"resistance", "0.001 Ω"}}});
+    doc_.addWithin({id,
+                    "joint",
+                    {a, b},
+                    {{"name", doc_.module() + " inside " + at},
+                     {"resistance", assumedFigure(trade::groundPoint_ohm, Unit::Ohm)}}});
 }
 
 void SheetCircuits::groundModule()
@@ -102,7 +107,8 @@ void SheetCircuits::supply(const SheetRow& row, Json& cavity)
                        {"brown_out", assumedFigure(0.5 * doc_.systemVoltage_V(), Unit::Volt)}}};
     if (row.isCurrentMeasured()) {
         port.stated = true;
-        port.values.emplace_back("tolerance", assumedFigure(100 * Assumed::measuredCurrentWithin, Unit::Percent));
+        port.values.emplace_back("tolerance",
+                                 assumedFigure(100 * trade::assumed::measuredCurrentWithin, Unit::Percent));
     }
     doc_.addWithin(std::move(port));
     if (!sheet_.firstReturn.empty()) cavity["return"] = sheet_.firstReturn;
@@ -112,10 +118,10 @@ void SheetCircuits::supply(const SheetRow& row, Json& cavity)
 
 void SheetCircuits::powerReturn(const SheetRow& row, Json& cavity)
 {
-    const double own_A =
-        row.current_A().value_or(std::max(Assumed::leastCurrent_A, sheet_.total_A / std::max(1, sheet_.returns)));
+    const double own_A = row.current_A().value_or(
+        std::max(trade::assumed::leastCurrent_A, sheet_.total_A / std::max(1, sheet_.returns)));
     wiring_.toGround(row.out(), row.route,
-                     SheetWiring::sectionFor(Assumed::wireLength_m, own_A, Assumed::lossOfReturn_V));
+                     SheetWiring::sectionFor(trade::assumed::wireLength_m, own_A, trade::assumed::lossOfReturn_V));
     joint("tie " + row.id(), row.in(), doc_.ground());
     cavity["current"] = assumedFigure(own_A, Unit::Ampere);
     cavity["current_source"] = "assumed";
@@ -137,9 +143,9 @@ std::string SheetCircuits::regulated(double level_V)
                     {fed(), out, doc_.ground()},
                     {{"name", fmt::format("the {} V regulator of {}", level, doc_.module())},
                      {"voltage", level + " V"},
-                     {"resistance", "0.2 Ω"},
-                     {"limit", "0.15 A"},
-                     {"dropout", "0.5 V"}}});
+                     {"resistance", assumedFigure(trade::regulatorInside_ohm, Unit::Ohm)},
+                     {"limit", assumedFigure(trade::regulatorLimit_A, Unit::Ampere)},
+                     {"dropout", assumedFigure(trade::regulatorDropout_V, Unit::Volt)}}});
     return out;
 }
 
@@ -147,7 +153,7 @@ std::string SheetCircuits::regulated(double level_V)
 std::string SheetCircuits::farReturn(const SheetRow& row)
 {
     if (const std::string terminal = sheet_.returnOf(row); !terminal.empty()) return sheet_.endOf(terminal);
-    if (row.isFedSwitch()) return wiring_.feed(row.otherWire, Bus::Battery, Assumed::loadCurrent_A);
+    if (row.isFedSwitch()) return wiring_.feed(row.otherWire, Bus::Battery, trade::assumed::loadCurrent_A);
     return wiring_.groundedOver(row.otherWire);
 }
 
@@ -155,7 +161,7 @@ std::string SheetCircuits::farReturn(const SheetRow& row)
 std::string SheetCircuits::branch(const SheetRow& row, const std::string& from, const char* end)
 {
     const std::string own = row.id() + end;
-    wiring_.conductor(from, own, loadCurrent_A(row));
+    wiring_.conductor(from, own, loadCurrent_A(row, doc_.systemVoltage_V()));
     return own;
 }
 
@@ -165,13 +171,6 @@ std::string SheetCircuits::ownEnd(const SheetRow& row, const std::string& from, 
     const std::string terminal = from.substr(0, from.rfind('.'));
     const bool isAlone = sheet_.withEnd.contains(terminal) && !sheet_.isShared(terminal);
     return isAlone ? from : branch(row, from, end);
-}
-
-// What the wires of a part are made for.
-double SheetCircuits::loadCurrent_A(const SheetRow& row) const
-{
-    return std::max(Assumed::loadCurrent_A,
-                    row.current_A().value_or(statedCurrent_A(row.far, doc_.systemVoltage_V()).value_or(0)));
 }
 
 // The terminal against which a signal is read: that its part returns to; of one that is grounded the module's ground.
@@ -187,13 +186,14 @@ std::string SheetCircuits::ownReturnOf(const SheetRow& row) const
 void SheetCircuits::wireToEnd(const SheetRow& row)
 {
     std::vector<RoutePlace> way = row.route;
-    const std::string last = wiring_.outwards(row.out(), way, Assumed::loadCurrent_A);
-    wiring_.conductor(last, row.end(), Assumed::loadCurrent_A);
+    const std::string last = wiring_.outwards(row.out(), way, trade::assumed::loadCurrent_A);
+    wiring_.conductor(last, row.end(), trade::assumed::loadCurrent_A);
 }
 
 PartBasis SheetCircuits::basisOf(const SheetRow& row, double resistance_ohm) const
 {
-    PartBasis basis{"load " + row.id(), row.partName(), resistance_ohm, Assumed::loadCurrent_A, {}, doc_.states()};
+    PartBasis basis{"load " + row.id(), row.partName(), resistance_ohm, trade::assumed::loadCurrent_A, {},
+                    doc_.states()};
     if (row.role == Role::SwitchInput) basis.closedIn = {row.operatedIn()};
     return basis;
 }
@@ -227,7 +227,7 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
 std::string SheetCircuits::sentFrom(const SheetRow& row)
 {
     if (const std::string terminal = sheet_.feedOf(row); !terminal.empty()) return sheet_.endOf(terminal);
-    if (!row.supplyWay.empty()) return wiring_.feed(row.supplyWay, Bus::Key, Assumed::loadCurrent_A);
+    if (!row.supplyWay.empty()) return wiring_.feed(row.supplyWay, Bus::Key, trade::assumed::loadCurrent_A);
     if (!isOfAlternator(row)) return wiring_.keyBus();
     const auto listed = sheet_.alternators.find(lowered(row.far.name));
     return (listed != sheet_.alternators.end() ? listed->second : doc_.battery()) + ".+";
@@ -265,7 +265,7 @@ std::string SheetCircuits::overPlug(const SheetRow& row, const std::string& node
     if (plugs != sheet_.plugsOf.end() && plugs->second.contains(plug)) return ownEnd(row, node, end);
     const std::string cavity = plug + "-?" + terminal;
     doc_.inlineCavity(cavity, circuit->second, "");
-    wiring_.conductor(node, cavity + ".a", Assumed::leastCurrent_A);
+    wiring_.conductor(node, cavity + ".a", trade::assumed::leastCurrent_A);
     return cavity + ".b";
 }
 
@@ -277,9 +277,9 @@ void SheetCircuits::sensor(const SheetRow& row)
         "load " + row.id(),
         "sensor",
         {isOfAlternator(row) ? from : overPlug(row, from, feedEnd), row.end(), overPlug(row, farReturn(row), farEnd)},
-        {{"resistance", "5 kΩ"},
+        {{"resistance", assumedFigure(trade::sensorTrack_ohm, Unit::Ohm)},
          {"output", assumedFigure(100 * output.share, Unit::Percent)},
-         {"output_resistance", "1 kΩ"},
+         {"output_resistance", assumedFigure(trade::sensorOutput_ohm, Unit::Ohm)},
          {"name", row.partName()}}};
     if (output.within) {
         sensor.values.emplace_back("tolerance", assumedFigure(100 * *output.within, Unit::Percent));
@@ -291,8 +291,8 @@ void SheetCircuits::sensor(const SheetRow& row)
 // A sender is read best from about its own ohms; where its level is told they are what makes it. Rp = R (U / V − 1)
 double SheetCircuits::pullUpOf(const SheetRow& row) const
 {
-    constexpr double usual_ohm = 2200, least_ohm = 100, rail_V = Customary::reference_V, nearRail_V = 0.2;
-    if (!row.far.isSender) return usual_ohm;
+    constexpr double least_ohm = 100, rail_V = trade::reference_V, nearRail_V = 0.2;
+    if (!row.far.isSender) return trade::pullUp_ohm;
     const double own_ohm = senderOhms(row.far).middle;
     const auto figures = parseExpectedFigures(row.row.expected);
     if (!figures || figures->size() != 1 || figures->front().unit != Unit::Volt) return std::max(least_ohm, own_ohm);
@@ -302,10 +302,11 @@ double SheetCircuits::pullUpOf(const SheetRow& row) const
 
 void SheetCircuits::input(const SheetRow& row, Json& cavity)
 {
-    doc_.addWithin({"input " + row.id(),
-                    "input",
-                    {row.in(), doc_.ground()},
-                    {{"name", "the input behind " + row.id()}, {"resistance", "100000 Ω"}}});
+    doc_.addWithin(
+        {"input " + row.id(),
+         "input",
+         {row.in(), doc_.ground()},
+         {{"name", "the input behind " + row.id()}, {"resistance", assumedFigure(trade::inputInside_ohm, Unit::Ohm)}}});
     // A switch that brings a feed needs no pull-up, nor does a sensor that has one.
     const bool pulledUp = row.role == Role::SwitchInput || row.role == Role::ThermistorInput ||
                           row.role == Role::HallInput || row.far.isSender;
@@ -319,7 +320,7 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
     if (row.isSensorSignal())
         sensor(row);
     else
-        addPart(doc_, row.far, basisOf(row, 2200), row.end(), ownEnd(row, farReturn(row), farEnd));
+        addPart(doc_, row.far, basisOf(row, trade::pullUp_ohm), row.end(), ownEnd(row, farReturn(row), farEnd));
     const std::string own = ownReturnOf(row);
     if (!own.empty()) cavity["return"] = own;
 }
@@ -327,12 +328,12 @@ void SheetCircuits::input(const SheetRow& row, Json& cavity)
 // What a driver is made for leaves it most of the supply.
 double SheetCircuits::driverOf(const SheetRow& row) const
 {
-    constexpr double usual_ohm = 0.2, loses = 0.04;
     const double v = doc_.systemVoltage_V();
     const auto back = sheet_.comesBack.find(row.id());
     const auto takenBack_A = back == sheet_.comesBack.end() ? std::nullopt : back->second.largest_A;
     const auto own_A = statedCurrent_A(row.far, v);
-    return std::min(usual_ohm, loses * v / (own_A ? *own_A : takenBack_A.value_or(Assumed::loadCurrent_A)));
+    return std::min(trade::driver_ohm,
+                    trade::driverKeeps * v / (own_A ? *own_A : takenBack_A.value_or(trade::assumed::loadCurrent_A)));
 }
 
 void SheetCircuits::drive(const SheetRow& row)
@@ -391,7 +392,7 @@ FarEnd SheetCircuits::withCurrent(const SheetRow& row) const
     if (!row.isCurrentMeasured() || far.ohms || far.amperes || far.watts) return far;
     const double own_A = *row.current_A(), v = doc_.systemVoltage_V();
     const auto around = [](double figure) {
-        constexpr double within = 2 * Assumed::measuredCurrentWithin;
+        constexpr double within = 2 * trade::assumed::measuredCurrentWithin;
         return StatedFigure{(1 - within) * figure, (1 + within) * figure};
     };
     if (far.kind == FarEnd::Kind::Motor || far.kind == FarEnd::Kind::Module)
@@ -406,7 +407,7 @@ FarEnd SheetCircuits::withCurrent(const SheetRow& row) const
 void SheetCircuits::driveLoad(const SheetRow& row, bool high)
 {
     std::vector<RoutePlace> way = row.route;
-    const double own_A = loadCurrent_A(row);
+    const double own_A = loadCurrent_A(row, doc_.systemVoltage_V());
     const std::string last = wiring_.outwards(row.out(), way, own_A);
     wiring_.conductor(last, row.end(), own_A);
     const std::string terminal = sheet_.terminal(row.far.otherWire);
@@ -424,7 +425,7 @@ void SheetCircuits::driveLoad(const SheetRow& row, bool high)
         far = branch(row, wiring_.groundedOver(groundWayOf(row)), farEnd);
     else
         far = branch(row, wiring_.feed(row.otherWire.empty() ? way : row.otherWire, Bus::Unknown, own_A), farEnd);
-    const PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
+    const PartBasis basis = basisOf(row, doc_.systemVoltage_V() / trade::assumed::loadCurrent_A);
     const bool isPlusAway = !high && (row.far.kind == FarEnd::Kind::Motor || row.far.kind == FarEnd::Kind::Module);
     const FarEnd part = withCurrent(row);
     if (isPlusAway)
@@ -438,18 +439,20 @@ void SheetCircuits::bus(const SheetRow& row)
     doc_.addWithin({"input " + row.id(),
                     "input",
                     {row.in(), doc_.ground()},
-                    {{"name", "the input behind " + row.id()}, {"resistance", "30000 Ω"}, {"tolerance", "10 %"}}});
+                    {{"name", "the input behind " + row.id()},
+                     {"resistance", assumedFigure(trade::transceiver_ohm, Unit::Ohm)},
+                     {"tolerance", "10 %"}}});
     wireToEnd(row);
     const FarEnd other = called(row.far.isNamed ? row.row.otherEnd : "other nodes on " + row.id());
-    addPart(doc_, other, basisOf(row, 30000), row.end(), wiring_.groundPoint(""));
+    addPart(doc_, other, basisOf(row, trade::transceiver_ohm), row.end(), wiring_.groundPoint(""));
     // Awake a line of a pair stands about half of the module's own 5 V, whatever talks on it; a line of its own is
-    // pulled up to the supply. SOURCE: ISO 11898-2; ISO 17987, 1 kΩ in the unit that leads.
+    // pulled up to the supply.
     const bool pair = row.role == Role::DifferentialBus;
     doc_.addWithin({"bias " + row.id(),
                     "pull-up",
                     {pair ? regulated() : fed(), row.in()},
                     {{"name", "the bias behind " + row.id()},
-                     {"resistance", pair ? "15000 Ω" : "1000 Ω"},
+                     {"resistance", assumedFigure(pair ? trade::bias_ohm : trade::leads_ohm, Unit::Ohm)},
                      {"tolerance", "10 %"}}});
     if (pair)
         busLines_.push_back(row.end());
@@ -483,8 +486,7 @@ std::string plugOfUnit(const SheetRow& row)
 
 void SheetCircuits::addLineNode(const SheetRow& row)
 {
-    constexpr double inside_ohm = 30000;  // of a unit that listens. SOURCE: ISO 17987
-    PartBasis basis = basisOf(row, inside_ohm);
+    PartBasis basis = basisOf(row, trade::listens_ohm);
     basis.id = row.row.circuit;
     FarEnd node = called(row.row.circuit);
     node.ohms = row.far.ohms;
@@ -494,7 +496,6 @@ void SheetCircuits::addLineNode(const SheetRow& row)
 
 void SheetCircuits::addPairNode(const SheetRow& row)
 {
-    constexpr double bare_ohm = 50000;  // between the lines of a node that does not terminate them
     const std::string& name = row.row.circuit;
     const auto words = loweredWords(row.row.otherEnd);
     const bool isTold = std::ranges::any_of(words, [](const std::string& w) { return w.starts_with("terminat"); });
@@ -503,8 +504,10 @@ void SheetCircuits::addPairNode(const SheetRow& row)
     const bool terminates = row.far.ohms || (isTold && !isDenied);
     FarEnd node = called(terminates ? "bus termination in " + name : name);
     node.plug = plugOfUnit(row);
-    node.ohms = row.far.ohms ? row.far.ohms : terminates ? std::optional(StatedFigure{120, 120}) : std::nullopt;
-    PartBasis basis = basisOf(row, bare_ohm);
+    node.ohms = row.far.ohms ? row.far.ohms
+                : terminates ? std::optional(StatedFigure{trade::termination_ohm, trade::termination_ohm})
+                             : std::nullopt;
+    PartBasis basis = basisOf(row, trade::node_ohm);
     basis.id = name + (terminates ? " termination" : " node");
     addPart(doc_, node, basis, busLines_[0], busLines_[1]);
 }
@@ -525,9 +528,9 @@ void SheetCircuits::consumer(const SheetRow& row)
     if (far.amperes && far.kind == FarEnd::Kind::Unknown) far.kind = FarEnd::Kind::Module;
     far.name = name, far.isNamed = true;
     const std::string plus = name + ".+";
-    const double own_A = loadCurrent_A(row);
+    const double own_A = loadCurrent_A(row, doc_.systemVoltage_V());
     wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, own_A), plus, own_A);
-    PartBasis basis = basisOf(row, doc_.systemVoltage_V() / Assumed::loadCurrent_A);
+    PartBasis basis = basisOf(row, doc_.systemVoltage_V() / trade::assumed::loadCurrent_A);
     basis.id = name;
     const std::string minus = name + ".-";
     wiring_.conductor(wiring_.groundedOver(row.otherWire), minus, own_A);
@@ -548,7 +551,7 @@ void SheetCircuits::source(const SheetRow& row)
     for (const RoutePlace& place : row.route) {
         if (place.kind == Kind::Fuse) {
             wiring_.conductor(at, place.id + ".in", sheet_.total_A);
-            const double rating_A = place.rating_A.value_or(Assumed::fuseRating_A);
+            const double rating_A = place.rating_A.value_or(trade::assumed::fuseRating_A);
             doc_.add({place.id,
                       "fuse",
                       {place.id + ".in", place.id + ".out"},
@@ -568,8 +571,10 @@ void SheetCircuits::source(const SheetRow& row)
     if (lowered(name).find("charger") != std::string::npos) {
         doc_.addState("charger-on", name + " connected", "Key off, " + name + " connected and on", "", "60 s");
         e.kind = "alternator";
-        e.values = {
-            {"name", name}, {"emf", assumedFigure(1.17 * v, Unit::Volt)}, {"resistance", "0.05 Ω"}, {"limit", "20 A"}};
+        e.values = {{"name", name},
+                    {"emf", assumedFigure(trade::chargerHolds * v, Unit::Volt)},
+                    {"resistance", assumedFigure(trade::chargerInside_ohm, Unit::Ohm)},
+                    {"limit", assumedFigure(trade::chargerAtMost_A, Unit::Ampere)}};
         e.in = {"charger-on"};
         e.hasStates = true;
     } else if (turns) {
@@ -577,9 +582,9 @@ void SheetCircuits::source(const SheetRow& row)
     } else {
         e.kind = "battery";
         e.values = {{"name", name},
-                    {"emf", assumedFigure(1.045 * v, Unit::Volt)},
-                    {"resistance", "0.01 Ω"},
-                    {"charge_resistance", "0.08 Ω"}};
+                    {"emf", assumedFigure(trade::batteryRests * v, Unit::Volt)},
+                    {"resistance", assumedFigure(trade::batteryInside_ohm, Unit::Ohm)},
+                    {"charge_resistance", assumedFigure(trade::batteryTakesCharge_ohm, Unit::Ohm)}};
     }
     doc_.add(e);
 }

@@ -13,6 +13,7 @@
 #include "bench_map/sheet_overview.h"
 #include "bench_map/sheet_parts.h"
 #include "bench_map/sheet_row.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -56,11 +57,10 @@ private:
     void joint(const std::string& id, const std::string& a, const std::string& b);
     std::string fed();
     std::string sentFrom(const SheetRow& row);
-    std::string regulated(double level_V = Customary::reference_V);
+    std::string regulated(double level_V = trade::reference_V);
     std::string farReturn(const SheetRow& row);
     std::string branch(const SheetRow& row, const std::string& from, const char* end);
     std::string ownEnd(const SheetRow& row, const std::string& from, const char* end);
-    double loadCurrent_A(const SheetRow& row) const;
     double pullUpOf(const SheetRow& row) const;  // Ω
     std::string ownReturnOf(const SheetRow& row) const;
     void wireToEnd(const SheetRow& row);

@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "bench_map/pin_sheet.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -158,12 +159,20 @@ void SheetDocument::addAlternator(const std::string& id, const std::string& plus
     e.kind = "alternator";
     e.nodes = {plus, minus};
     e.values = {{"name", id},
-                {"emf", assumedFigure(1.175 * systemVoltage_V(), Unit::Volt)},
-                {"resistance", "0.02 Ω"},
-                {"limit", "60 A"}};
+                {"emf", assumedFigure(trade::alternatorHolds * systemVoltage_V(), Unit::Volt)},
+                {"resistance", assumedFigure(trade::alternatorInside_ohm, Unit::Ohm)},
+                {"limit", assumedFigure(trade::alternatorAtMost_A, Unit::Ampere)}};
     e.in = {"running"};
     e.hasStates = true;
     add(e);
+}
+
+void SheetDocument::dimensionBattery(double total_A)
+{
+    const double inside_ohm = std::min(trade::batteryInside_ohm, trade::batteryLoses * volts_ / total_A);
+    for (Json& e : (*json_)["elements"]) {
+        if (e.value("id", "") == battery_) e["resistance"] = assumedFigure(inside_ohm, Unit::Ohm);
+    }
 }
 
 void SheetDocument::splice(const std::string& id)
@@ -188,7 +197,7 @@ void SheetDocument::inlineCavity(const std::string& id, const std::string& circu
                               {"rows", 1},
                               {"columns", 1},
                               {"numbered_from", "wire side"},
-                              {"contact", "3 mΩ"},
+                              {"contact", assumedFigure(trade::connectorContact_ohm, Unit::Ohm)},
                               {"reach", "120 s"},
                               {"unplug", "60 s"},
                               {"cavities", Json::array()}});

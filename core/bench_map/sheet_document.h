@@ -59,6 +59,8 @@ public:
     void stateSection(const std::string& node, double section_mm2) { stated_mm2_.emplace(node, section_mm2); }
     // That nobody stated its figures widens what is foretold while it runs.
     void addAlternator(const std::string& id, const std::string& plus, const std::string& minus);
+    // The main battery is made for what hangs on it in all.
+    void dimensionBattery(double total_A);
     void splice(const std::string& id);
     // Both halves of a cavity "X2-3" of an in-line connector; what is assumed of the connector is said nowhere.
     void inlineCavity(const std::string& id, const std::string& circuit, const std::string& colour);
@@ -80,23 +82,5 @@ private:
 
 // Assumed figures are no finer than four digits.
 std::string assumedFigure(double value, Unit unit);
-
-// What is taken for granted where a sheet says nothing. Wide on purpose; every use is marked as assumed. SOURCE:
-// customs of the trade, docs/formats.md.
-struct Assumed {
-    static constexpr double wireLength_m = 2.0;
-    static constexpr double fuseRating_A = 10.0;
-    static constexpr int knownWeak = 10;             // times likelier to fail than its kind: what people know of it
-    static constexpr double shareOfFuse = 0.4;       // what a module draws of its main fuses' ratings, in all
-    static constexpr double shareOfSideFuse = 0.05;  // and of those that only wake it or keep its memory
-    static constexpr double leastCurrent_A = 0.1;
-    static constexpr double measuredCurrentWithin = 0.1;  // of a clamp's figure of this machine, one sigma
-    static constexpr double loadCurrent_A = 1.0;          // of an actuator
-    static constexpr double charging_A = 15.0;            // of a second battery
-    static constexpr double relayCoil_ohmPerVolt = 7.0;   // of a coil, per volt of the system
-    // A sound loom is dimensioned for its current: what one piece of it loses.
-    static constexpr double lossOfWire = 0.006;  // share of the system voltage
-    static constexpr double lossOfReturn_V = 0.03, lossOfStrap_V = 0.01;
-};
 
 }  // namespace ilvek

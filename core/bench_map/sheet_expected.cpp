@@ -8,6 +8,7 @@
 
 #include "base/text.h"
 #include "bench_map/sheet_parts.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -35,7 +36,7 @@ public:
                 return supply(v);
             case Group::Returns:
                 cavity_["needed_in"] = {doc_.stateOr("key-on")};
-                return add(doc_.stateOr("key-on"), "drop", "loaded", {-0.01, Customary::returnDrop_V}, Unit::Volt);
+                return add(doc_.stateOr("key-on"), "drop", "loaded", {-0.01, trade::returnDrop_V}, Unit::Volt);
             case Group::References:
                 return reference();
             case Group::Inputs:
@@ -97,19 +98,19 @@ private:
     {
         const std::string needed = doc_.stateOr(row_.role == Role::PermanentFeed ? "key-off" : "key-on");
         cavity_["needed_in"] = {needed};
-        add(needed, "below battery", "open", {-0.05, Customary::openShortfall * v}, Unit::Volt);
-        add(needed, "below battery", "loaded", {-0.05, Customary::loadedShortfall * v}, Unit::Volt);
+        add(needed, "below battery", "open", {-0.05, trade::openShortfall * v}, Unit::Volt);
+        add(needed, "below battery", "loaded", {-0.05, trade::loadedShortfall * v}, Unit::Volt);
         if (fed_.elsewhere || row_.role == Role::PermanentFeed || needed == doc_.stateOr("key-off")) return;
         cavity_["absent_in"] = {"key-off"};
-        add("key-off", "level", "open", {-0.1, Customary::absentAtMost_V}, Unit::Volt);
+        add("key-off", "level", "open", {-0.1, trade::absentAtMost_V}, Unit::Volt);
     }
 
     void reference()
     {
         if (row_.role == Role::ReferenceReturn)
-            return add("key-on", "drop", "loaded", {-0.01, Customary::sensorReturnDrop_V}, Unit::Volt);
+            return add("key-on", "drop", "loaded", {-0.01, trade::sensorReturnDrop_V}, Unit::Volt);
         const auto stated = row_.statedReference_V();
-        const double level_V = row_.reference_V(), wide = Customary::referenceShare * level_V;
+        const double level_V = row_.reference_V(), wide = trade::referenceShare * level_V;
         // One of the battery's own voltage has no upper end.
         const bool isBattery = level_V > batteryLike * doc_.systemVoltage_V();
         Bounds bounds{level_V - wide, level_V + wide};
@@ -121,15 +122,15 @@ private:
     // U = 5 V R / (R + R_pull-up), R of the thermistor at 120 and at −20 °C, R(T) = R25 exp(β (1/T − 1/298 K))
     Bounds thermistor() const
     {
-        Bounds widest{Customary::inputFrom_V, Customary::inputTo_V};
+        Bounds widest{trade::inputFrom_V, trade::inputTo_V};
         if (!row_.far.ohms) return widest;
         constexpr double hot_K = 393, cold_K = 253, warm_K = 298;
         const auto at = [&](double kelvin) {
             return row_.far.ohms->middle() * std::exp(betaOf(row_.far) * (1 / kelvin - 1 / warm_K));
         };
         const auto [least, most] = std::minmax({at(hot_K), at(cold_K)});
-        const double low = 5 * least / (least + Customary::pullUpTo_ohm);
-        const double high = 5 * most / (most + Customary::pullUpFrom_ohm);
+        const double low = 5 * least / (least + trade::pullUpTo_ohm);
+        const double high = 5 * most / (most + trade::pullUpFrom_ohm);
         return {std::max(0.5 * *widest.low, low), std::min(*widest.high, high)};
     }
 
@@ -140,8 +141,7 @@ private:
                               row_.otherWire.back().kind == RoutePlace::Kind::Ground;
         if (!row_.far.isRestTold || !grounded || fed_.bySwitch) return moves({"key-on", row_.operatedIn()});
         // A switch grounded at the body stands below the module's own return by what that loses.
-        const Bounds down{-Customary::returnDrop_V - 0.1, Customary::switchedLow_V},
-            up{Customary::switchedHigh_V, std::nullopt};
+        const Bounds down{-trade::returnDrop_V - 0.1, trade::switchedLow_V}, up{trade::switchedHigh_V, std::nullopt};
         level("key-on", row_.far.isClosedAtRest ? down : up);
         level(row_.operatedIn(), row_.far.isClosedAtRest ? up : down);
     }
@@ -173,8 +173,8 @@ private:
         // Released it stands where the drive that feeds its part leaves it.
         if (!fed_.byDriveIn.empty()) return moves({fed_.byDriveIn, on});
         const bool high = row_.role == Role::HighSideDrive;
-        const Bounds released{Customary::released * v, std::nullopt}, pulled{std::nullopt, Customary::pulledDown * v};
-        const Bounds fed{Customary::pulledUp * v, std::nullopt}, resting{std::nullopt, Customary::resting * v};
+        const Bounds released{trade::released * v, std::nullopt}, pulled{std::nullopt, trade::pulledDown * v};
+        const Bounds fed{trade::pulledUp * v, std::nullopt}, resting{std::nullopt, trade::resting * v};
         level(on, high ? fed : pulled);
         // With the module apart its coil brings the feed to the pin: a dead wire does not.
         if (row_.holdsFeed)
@@ -184,8 +184,8 @@ private:
 
     void network(double v)
     {
-        if (row_.role == Role::DifferentialBus) return level("key-on", {Customary::busFrom_V, Customary::busTo_V});
-        level("key-on", {Customary::singleBus * v, 1.3 * v});
+        if (row_.role == Role::DifferentialBus) return level("key-on", {trade::busFrom_V, trade::busTo_V});
+        level("key-on", {trade::talksAtLeast * v, trade::talksAtMost * v});
         moves({"key-on"});
     }
 

@@ -11,6 +11,7 @@
 #include "bench_map/sheet_circuits.h"
 #include "bench_map/sheet_expected.h"
 #include "bench_map/sheet_words.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -169,17 +170,18 @@ public:
     {
         const double v = doc_.systemVoltage_V();
         for (const SheetRow& r : rows_) {
-            const double part_A = statedCurrent_A(r.far, v).value_or(Assumed::loadCurrent_A);
+            const double part_A = statedCurrent_A(r.far, v).value_or(trade::assumed::loadCurrent_A);
             if (r.isSupply()) {
                 const auto driven = overview_.driven.find(r.id());
-                const double largest_A =
-                    driven == overview_.driven.end() ? 0.0 : std::max(driven->second.largest_A, Assumed::loadCurrent_A);
+                const double largest_A = driven == overview_.driven.end()
+                                             ? 0.0
+                                             : std::max(driven->second.largest_A, trade::assumed::loadCurrent_A);
                 wiring_.draw(r.route, overview_.ownCurrent_A(r), largest_A);
             } else if (r.row.loose == "consumer") {
                 wiring_.draw(r.route, std::max(part_A, r.current_A().value_or(0)));
             } else if (r.row.loose == "source" && !isAlternator(r.row)) {
                 // Charged while the engine runs.
-                wiring_.draw(r.route, Assumed::charging_A);
+                wiring_.draw(r.route, trade::secondBatteryTakes_A);
             } else if (r.isDrive()) {
                 wiring_.draw(r.otherWire, 0, std::max(part_A, r.current_A().value_or(0)));
             }
@@ -262,17 +264,19 @@ public:
     // What the rows from the given one on and the document draw in all; looms are dimensioned by it.
     void dimension(std::size_t from)
     {
-        double total_A = 0;
+        double total_A = 0, parts_A = 0;
         for (const Json& e : doc_.json()["elements"]) {
             if (e.value("kind", "") == "supply port")
                 total_A += parseQuantity(e.value("current", "0 A"), Unit::Ampere).value_or(amperes(0)).value;
         }
         for (std::size_t i = from; i < rows_.size(); ++i) {
             if (rows_[i].isSupply()) total_A += overview_.ownCurrent_A(rows_[i]);
-            if (rows_[i].isDrive() || !rows_[i].isTerminal()) total_A += Assumed::loadCurrent_A;
+            if (rows_[i].isDrive() || !rows_[i].isTerminal())
+                total_A += loadCurrent_A(rows_[i], doc_.systemVoltage_V());
         }
-        overview_.total_A = std::max(total_A, Assumed::leastCurrent_A);
-        wiring_.dimension(overview_.total_A);
+        overview_.total_A = std::max(total_A, trade::assumed::leastCurrent_A);
+        wiring_.dimension(overview_.total_A + parts_A);
+        if (from == 0) doc_.dimensionBattery(overview_.total_A + parts_A);
     }
 
     void addAll()
@@ -316,7 +320,7 @@ public:
             if (r.row.loose != "known weak") continue;
             const std::string name = r.row.circuit, called = lowered(name);
             bool found = false;
-            const auto weaken = [&](Json& place) { place["weakness"] = Assumed::knownWeak, found = true; };
+            const auto weaken = [&](Json& place) { place["weakness"] = trade::assumed::knownWeak, found = true; };
             for (Json& c : doc_.json()["connectors"]) {
                 if (c.value("id", "") == name) weaken(c);
             }
@@ -373,9 +377,9 @@ public:
             }
             const bool onSupply = at->isSupply();
             const double v = doc_.systemVoltage_V();
-            const double level = onSupply ? (low ? Customary::codeFeedLow : Customary::codeFeedHigh) * v
-                                 : low    ? Customary::codeInputLow_V
-                                          : Customary::codeInputHigh_V;
+            const double level = onSupply ? (low ? trade::codeFeedLow : trade::codeFeedHigh) * v
+                                 : low    ? trade::codeInputLow_V
+                                          : trade::codeInputHigh_V;
             Json code{{"code", r.row.circuit}};
             if (!r.row.source.empty()) code["text"] = r.row.source;
             code["state"] = "key-on";
@@ -569,9 +573,9 @@ Json skeleton(const NewMachine& machine)
                 {"kind", "battery"},
                 {"nodes", {std::string(batteryId) + ".+", std::string(batteryId) + ".-"}},
                 {"name", "battery"},
-                {"emf", assumedFigure(v * 1.045, Unit::Volt)},
-                {"resistance", "0.01 Ω"},
-                {"charge_resistance", "0.08 Ω"},
+                {"emf", assumedFigure(v * trade::batteryRests, Unit::Volt)},
+                {"resistance", assumedFigure(trade::batteryInside_ohm, Unit::Ohm)},
+                {"charge_resistance", assumedFigure(trade::batteryTakesCharge_ohm, Unit::Ohm)},
                 {"assumed", true}}}}};
     if (!machine.variant.empty()) doc["machine"]["variant"] = machine.variant;
     return doc;

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -44,6 +45,12 @@ std::optional<double> statedCurrent_A(const FarEnd& far, double volts)
     if (far.watts) return far.watts->middle() / volts;
     if (far.ohms) return volts / far.ohms->middle();
     return std::nullopt;
+}
+
+double loadCurrent_A(const SheetRow& row, double systemVoltage_V)
+{
+    return std::max(trade::assumed::loadCurrent_A,
+                    row.current_A().value_or(statedCurrent_A(row.far, systemVoltage_V).value_or(0)));
 }
 
 void SheetOverview::take(const SheetRow& row, double systemVoltage_V)
@@ -143,11 +150,12 @@ double SheetOverview::ownCurrent_A(const SheetRow& row) const
 {
     if (const auto stated = row.current_A()) return *stated;
     const RoutePlace* fuse = row.fuse();
-    const double rating_A = fuse && fuse->rating_A ? *fuse->rating_A : Assumed::fuseRating_A;
-    const double share = mainRankOf(row.role) == mainRank ? Assumed::shareOfFuse : Assumed::shareOfSideFuse;
+    const double rating_A = fuse && fuse->rating_A ? *fuse->rating_A : trade::assumed::fuseRating_A;
+    const double share =
+        mainRankOf(row.role) == mainRank ? trade::assumed::shareOfFuse : trade::assumed::shareOfSideFuse;
     const auto pins = pinsOfFuse.find(fuseOf(row));
     const double among = !fuse || pins == pinsOfFuse.end() ? 1.0 : pins->second;
-    return std::max(Assumed::leastCurrent_A, share * rating_A / among);
+    return std::max(trade::assumed::leastCurrent_A, share * rating_A / among);
 }
 
 const std::string& SheetOverview::supplyBehind(const SheetRow& drive) const
@@ -161,7 +169,7 @@ void SheetOverview::addDriven(const SheetRow& drive, double systemVoltage_V)
 {
     const auto stated = statedCurrent_A(drive.far, systemVoltage_V);
     Driven& of = driven[supplyBehind(drive)];
-    of.all_A += stated.value_or(Assumed::loadCurrent_A);
+    of.all_A += stated.value_or(trade::assumed::loadCurrent_A);
     of.largest_A = std::max(of.largest_A, stated.value_or(0));
 }
 
@@ -170,7 +178,7 @@ double SheetOverview::standing_A(const SheetRow& row) const
     const double own_A = ownCurrent_A(row);
     const auto at = driven.find(row.id());
     if (at == driven.end() || !row.current_A() || row.isCurrentMeasured() || at->second.largest_A > own_A) return own_A;
-    return std::max(Assumed::leastCurrent_A, own_A - at->second.all_A);
+    return std::max(trade::assumed::leastCurrent_A, own_A - at->second.all_A);
 }
 
 }  // namespace ilvek

@@ -20,6 +20,8 @@ bool isOfAlternator(const SheetRow& row);
 
 // What a part takes at the system voltage, A; nullopt: no figure of it is told. I = P / U = U / R
 std::optional<double> statedCurrent_A(const FarEnd& far, double volts);
+// What the wires of the row's part are made for, A: what is told of it, and no less than is assumed of any.
+double loadCurrent_A(const SheetRow& row, double systemVoltage_V);
 
 // What the rows are to one another. Later rows serve earlier ones, so all are looked at before any circuit is made.
 struct SheetOverview {

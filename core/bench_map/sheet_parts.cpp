@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "machine/copper.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -12,8 +12,6 @@ namespace {
 using Kind = FarEnd::Kind;
 using Values = std::vector<std::pair<std::string, std::string>>;
 
-constexpr double lampPower_W = 21;  // the commonest lamp
-constexpr double thermistorAt25_ohm = 2500;
 constexpr double leastTolerance = 0.03;
 
 // The range that was stated, as one sigma of a sound part: its ends are some two sigmas out.
@@ -26,7 +24,7 @@ void addTolerance(const StatedFigure& figure, Values& values)
 // Copper at the temperature for which its ohms were stated, brought to 20 °C. R = R20 (1 + α (T − 20 °C))
 double at20(double ohm, const std::optional<double>& at_C)
 {
-    return at_C ? ohm / (1 + copperPerKelvin * (*at_C - 20)) : ohm;
+    return at_C ? ohm / (1 + trade::copperPerKelvin * (*at_C - 20)) : ohm;
 }
 
 SheetElement ohmic(const char* kind, const FarEnd& far, double otherwise_ohm, bool isCopper)
@@ -68,7 +66,7 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
         case Kind::Lamp:
             e.kind = "lamp";
             e.values = {{"voltage", assumedFigure(volts, Unit::Volt)},
-                        {"power", assumedFigure(far.watts ? far.watts->middle() : lampPower_W, Unit::Watt)}};
+                        {"power", assumedFigure(far.watts ? far.watts->middle() : trade::lampPower_W, Unit::Watt)}};
             e.stated = far.watts.has_value();
             return e;
         case Kind::Motor:
@@ -81,19 +79,20 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
         case Kind::Module:
             e.kind = "supply port";
             e.values = {{"current", assumedFigure(far.amperes ? far.amperes->middle() : basis.current_A, Unit::Ampere)},
-                        {"brown_out", assumedFigure(0.5 * volts, Unit::Volt)}};
+                        {"brown_out", assumedFigure(trade::unitWakes * volts, Unit::Volt)}};
             e.stated = far.amperes.has_value();
             return e;
         case Kind::Thermistor:
             e.kind = "thermistor";
-            e.values = {{"resistance_25", assumedFigure(far.ohms ? far.ohms->middle() : thermistorAt25_ohm, Unit::Ohm)},
-                        {"beta", assumedFigure(betaOf(far), Unit::Kelvin)},
-                        {"temperature", "20 °C"}};
+            e.values = {
+                {"resistance_25", assumedFigure(far.ohms ? far.ohms->middle() : trade::thermistorAt25_ohm, Unit::Ohm)},
+                {"beta", assumedFigure(betaOf(far), Unit::Kelvin)},
+                {"temperature", "20 °C"}};
             if (far.ohms) e.known = {{"resistance_25", Known::Stated}};
             return e;
         case Kind::Switch: {
             e.kind = "switch";
-            e.values = {{"resistance", "0.05 Ω"}};
+            e.values = {{"resistance", assumedFigure(trade::switch_ohm, Unit::Ohm)}};
             e.hasStates = true;
             for (const std::string& state : basis.states) {
                 const bool operated =
@@ -103,7 +102,7 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
             return e;
         }
         case Kind::RelayCoil:
-            return ohmic("winding", far, Assumed::relayCoil_ohmPerVolt * volts, true);
+            return ohmic("winding", far, trade::relayCoil_ohmPerVolt * volts, true);
         case Kind::Winding:
         case Kind::PickUp:
             return ohmic("winding", withOhms(far, volts), basis.resistance_ohm, true);
@@ -126,7 +125,7 @@ SenderOhms senderOhms(const FarEnd& far)
 
 double betaOf(const FarEnd& far)
 {
-    return far.isRising ? risingBeta_K : thermistorBeta_K;
+    return far.isRising ? trade::risingBeta_K : trade::thermistorBeta_K;
 }
 
 void addPart(SheetDocument& doc, const FarEnd& far, const PartBasis& basis, const std::string& a, const std::string& b)

@@ -9,11 +9,6 @@
 
 namespace ilvek {
 
-// Where a sheet gives no curve. SOURCE: customary of sensors on machines, between 25 and 85 °C.
-constexpr double thermistorBeta_K = 3435;
-// Of one whose ohms grow with its warmth, R ≈ R25 exp(β (1/T − 1/298 K)) with a negative β. SOURCE: IEC 60751, platinum
-// gains 0.385 % of its ohms at 0 °C per kelvin.
-constexpr double risingBeta_K = -315;
 // The β of a part as the sheet tells it.
 double betaOf(const FarEnd& far);
 

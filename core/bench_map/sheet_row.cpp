@@ -8,6 +8,7 @@
 
 #include "base/text.h"
 #include "bench_map/sheet_expected.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -156,7 +157,7 @@ std::optional<double> SheetRow::statedReference_V() const
 
 double SheetRow::reference_V() const
 {
-    return statedReference_V().value_or(Customary::reference_V);
+    return statedReference_V().value_or(trade::reference_V);
 }
 
 std::optional<double> SheetRow::section_mm2() const

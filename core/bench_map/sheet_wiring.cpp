@@ -4,7 +4,7 @@
 
 #include <algorithm>
 
-#include "machine/copper.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -22,7 +22,7 @@ bool isBatteryMinus(const RoutePlace& place)
 // A = ρ l I / U
 double SheetWiring::sectionFor(double length_m, double current_A, double loss_V)
 {
-    const double needed_mm2 = copperResistivity_ohm_mm2_per_m * length_m * current_A / loss_V;
+    const double needed_mm2 = trade::copperResistivity_ohm_mm2_per_m * length_m * current_A / loss_V;
     for (const double section_mm2 : {1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0})
         if (section_mm2 >= needed_mm2) return section_mm2;
     return 120;
@@ -72,11 +72,10 @@ void SheetWiring::draw(const std::vector<RoutePlace>& way, double always_A, doub
 void SheetWiring::addFuse(const std::string& id, const std::string& in, const std::string& out, double rating_A)
 {
     SheetElement fuse{id, "fuse", {in, out}, {{"rating", assumedFigure(rating_A, Unit::Ampere)}}};
-    // SOURCE: ISO 8820, a blade fuse opens at 135 % of its rating; and what guessed currents may be off by.
-    constexpr double opensAt = 1.35, spare = 1.5, most = 10;
+    constexpr double spare = 1.5, most = 10;  // what guessed currents may be off by
     const Drawn& of = drawn_[id];
     const double carried_A = spare * (of.always_A + of.largest_A);
-    if (carried_A > opensAt * rating_A)
+    if (carried_A > trade::fuseOpensAt * rating_A)
         fuse.values.emplace_back("opens_at", assumedFigure(100 * std::min(most, carried_A / rating_A), Unit::Percent));
     doc_.add(std::move(fuse));
 }
@@ -90,8 +89,8 @@ bool SheetWiring::drivesCoil(const std::string& relay, const std::string& pin) c
 void SheetWiring::conductor(const std::string& a, const std::string& b, double current_A)
 {
     if (a == b) return;
-    doc_.wire(a, b, Assumed::wireLength_m,
-              sectionFor(Assumed::wireLength_m, current_A, Assumed::lossOfWire * doc_.systemVoltage_V()));
+    doc_.wire(a, b, trade::assumed::wireLength_m,
+              sectionFor(trade::assumed::wireLength_m, current_A, trade::assumed::lossOfWire * doc_.systemVoltage_V()));
 }
 
 std::string SheetWiring::batteryBus()
@@ -111,15 +110,23 @@ std::vector<std::string> SheetWiring::onStates() const
 std::string SheetWiring::keyBus()
 {
     const std::string bus = batteryBus();
-    doc_.add({key_, "switch", {bus, keyed_}, {{"name", "key switch"}, {"resistance", "0.01 Ω"}}, onStates(), true});
+    doc_.add({key_,
+              "switch",
+              {bus, keyed_},
+              {{"name", "key switch"}, {"resistance", assumedFigure(trade::keySwitch_ohm, Unit::Ohm)}},
+              onStates(),
+              true});
     return keyed_;
 }
 
 std::string SheetWiring::groundPoint(const std::string& named)
 {
     const std::string id = named.empty() || named == "G" ? ground_ : named;
-    doc_.add({id, "joint", {id + ".ring", id}, {{"name", "ground point " + id}, {"resistance", "0.001 Ω"}}});
-    const double section_mm2 = std::max(16.0, sectionFor(1.0, total_A_, Assumed::lossOfStrap_V));
+    doc_.add({id,
+              "joint",
+              {id + ".ring", id},
+              {{"name", "ground point " + id}, {"resistance", assumedFigure(trade::groundPoint_ohm, Unit::Ohm)}}});
+    const double section_mm2 = std::max(16.0, sectionFor(1.0, total_A_, trade::assumed::lossOfStrap_V));
     doc_.add({"strap " + id,
               "wire",
               {id, doc_.battery() + ".-"},
@@ -134,7 +141,7 @@ std::string SheetWiring::groundedOver(const std::vector<RoutePlace>& way)
     if (grounded && way.front().kind == Kind::Splice) {
         doc_.splice(way.front().id);
         toGround(way.front().id, {way.begin() + 1, way.end()},
-                 sectionFor(Assumed::wireLength_m, total_A_, Assumed::lossOfReturn_V));
+                 sectionFor(trade::assumed::wireLength_m, total_A_, trade::assumed::lossOfReturn_V));
         return way.front().id;
     }
     return groundPoint(grounded ? way.back().id : "");
@@ -169,28 +176,28 @@ std::string SheetWiring::relayContact(const std::string& id)
         const auto carried = std::pair(circuit_, colour_);
         carry(control->second.circuit, control->second.colour);
         std::vector<RoutePlace> way = control->second.way;
-        drive = outwards(control->second.pin, way, Assumed::leastCurrent_A);
+        drive = outwards(control->second.pin, way, trade::assumed::leastCurrent_A);
         carry(carried.first, carried.second);
     }
     std::string fed = drive, grounded = drive;
     if (!fromPlus) {
         const bool told = isDriven && !control->second.otherEnd.empty();
-        fed = told ? feed(control->second.otherEnd, Bus::Unknown, Assumed::leastCurrent_A) : keyBus();
+        fed = told ? feed(control->second.otherEnd, Bus::Unknown, trade::assumed::leastCurrent_A) : keyBus();
     }
-    conductor(fed, id + ".86", Assumed::leastCurrent_A);
+    conductor(fed, id + ".86", trade::assumed::leastCurrent_A);
     if (!isDriven || fromPlus) {
         const bool told = isDriven && !control->second.otherEnd.empty();
         grounded = groundPoint(told ? control->second.otherEnd.back().id : "");
     }
-    conductor(id + ".85", grounded, Assumed::leastCurrent_A);
+    conductor(id + ".85", grounded, trade::assumed::leastCurrent_A);
     const double v = doc_.systemVoltage_V();
     doc_.add({id,
               "relay",
               {id + ".30", id + ".87", id + ".86", id + ".85"},
-              {{"coil", assumedFigure(Assumed::relayCoil_ohmPerVolt * v, Unit::Ohm)},
-               {"contact", "0.005 Ω"},
-               {"pick_up", assumedFigure(0.6 * v, Unit::Volt)},
-               {"drop_out", assumedFigure(0.2 * v, Unit::Volt)}}});
+              {{"coil", assumedFigure(trade::relayCoil_ohmPerVolt * v, Unit::Ohm)},
+               {"contact", assumedFigure(trade::relayContact_ohm, Unit::Ohm)},
+               {"pick_up", assumedFigure(trade::pullsInAt * v, Unit::Volt)},
+               {"drop_out", assumedFigure(trade::dropsOutAt * v, Unit::Volt)}}});
     return id + ".87";
 }
 
@@ -218,7 +225,7 @@ std::string SheetWiring::facing(const RoutePlace& place, Bus bus, double current
                 std::string in = upstreamOf(place, bus, current_A);
                 if (!inBox) conductor(in, place.id + ".in", current_A), in = place.id + ".in";
                 const auto rating = ratings_.find(place.id);
-                const double rating_A = rating == ratings_.end() ? Assumed::fuseRating_A : rating->second;
+                const double rating_A = rating == ratings_.end() ? trade::assumed::fuseRating_A : rating->second;
                 addFuse(place.id, in, node, rating_A);
             }
             node = doc_.fuseOut(place.id);
@@ -251,21 +258,21 @@ std::string SheetWiring::toGround(const std::string& node, const std::vector<Rou
     for (const RoutePlace& place : route) {
         if (place.kind == Kind::Connector) {
             doc_.inlineCavity(place.id, circuit_, colour_);
-            doc_.wire(at, place.id + ".a", Assumed::wireLength_m, section_mm2);
+            doc_.wire(at, place.id + ".a", trade::assumed::wireLength_m, section_mm2);
             at = place.id + ".b";
         } else if (place.kind == Kind::Splice) {
             doc_.splice(place.id);
-            doc_.wire(at, place.id, Assumed::wireLength_m, section_mm2);
+            doc_.wire(at, place.id, trade::assumed::wireLength_m, section_mm2);
             at = place.id;
         }
     }
     if (!route.empty() && isBatteryMinus(route.back())) {
-        doc_.wire(at, doc_.battery() + ".-", Assumed::wireLength_m, section_mm2);
+        doc_.wire(at, doc_.battery() + ".-", trade::assumed::wireLength_m, section_mm2);
         return doc_.battery() + ".-";
     }
     const bool named = !route.empty() && route.back().kind == Kind::Ground && route.back().id != "G";
     const std::string point = groundPoint(named ? route.back().id : "");
-    doc_.wire(at, point, Assumed::wireLength_m, section_mm2);
+    doc_.wire(at, point, trade::assumed::wireLength_m, section_mm2);
     return point;
 }
 

@@ -16,7 +16,7 @@ namespace ilvek {
 namespace {
 
 // One suspect that the readings have made so much less likely than another, by what each was before, is none beside it.
-constexpr double toldApartAt = 0.005;
+constexpr double toldApartAt = 0.02;
 constexpr double worthNaming = 1e-4;
 constexpr std::size_t mostNamed = 120;
 // Two predictions nearer than this many sigma are one to any meter.

@@ -1,5 +1,5 @@
 #include "circuit/network.h"
-#include "machine/copper.h"
+#include "quantity/trade.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,15 +14,12 @@ constexpr double leastResistance_ohm = 1e-5;
 constexpr double leastFactor = 1e-4;
 // Below this a Hall sensor's own electronics draw in proportion; their supplies are 5 V or more.
 constexpr double hallWorksAbove_V = 4.0;
-// A fuse opens within minutes at this multiple of its rating, unless the map says another. SOURCE: ISO 8820,
-// time-current limits of blade fuses.
-constexpr double fuseOpensAt = 1.35;
 constexpr double diodeTest_V = 2.5, diodeTest_ohm = 1.0, diodeTest_A = 1e-3;
 
 // R = R20 (1 + 0.0039 (T − 20 °C)). SOURCE: IEC 60028, temperature coefficient of copper.
 double copperFactor(double celsius)
 {
-    return 1.0 + copperPerKelvin * (celsius - 20.0);
+    return 1.0 + trade::copperPerKelvin * (celsius - 20.0);
 }
 
 // At the temperature told, else at the map's.
@@ -178,7 +175,8 @@ void Network::add(const Element& e, int index, bool on)
             return;
         case ElementKind::Fuse:
             protections_.push_back({static_cast<int>(devices_.size()),
-                                    e.value("opens_at", 100 * fuseOpensAt) / 100 * e.value("rating"), true, false});
+                                    e.value("opens_at", 100 * trade::fuseOpensAt) / 100 * e.value("rating"), true,
+                                    false});
             push(Law::Resistance, index, {n(0), n(1)}, {r});
             return;
         case ElementKind::Relay:
@@ -288,7 +286,8 @@ void Network::connect(const Condition& condition)
     }
     for (const Jumper& jumper : condition.jumpers) {
         if (jumper.rating_A > 0)
-            protections_.push_back({static_cast<int>(devices_.size()), fuseOpensAt * jumper.rating_A, true, false});
+            protections_.push_back(
+                {static_cast<int>(devices_.size()), trade::fuseOpensAt * jumper.rating_A, true, false});
         push(Device::Law::Resistance, -1, {jumper.from, jumper.to},
              {std::max(leastResistance_ohm, jumper.resistance_ohm)});
     }

@@ -5,19 +5,15 @@
 #include <regex>
 
 #include "base/text.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
 namespace {
 
-constexpr double filamentExponent = 0.55;
-constexpr double coldShareOfHot = 0.1;
-// A motor that stands still takes about six times its running current.
-constexpr double stallRatio = 6.0;
-
 // Voltage below which the cold filament law I = U / R_cold is the smaller current:
 // U / (0.1 U_r / I_r) = I_r (U/U_r)^0.55  =>  U/U_r = 0.1^(1/0.45)
-const double coldCornerShare = std::pow(coldShareOfHot, 1.0 / (1.0 - filamentExponent));
+const double coldCornerShare = std::pow(trade::coldShareOfHot, 1.0 / (1.0 - trade::filamentExponent));
 
 SubstituteLoad lamp(double watts, double systemVoltage, int count)
 {
@@ -84,15 +80,15 @@ std::optional<SubstituteLoad> ofFigures(std::string_view words, double systemVol
 double filamentCurrent_A(double rated_V, double rated_A, double voltage_V)
 {
     const double magnitude = std::abs(voltage_V);
-    if (magnitude <= rated_V * coldCornerShare) return voltage_V * rated_A / (coldShareOfHot * rated_V);
-    return std::copysign(rated_A * std::pow(magnitude / rated_V, filamentExponent), voltage_V);
+    if (magnitude <= rated_V * coldCornerShare) return voltage_V * rated_A / (trade::coldShareOfHot * rated_V);
+    return std::copysign(rated_A * std::pow(magnitude / rated_V, trade::filamentExponent), voltage_V);
 }
 
 double filamentSlope_S(double rated_V, double rated_A, double voltage_V)
 {
     const double magnitude = std::abs(voltage_V);
-    if (magnitude <= rated_V * coldCornerShare) return rated_A / (coldShareOfHot * rated_V);
-    return filamentExponent * rated_A * std::pow(magnitude / rated_V, filamentExponent) / magnitude;
+    if (magnitude <= rated_V * coldCornerShare) return rated_A / (trade::coldShareOfHot * rated_V);
+    return trade::filamentExponent * rated_A * std::pow(magnitude / rated_V, trade::filamentExponent) / magnitude;
 }
 
 double SubstituteLoad::current_A(double voltage_V) const
@@ -110,8 +106,8 @@ double SubstituteLoad::slope_S(double voltage_V) const
 double SubstituteLoad::coldResistance_ohm() const
 {
     const double warm = ratedVoltage_V / ratedCurrent_A;
-    if (kind == LoadKind::Lamp) return warm * coldShareOfHot;
-    return kind == LoadKind::Motor ? warm / stallRatio : warm;
+    if (kind == LoadKind::Lamp) return warm * trade::coldShareOfHot;
+    return kind == LoadKind::Motor ? warm / trade::stallRatio : warm;
 }
 
 std::vector<SubstituteLoad> loadCatalogue(double systemVoltage_V)

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 
-#include "machine/copper.h"
 #include "machine/wire_words.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -15,8 +15,6 @@ int indexById(const Items& items, std::string_view id)
     const auto at = std::find_if(items.begin(), items.end(), [&](const auto& item) { return item.id == id; });
     return at == items.end() ? -1 : static_cast<int>(at - items.begin());
 }
-
-constexpr double fuseDropAtRating_V = 0.09;
 
 }  // namespace
 
@@ -79,9 +77,9 @@ double Map::soundResistance_ohm(const Element& element) const
 {
     switch (element.kind) {
         case ElementKind::Wire:
-            return copperResistivity_ohm_mm2_per_m * element.value("length") / element.value("section", 1.0);
+            return trade::copperResistivity_ohm_mm2_per_m * element.value("length") / element.value("section", 1.0);
         case ElementKind::Fuse:
-            return element.value("resistance", fuseDropAtRating_V / element.value("rating", 1.0));
+            return element.value("resistance", trade::fuseDropAtRating_V / element.value("rating", 1.0));
         case ElementKind::Relay:
             return element.value("contact");
         default:

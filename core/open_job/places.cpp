@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <numeric>
 
 #include "base/text.h"
 #include "machine/paths.h"
@@ -208,7 +209,14 @@ int partSideNamed(const Map& map, const std::string& part, const std::string& si
     const bool isCoil = side.starts_with("coil ");
     const std::string wanted = isCoil ? side.substr(5) : side;
     int found = -1;
-    for (std::size_t e = 0; e < map.elements.size(); ++e) {
+    // What an alternator senses goes by its name too: its own posts are meant.
+    std::vector<std::size_t> order(map.elements.size());
+    std::iota(order.begin(), order.end(), 0);
+    std::ranges::stable_partition(order, [&](std::size_t e) {
+        const ElementKind kind = map.elements[e].kind;
+        return kind == ElementKind::Alternator || kind == ElementKind::Battery;
+    });
+    for (const std::size_t e : order) {
         const Element& element = map.elements[e];
         if (!isMeant(element, part, loosely) && !(isCoil && key(element.id) == part)) continue;
         if (element.kind == ElementKind::Relay && isCoil) {

@@ -7,8 +7,8 @@
 #include "open_job/places.h"
 #include "open_job/setup_line.h"
 #include "proving/dangers.h"
-#include "proving/rules.h"
 #include "proving/walk.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -31,7 +31,7 @@ void addLeads(const OpenJob& open, Reading& r)
     for (auto it = e.checks.rbegin(); it != e.checks.rend(); ++it) {
         if (it->line != "instruments lead-ohms" || it->id < e.instrumentSince) continue;
         const auto figure = parseQuantity(it->found, Unit::Ohm);
-        if (figure && !figure->overLimit && figure->value >= 0 && figure->value <= rules::leadsAtMost_ohm)
+        if (figure && !figure->overLimit && figure->value >= 0 && figure->value <= trade::leadsAtMost_ohm)
             r.testLeads_ohm = figure->value;
         return;
     }

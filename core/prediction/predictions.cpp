@@ -11,6 +11,7 @@
 #include "base/stop.h"
 #include "circuit/fault_sweep.h"
 #include "circuit/operating_point.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -297,11 +298,6 @@ private:
 
 namespace {
 
-// Of a part whose figure nobody stated: a length, a section, a draw or a sensor's level may be half of what is assumed
-// or twice that.
-// One sigma of ln(true figure / the map's), of a wire that nobody measured.
-constexpr double unknownLength = 0.75, unknownSection = 0.53;
-
 double unstatedTolerance(ElementKind kind)
 {
     switch (kind) {
@@ -310,30 +306,31 @@ double unstatedTolerance(ElementKind kind)
         case ElementKind::Switch:
         case ElementKind::Relay:
         case ElementKind::Contact:
-            return 0.5;  // typical of the trade
+            return trade::spread::typicalPart;
         case ElementKind::Regulator:
-            return 0.02;
+            return trade::spread::unknownRegulator;
         case ElementKind::Wire:
-            return std::expm1(std::hypot(unknownLength, unknownSection));
+            return std::expm1(std::hypot(trade::spread::unknownLength, trade::spread::unknownSection));
         default:
-            return 1.0;  // of a drive too: one keeps a tenth of a volt, another a whole one
+            return trade::spread::unknownPart;
     }
 }
 
 // R = ρ l / A: each of the two is known or not.
 double wireTolerance(const Element& e)
 {
-    constexpr double stated = 0.07;
-    const double length = e.knownOf("length") == Known::Unknown ? unknownLength : stated;
-    const double section = e.knownOf("section") == Known::Unknown ? unknownSection : stated;
+    const double length =
+        e.knownOf("length") == Known::Unknown ? trade::spread::unknownLength : trade::spread::statedDimension;
+    const double section =
+        e.knownOf("section") == Known::Unknown ? trade::spread::unknownSection : trade::spread::statedDimension;
     return std::expm1(std::hypot(length, section));
 }
 
 // ln R = β (1/T − 1/T₀): what its warmth alone, which nobody told, makes of a thermistor whose ohms are stated.
 double warmthTolerance(const Element& e)
 {
-    constexpr double between_K = 30, usual_K = 298;
-    return std::expm1(std::abs(e.value("beta")) * between_K / (usual_K * usual_K));
+    constexpr double usual_K = 298;
+    return std::expm1(std::abs(e.value("beta")) * trade::spread::warmth_K / (usual_K * usual_K));
 }
 
 }  // namespace
@@ -351,30 +348,30 @@ double toleranceOf(const Map& map, int part)
         return unstatedTolerance(e.kind);
     switch (e.kind) {
         case ElementKind::Wire:
-            return 0.1;
+            return trade::spread::wire;
         case ElementKind::Contact:
         case ElementKind::Joint:
         case ElementKind::Switch:
-            return 0.4;
+            return trade::spread::contact;
         case ElementKind::Fuse:
         case ElementKind::Relay:
-            return 0.2;
+            return trade::spread::fuseOrRelay;
         case ElementKind::SupplyPort:
         case ElementKind::LowSideDriver:
         case ElementKind::HighSideDriver:
-            return 0.15;
+            return trade::spread::module;
         case ElementKind::Regulator:
-            return 0.006;
+            return trade::spread::regulator;
         case ElementKind::PullUp:
         case ElementKind::Input:
         case ElementKind::Resistor:
-            return 0.03;
+            return trade::spread::resistor;
         case ElementKind::Battery:
-            return part == map.battery ? 0 : 0.02;
+            return part == map.battery ? 0 : trade::spread::battery;
         case ElementKind::Alternator:
             return 0;
         default:
-            return 0.06;
+            return trade::spread::otherPart;
     }
 }
 

@@ -8,6 +8,7 @@
 #include "base/result.h"
 #include "circuit/condition.h"
 #include "circuit/operating_point.h"
+#include "quantity/trade.h"
 #include "suspects/suspects.h"
 
 namespace ilvek {
@@ -64,9 +65,8 @@ struct Prediction {
 };
 
 // How far a sound part may differ from the map's figure, one sigma as a share: what the map says of it, else what is
-// usual for its kind. SOURCE: usual tolerances of the trade's parts (windings and lamps ±15 %, resistors ±5 %, sensors
-// a few per cent of span); joints and contacts differ most, and what a module draws is known least. The main battery's
-// own voltage is read at its posts and is none of them; of another one only that it is charged is known.
+// usual for its kind (trade::spread). The main battery's own voltage is read at its posts and is none of them; of
+// another one only that it is charged is known.
 double toleranceOf(const Map& map, int part);
 
 // Where the cases of each suspect begin; one more entry than suspects.

@@ -5,7 +5,7 @@
 
 #include "machine/charging.h"
 #include "procedures/flow.h"
-#include "procedures/trade.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

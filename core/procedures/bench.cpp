@@ -3,10 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include "machine/copper.h"
 #include "procedures/flow.h"
-#include "procedures/trade.h"
 #include "proving/part_ohms.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -89,7 +88,7 @@ private:
         const Statement* told = flow_.told("temperature");
         const auto celsius = told ? parseQuantity(told->found, Unit::Celsius) : fail("", "");
         const bool copper = element_.kind == ElementKind::Winding || element_.kind == ElementKind::Relay;
-        const double rise = celsius && copper ? copperPerKelvin * (celsius->value - 20) : 0;
+        const double rise = celsius && copper ? trade::copperPerKelvin * (celsius->value - 20) : 0;
         return element_.value(key) * (1 + rise);
     }
 

@@ -15,9 +15,9 @@
 #include <cmath>
 
 #include "machine/paths.h"
-#include "procedures/trade.h"
 #include "procedures/work_cautions.h"
 #include "proving/part_ohms.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

@@ -4,9 +4,8 @@
 #include <cmath>
 
 #include "procedures/flow.h"
-#include "procedures/trade.h"
 #include "proving/lamp.h"
-#include "proving/rules.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -93,7 +92,7 @@ private:
         const Statement* found = told("lead-ohms", {"instruments.lead-ohms", {}});
         if (!found) return;
         const auto figure = parseQuantity(found->found, Unit::Ohm);
-        if (!figure || figure->overLimit || figure->value > rules::leadsAtMost_ohm)
+        if (!figure || figure->overLimit || figure->value > trade::leadsAtMost_ohm)
             flow_.fails({"instruments.lead-ohms.high", {{"figure", found->found}}});
         else
             flow_.says({"instruments.lead-ohms.taken", {{"figure", formatQuantity(*figure)}}});

@@ -9,7 +9,7 @@
 #include "machine/paths.h"
 #include "procedures/bus_nodes.h"
 #include "procedures/module_feeds.h"
-#include "procedures/trade.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

@@ -2,7 +2,7 @@
 // the drop across the contact under load.
 #include "machine/paths.h"
 #include "procedures/flow.h"
-#include "procedures/trade.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

@@ -10,7 +10,7 @@
 #include "machine/paths.h"
 #include "procedures/flow.h"
 #include "procedures/module_feeds.h"
-#include "procedures/trade.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

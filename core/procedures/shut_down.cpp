@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "procedures/flow.h"
-#include "procedures/trade.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

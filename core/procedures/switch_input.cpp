@@ -7,8 +7,8 @@
 #include "machine/paths.h"
 #include "procedures/module_feeds.h"
 #include "procedures/pulled_line.h"
-#include "procedures/trade.h"
 #include "procedures/work_cautions.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

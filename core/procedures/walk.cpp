@@ -5,8 +5,8 @@
 
 #include "machine/paths.h"
 #include "procedures/flow.h"
-#include "proving/rules.h"
 #include "proving/walk.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -147,7 +147,7 @@ private:
     }
 
     // What a sound loom may lose between two places, and the digits of two readings some minutes apart.
-    double lostAtMost_V() const { return rules::soundLoomLoses * flow_.map().systemVoltage_V + digits_V; }
+    double lostAtMost_V() const { return trade::soundLoomLoses * flow_.map().systemVoltage_V + digits_V; }
 
     // Between two places of one conductor nothing is lost, whatever should stand there.
     static double lostBetween(const Point& a, const Point& b)

@@ -5,8 +5,8 @@
 #include "choice/hunt.h"
 #include "machine/paths.h"
 #include "procedures/flow.h"
-#include "procedures/trade.h"
 #include "proving/lamp.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 

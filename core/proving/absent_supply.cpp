@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "machine/paths.h"
-#include "proving/rules.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -38,7 +38,7 @@ bool isDriven(const Map& map, const Element& relay, double across_V)
 
 bool isLive(const Map& map, double volts)
 {
-    return volts >= rules::absentShare * map.systemVoltage_V;
+    return volts >= trade::absentShare * map.systemVoltage_V;
 }
 
 // Fuses and relays of the feed, nearest the terminal first.

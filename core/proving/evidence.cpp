@@ -7,7 +7,7 @@
 #include "machine/paths.h"
 #include "proving/judge.h"
 #include "proving/plausible.h"
-#include "proving/rules.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -192,7 +192,7 @@ bool isBeforeRepair(const Evidence& evidence, std::int64_t entry)
 const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading)
 {
     const Reading* best = nullptr;
-    double bestAge_s = rules::batteryFreshFor_s;
+    double bestAge_s = trade::batteryFreshFor_s;
     for (const Reading& other : evidence.readings) {
         if (other.test != TestKind::Battery || other.state != reading.state || other.value.overLimit) continue;
         if (implausible(map, other)) continue;

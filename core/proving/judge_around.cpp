@@ -8,6 +8,7 @@
 #include "proving/lamp.h"
 #include "proving/unstated.h"
 #include "proving/wire_ends.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -20,7 +21,7 @@ constexpr double cancels_A = 0.1, worthCancelling_A = 0.5;
 constexpr double lowOhms = 2.0;
 constexpr double noDrop_V = 0.03;
 constexpr double acrossPair_V = 0.3;
-constexpr double termination_ohm = 120, aboutOne = 0.15;  // SOURCE: ISO 11898-2
+constexpr double aboutOne = 0.15;  // of one termination
 
 bool isTold(const JudgeContext& c, const std::string& stage)
 {
@@ -135,7 +136,7 @@ void busLines(const JudgeContext& c, Judgement& j)
     if (pair && isVoltageTest(r.test) && std::abs(r.value.value) < acrossPair_V)
         j.traps.push_back({"T10", inWords("around.across-pair-next-nothing")});
     if (pair && unitAsked(r.test) == Unit::Ohm && !r.value.overLimit && (!r.unplugged.empty() || !r.removed.empty()) &&
-        std::abs(partOhms(r) / termination_ohm - 1) < aboutOne)
+        std::abs(partOhms(r) / trade::termination_ohm - 1) < aboutOne)
         j.traps.push_back({"T10", inWords("around.one-termination-left-unit")});
     if (!pair && isBusLine(c, r.red) && isVoltageTest(r.test) && j.verdict == Verdict::Good)
         j.traps.push_back({"T11", inWords("around.level-traffic-shows-some")});

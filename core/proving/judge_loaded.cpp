@@ -5,8 +5,8 @@
 #include "machine/paths.h"
 #include "proving/anywhere.h"
 #include "proving/judge_context.h"
-#include "proving/rules.h"
 #include "proving/series_resistance.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -135,7 +135,7 @@ void decide(const LoopFigures& f, Judgement& j)
         j.doesNotProve.push_back(inWords("loaded.side-bad-feed-return"));
         return;
     }
-    if (share < rules::leastShareOfCurrent) {
+    if (share < trade::leastShareOfCurrent) {
         j.verdict = Verdict::OpenOnly;
         j.word = inWords("loaded.load-too-small");
         j.proves.push_back(inWords("judgement.sound-at", amps(f.current)));
@@ -247,7 +247,7 @@ void checkAssumedCurrent(const JudgeContext& c, Judgement& j)
 void checkAge(const JudgeContext& c, const Reading& open, Judgement& j)
 {
     const double apart_s = std::abs(static_cast<double>(c.reading.time_ms - open.time_ms)) / 1000.0;
-    if (apart_s <= rules::pairWithin_s) return;
+    if (apart_s <= trade::pairWithin_s) return;
     j.verdict = Verdict::NotDecided;
     j.word = inWords("loaded.open-reading-old");
     j.proves.clear();
@@ -267,7 +267,7 @@ Judgement judgeLoadedSupply(const JudgeContext& c)
     if (c.battery_V) batteryAsOpen.value = volts(*c.battery_V);
     const Reading* open = !moduleIsLoad ? openPartner(c) : c.battery_V ? &batteryAsOpen : nullptr;
     if (!open) return partnerMissing(c, current);
-    if (c.value_V > std::abs(open->value.value) + rules::impossibleRise_V) return impossibleRise(c, *open);
+    if (c.value_V > std::abs(open->value.value) + trade::impossibleRise_V) return impossibleRise(c, *open);
     Judgement j;
     const auto limit = c.upperLimit(Measure::BelowBattery, true);
     if (!limit) {

@@ -7,8 +7,8 @@
 #include "machine/paths.h"
 #include "proving/anywhere.h"
 #include "proving/judge_context.h"
-#include "proving/rules.h"
 #include "proving/unstated.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -58,7 +58,7 @@ void compareSiblings(const JudgeContext& c, Judgement& j)
             return r.terminal == id && r.test == TestKind::OpenSupply && r.state == c.reading.state &&
                    r.unplugged == c.reading.unplugged;
         });
-        if (!other || std::abs(other->value.value - c.value_V) <= rules::siblingsAgreeWithin_V) continue;
+        if (!other || std::abs(other->value.value - c.value_V) <= trade::siblingsAgreeWithin_V) continue;
         j.doesNotProve.push_back(inWords("open.sibling-same-fuse-reads", id, formatQuantity(other->value)));
     }
 }
@@ -78,7 +78,7 @@ Judgement staleBattery(const JudgeContext& c)
 // charging cable loses.
 bool isNearerToAlternator(const JudgeContext& c, double above_V)
 {
-    return isChargedIn(c.map, c.state) && above_V <= rules::chargingCableLoses * c.map.systemVoltage_V;
+    return isChargedIn(c.map, c.state) && above_V <= trade::chargingCableLoses * c.map.systemVoltage_V;
 }
 
 // Another battery of the map hangs on this feed, not beyond the first one's posts.
@@ -144,7 +144,7 @@ Judgement judgeOpenSupply(const JudgeContext& c)
     j.limits = limits.words;
     j.arithmetic = inWords("open.battery-lost", volts2(c.value_V), volts2(battery), volts2(std::max(0.0, shortfall)));
     using Outcome = AgainstLimits::Outcome;
-    if (c.value_V < rules::absentShare * battery) {
+    if (c.value_V < trade::absentShare * battery) {
         j.verdict = Verdict::Low;
         j.finding = Finding::SupplyAbsent;
         j.word = inWords("open.supply-absent");

@@ -3,8 +3,8 @@
 #include "machine/paths.h"
 #include "proving/judge_context.h"
 #include "proving/live_ohms.h"
-#include "proving/rules.h"
 #include "proving/unstated.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -86,7 +86,7 @@ Judgement judgePoint(const JudgeContext& c)
     j.limits = inWords("point.computed-map", volts2(expected));
     const double allowed = std::max(pointAtLeast_V, pointShare * std::abs(expected)) +
                            (c.battery_V ? 0.0 : 0.05 * std::abs(expected)) +
-                           (c.map.isOfSheet() ? rules::soundLoomLoses * c.map.systemVoltage_V : 0.0);
+                           (c.map.isOfSheet() ? trade::soundLoomLoses * c.map.systemVoltage_V : 0.0);
     const double current = loadCurrentAt(c);
     if (std::abs(read - expected) <= allowed) {
         j.verdict = Verdict::Noted;

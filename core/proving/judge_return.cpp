@@ -4,7 +4,7 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "proving/judge_context.h"
-#include "proving/rules.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -82,7 +82,7 @@ Judgement judgeReturnDrop(const JudgeContext& c)
     const double battery = c.battery_V.value_or(c.reading.battery_V.value_or(c.map.systemVoltage_V));
     const double current = currentDuring(c.map, c.evidence, c.reading);
     const bool loadStands = !c.reading.load.empty();
-    if (loadStands && c.value_V > rules::returnReadsSupply * battery) return readsSupply(c);
+    if (loadStands && c.value_V > trade::returnReadsSupply * battery) return readsSupply(c);
     if (current < 1e-3) return noCurrent(c);
 
     // R = U / I;  drop at the circuit's own current U_own = R I_own. Where I_most flows on a stretch that others share
@@ -105,7 +105,7 @@ Judgement judgeReturnDrop(const JudgeContext& c)
     const bool failsAsTried = c.against(Measure::Drop, true, c.value_V).outcome == Outcome::High;
     // In a state for which no limit is told, whatever flows there.
     const double loses_V =
-        std::max(c.upperLimit(Measure::Drop, true).value_or(0), rules::soundLoomLoses * c.map.systemVoltage_V);
+        std::max(c.upperLimit(Measure::Drop, true).value_or(0), trade::soundLoomLoses * c.map.systemVoltage_V);
     const bool losesTooMuch = limits.outcome == Outcome::None && c.value_V > loses_V;
     if (losesTooMuch) j.limits = inWords("return.sound-loom-loses", volts2(loses_V));
     if (limits.outcome == Outcome::High && c.isOwnAssumed() && !failsAsTried) {
@@ -130,7 +130,7 @@ Judgement judgeReturnDrop(const JudgeContext& c)
         j.proves.push_back(inWords("return.return-connected"));
         j.doesNotProve.push_back(inWords("return.current-flowed-map-says"));
         j.traps.push_back({"T1", inWords("return.put-load-battery-plus")});
-    } else if (current < rules::leastShareOfCurrent * own) {
+    } else if (current < trade::leastShareOfCurrent * own) {
         j.verdict = Verdict::OpenOnly;
         j.word = inWords("return.right-hardly-loaded");
         j.proves.push_back(inWords("return.return-connected"));

@@ -2,9 +2,9 @@
 #include "base/text.h"
 #include "circuit/operating_point.h"
 #include "proving/judge_context.h"
-#include "proving/rules.h"
 #include "proving/step.h"
 #include "proving/unstated.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -114,7 +114,7 @@ Judgement judgeReference(const JudgeContext& c)
     const bool loaded = c.reading.unplugged.empty() && c.reading.removed.empty();
     const bool isReturn = c.self().role == Role::ReferenceReturn;
     const bool withPower = isReturn && c.self().ownReturn >= 0 && c.blackOnBatteryMinus && c.value_V > 0;
-    const double value_V = withPower ? std::max(0.0, c.value_V - rules::soundReturnLoses_V) : c.value_V;
+    const double value_V = withPower ? std::max(0.0, c.value_V - trade::returnDrop_V) : c.value_V;
     decideByTable(c.against(isReturn ? Measure::Drop : Measure::Level, loaded, value_V), j);
     if (withPower) j.doesNotProve.push_back(inWords("table.sensors-return-itself-against"));
     if (j.verdict == Verdict::High && mayBeOtherReference(c.map, c.terminal, c.state, c.value_V)) {

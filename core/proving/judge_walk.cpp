@@ -3,8 +3,8 @@
 
 #include "machine/paths.h"
 #include "proving/judge_context.h"
-#include "proving/rules.h"
 #include "proving/walk.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -92,7 +92,7 @@ Judgement judgeFuseCheck(const JudgeContext& c)
     });
     j.arithmetic = inWords("walk.on-the-side-of", volts2(c.value_V), nearSide ? "source" : "far", e.id);
     const double battery = c.battery_V.value_or(c.map.systemVoltage_V);
-    const bool nothing = nearSide && c.value_V < rules::absentShare * battery;
+    const bool nothing = nearSide && c.value_V < trade::absentShare * battery;
     if (!other && !nothing) {
         j.verdict = Verdict::Noted;
         j.word = inWords("walk.one-side-read");
@@ -102,15 +102,15 @@ Judgement judgeFuseCheck(const JudgeContext& c)
     const double source = nearSide ? c.value_V : std::abs(other->value.value);
     const double far = !nearSide ? c.value_V : other ? std::abs(other->value.value) : 0;
     if (other) j.arithmetic = inWords("walk.before-behind", volts2(source), volts2(far), e.id);
-    if (source < rules::absentShare * battery) {
+    if (source < trade::absentShare * battery) {
         j.verdict = Verdict::Low;
         j.word = inWords("walk.nothing-before-fuse");
         j.proves.push_back(inWords("walk.fault-lies-before") + e.id + ".");
         j.doesNotProve.push_back(inWords("walk.fuse-itself"));
-    } else if (source - far > rules::fuseDropAtMost_V) {
+    } else if (source - far > trade::fuseDropAtMost_V) {
         j.verdict = Verdict::FailsLoaded;
         j.finding = Finding::FuseBlown;
-        j.word = far < rules::absentShare * battery ? inWords("walk.fuse-blown") : inWords("walk.fuse-loses-voltage");
+        j.word = far < trade::absentShare * battery ? inWords("walk.fuse-blown") : inWords("walk.fuse-loses-voltage");
         j.proves.push_back(e.id + inWords("walk.holder-does-conduct"));
         j.doesNotProve.push_back(inWords("walk.why-blew-find-short"));
     } else {

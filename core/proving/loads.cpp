@@ -3,16 +3,13 @@
 #include <algorithm>
 
 #include "machine/paths.h"
-#include "proving/rules.h"
 #include "proving/step.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
 
 namespace {
-
-// A blade fuse carries eight tenths of its rating without ageing.
-constexpr double fuseShare = 0.8;
 
 bool mayBeLoaded(const Terminal& terminal)
 {
@@ -36,7 +33,7 @@ const SubstituteLoad* recommendedLoad(const Map& map, const std::vector<Substitu
     const Terminal& t = map.terminal(terminal);
     if (!mayBeLoaded(t)) return nullptr;
     const double own = t.current_A.value_or(1.0);
-    const double most = std::min(1.1 * own, fuseShare * smallestFuse_A(map, terminal));
+    const double most = std::min(1.1 * own, trade::fuseShare * smallestFuse_A(map, terminal));
     const SubstituteLoad* best = nullptr;
     for (const SubstituteLoad& load : loads) {
         if (load.ratedCurrent_A <= most && (!best || load.ratedCurrent_A > best->ratedCurrent_A)) best = &load;
@@ -54,12 +51,12 @@ std::vector<LoadWarning> loadWarnings(const Map& map, const SubstituteLoad& load
         return out;
     }
     const double fuse = smallestFuse_A(map, terminal);
-    if (load.ratedCurrent_A > fuseShare * fuse) {
+    if (load.ratedCurrent_A > trade::fuseShare * fuse) {
         out.push_back({true, inWords("loads.takes-too-much-fuse", load.name,
                                      formatQuantity(amperes(load.ratedCurrent_A)), formatQuantity(amperes(fuse)))});
     }
     const double own = t.current_A.value_or(0.0);
-    if (own > 0 && load.ratedCurrent_A < rules::leastShareOfCurrent * own) {
+    if (own > 0 && load.ratedCurrent_A < trade::leastShareOfCurrent * own) {
         out.push_back({false, inWords("loads.tries-only-circuit-pass", load.name,
                                       formatShare(load.ratedCurrent_A / own), formatQuantity(amperes(own)))});
     }

@@ -8,8 +8,8 @@
 #include "machine/paths.h"
 #include "proving/absent_supply.h"
 #include "proving/plausible.h"
-#include "proving/rules.h"
 #include "proving/unstated.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -64,7 +64,7 @@ bool batteryIsFresh(const Map& map, const Assessment& a, const Moment& moment, c
 {
     for (auto it = a.evidence.readings.rbegin(); it != a.evidence.readings.rend(); ++it) {
         if (it->test != TestKind::Battery || it->state != state || implausible(map, *it)) continue;
-        return static_cast<double>(moment.now_ms - it->time_ms) / 1000.0 <= rules::batteryFreshFor_s &&
+        return static_cast<double>(moment.now_ms - it->time_ms) / 1000.0 <= trade::batteryFreshFor_s &&
                it->time_ms <= moment.now_ms;
     }
     return false;

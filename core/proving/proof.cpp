@@ -4,7 +4,7 @@
 #include <array>
 #include <cmath>
 
-#include "proving/rules.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -121,7 +121,7 @@ bool newBatteryFor(const Reading& reading, const Evidence& now, std::size_t sinc
 {
     for (std::size_t i = since; i < now.readings.size(); ++i) {
         const double apart_s = std::abs(static_cast<double>(now.readings[i].time_ms - reading.time_ms)) / 1000.0;
-        if (now.readings[i].test == TestKind::Battery && apart_s <= rules::batteryFreshFor_s) return true;
+        if (now.readings[i].test == TestKind::Battery && apart_s <= trade::batteryFreshFor_s) return true;
     }
     return false;
 }

@@ -8,6 +8,7 @@
 #include "machine/paths.h"
 #include "proving/judge.h"
 #include "proving/part_ohms.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -51,7 +52,7 @@ bool isHeldDown(const Map& map, int terminal, const Reading& r)
     constexpr double downTo_V = 1;
     const bool isSwitch = map.terminal(terminal).role == Role::SwitchInput;
     if (!isSwitch || !hasLevel(map, terminal, map.stateIndex(r.state)) || r.value.value > downTo_V) return false;
-    return healthyReading(map, r).value_or(0) > switchOpenFrom_V;
+    return healthyReading(map, r).value_or(0) > trade::switchedHigh_V;
 }
 
 namespace {
@@ -72,18 +73,20 @@ double madeLevel_V(const Map& map, int terminal)
 
 bool mayBeOtherReference(const Map& map, int terminal, int state, double volts)
 {
-    constexpr double others_V[] = {8, 9, 10, 12}, within = 0.03, ofBattery = 0.9;
+    constexpr double within = 0.03, ofBattery = 0.9;
     if (!map.isOfSheet() || map.terminal(terminal).role != Role::Reference || isLevelStated(map, terminal, state))
         return false;
     if (std::abs(volts - madeLevel_V(map, terminal)) < within * volts) return false;
     if (volts > ofBattery * map.systemVoltage_V) return true;
-    return std::any_of(std::begin(others_V), std::end(others_V),
-                       [&](double other) { return std::abs(volts - other) < within * other; });
+    // Below the usual one a level is rather that one, dragged down.
+    return std::ranges::any_of(trade::otherReferences_V, [&](double other) {
+        return other > trade::reference_V && std::abs(volts - other) < within * other;
+    });
 }
 
 bool mayBeFurtherTerminations(const Map& map, const Reading& r)
 {
-    constexpr double one_ohm = 120, two_ohm = 60, within = 0.1;
+    constexpr double one_ohm = trade::termination_ohm, two_ohm = one_ohm / 2, within = 0.1;
     if (!map.isOfSheet() || unitAsked(r.test) != Unit::Ohm || r.value.overLimit) return false;
     if (!isLineOfPair(map, map.nodeIndex(r.red)) || !isLineOfPair(map, map.nodeIndex(r.black))) return false;
     const double read = partOhms(r);
@@ -103,11 +106,23 @@ bool mayBeElectronics(const Map& map, const Reading& r)
     if (!map.isOfSheet() || unitAsked(r.test) != Unit::Ohm || r.value.overLimit || red < 0 || !condition) return false;
     if (partOhms(r) < least_ohm || condition->alone >= 0) return false;
     const std::set<int> joined = joinedTo(map, red);
-    return std::ranges::any_of(map.moduleTerminals(), [&](int t) {
-        const Terminal& terminal = map.terminal(t);
-        const bool isFeed =
-            terminal.role && isSupply(*terminal.role) && (terminal.a == red || joined.contains(terminal.a));
-        return isFeed && !condition->unplugged.contains(terminal.connector) && !condition->unpinned.contains(t);
+    const auto isAny = [&](auto&& is) {
+        return std::ranges::any_of(map.moduleTerminals(), [&](int t) {
+            const Terminal& terminal = map.terminal(t);
+            return terminal.role && (terminal.a == red || joined.contains(terminal.a)) && is(t, *terminal.role);
+        });
+    };
+    // What units have between a line of a bus and ground, as long as any of them is on it.
+    const bool isLine = isAny([](int, Role role) { return groupOf(role) == Group::Networks; });
+    if (isLine && !isLineOfPair(map, map.nodeIndex(r.black))) {
+        Condition sound = *condition;
+        sound.meter = Meter{red, map.nodeIndex(r.black), 10e6, Meter::Mode::Ohms};
+        const auto listed = displayOf(map, sound);
+        return listed && !listed->live && !listed->overLimit;
+    }
+    return isAny([&](int t, Role role) {
+        return isSupply(role) && !condition->unplugged.contains(map.terminal(t).connector) &&
+               !condition->unpinned.contains(t);
     });
 }
 

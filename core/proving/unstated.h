@@ -20,9 +20,6 @@ bool mayStandAnywhere(const Map& map, int terminal, const Reading& reading);
 // Whether anything tells the level of the terminal in the state, custom too.
 bool hasLevel(const Map& map, int terminal, int state);
 
-// A switch's line that the sheet has open in the state stands open from here on, wherever its pull-up leaves it.
-constexpr double switchOpenFrom_V = 2.5;
-
 // A switch's line that stands down where the sheet, or what is apart, has it open: whatever it is pulled up to, it is
 // held there, or the pull-up does not reach it.
 bool isHeldDown(const Map& map, int terminal, const Reading& reading);
@@ -35,7 +32,8 @@ bool mayBeOtherReference(const Map& map, int terminal, int state, double volts);
 // nobody listed. SOURCE: ISO 11898-2.
 bool mayBeFurtherTerminations(const Map& map, const Reading& reading);
 
-// Kilohms at a feed of a module that is plugged in, by a sheet: they are of its electronics, of which no page tells.
+// Kilohms at a feed of a module that is plugged in, or from a line of a bus to ground, by a sheet: they are of
+// electronics, of which no page tells.
 bool mayBeElectronics(const Map& map, const Reading& reading);
 
 // What the ohms between two places of a dead circuit would be right by, though they are not what the sheet's figures

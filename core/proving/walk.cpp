@@ -7,8 +7,8 @@
 #include "circuit/operating_point.h"
 #include "machine/wire_words.h"
 #include "proving/judge.h"
-#include "proving/rules.h"
 #include "proving/series_resistance.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -144,7 +144,7 @@ double excess_V(const WalkPoint& from, const WalkPoint& to, const std::vector<do
 // thick the wires are a sound loom may lose 5 %.
 double stepWorthNaming(const Map& map)
 {
-    const double share = map.isOfSheet() ? rules::soundLoomLoses : 0.02;
+    const double share = map.isOfSheet() ? trade::soundLoomLoses : 0.02;
     return std::max(0.15, share * map.systemVoltage_V);
 }
 

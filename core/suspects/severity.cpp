@@ -154,8 +154,9 @@ std::string wordsAt(const Suspect& s, double at)
     if (s.sentences.size() != 2) return joined(s.words, severityWords(s, at));
     const std::vector<Fault> faults = faultsAt(s, at);
     const Fault& second = faults[std::min(s.secondAt, faults.size() - 1)];
+    const bool isPart = s.element >= 0 && second.element != s.element;  // of what is held back nothing is open
     return joined(s.sentences[0], wordsBetween(faults.front(), faults.front(), 0)) + ". And " +
-           joined(s.sentences[1], wordsBetween(second, second, 0));
+           (isPart ? s.sentences[1] : joined(s.sentences[1], wordsBetween(second, second, 0)));
 }
 
 }  // namespace ilvek

@@ -11,6 +11,7 @@
 #include "machine/paths.h"
 #include "machine/stated_figure.h"
 #include "machine/wire_words.h"
+#include "quantity/trade.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
 
@@ -41,8 +42,6 @@ constexpr double loadWeight = 2, sensorWeight = 2, coilWeight = 0.6, stuckWeight
 constexpr double groundWeight = 0.5, supplyWeight = 0.1, neighbourWeight = 0.12, backFeedWeight = 0.1;
 constexpr double modulePartWeight = 0.35, moduleDeadWeight = 0.35, busWeight = 1.0, mapWeight = 0.1;
 constexpr double wrongSideWeight = 0.5, otherLevelWeight = 3;
-// References that sensors have beside the customary 5 V.
-constexpr double otherLevels_V[] = {3.3, 8, 9, 10, 12};
 constexpr double exchangedWeight = 0.1, emptyWeight = 0.08;
 constexpr double insideShortWeight = 0.15, drawWeight = 0.1, silentWeight = 0.2, joinedWeight = 0.4,
                  coilShortWeight = 0.2;
@@ -543,7 +542,7 @@ private:
                          inWords("suspects.map-figure") + place, inWords("suspects.map-figure-part", place));
         s.element = regulator;
         s.graded = false;
-        for (const double level_V : otherLevels_V)
+        for (const double level_V : trade::otherReferences_V)
             s.severities.push_back({Fault{Fault::Kind::OutOfValue, regulator, -1, -1, 0,
                                           level_V / map_.element(regulator).value("voltage")}});
     }

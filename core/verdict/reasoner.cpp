@@ -30,7 +30,8 @@ namespace {
 
 // Beyond this many sigma under every likely suspect, no single fault explains the readings.
 constexpr double misfit = 5.0;
-constexpr std::size_t furtherEvery = 3;  // observations between two searches for further suspects
+// Observations between two searches for further suspects: of a small machine at once.
+constexpr std::size_t furtherEvery = 3, furtherEveryOfSheet = 1;
 // From this share of the belief on it is asked in which way the map is wrong.
 constexpr double mapInDoubt = 0.05;
 constexpr std::size_t mostShown = 12, mostExcluded = 9;
@@ -186,7 +187,8 @@ bool Reasoner::refine()
     if (waiting_) return false;
     if (refined_) return true;
     bool whole = refinement_.refine(map_, *belief_);
-    if (whole && observations_.size() >= furtherAt_ + furtherEvery && addFurther())
+    const std::size_t every = map_.isOfSheet() ? furtherEveryOfSheet : furtherEvery;
+    if (whole && observations_.size() >= furtherAt_ + every && addFurther())
         whole = refinement_.refine(map_, *belief_);
     if (!whole) return false;
     fitLikeliest();

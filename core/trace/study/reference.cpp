@@ -7,8 +7,8 @@
 #include <nlohmann/json.hpp>
 
 #include "circuit/operating_point.h"
-#include "machine/copper.h"
 #include "quantity/fields.h"
+#include "quantity/trade.h"
 #include "trace/signal/noise.h"
 
 namespace ilvek {
@@ -36,7 +36,7 @@ Map atTemperature(const Map& map, int element, double temperature_C)
     Map out = map;
     Element& e = out.elements[static_cast<std::size_t>(element)];
     out.document += fmt::format("\n{} at {} °C", e.id, temperature_C);
-    e.values["resistance"] *= 1 + copperPerKelvin * (temperature_C - e.value("temperature", 20.0));
+    e.values["resistance"] *= 1 + trade::copperPerKelvin * (temperature_C - e.value("temperature", 20.0));
     return out;
 }
 
