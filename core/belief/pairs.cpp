@@ -36,11 +36,12 @@ struct Pair {
 // Nothing but that drives do not come.
 bool isDriveDead(const Map& map, const Suspect& s)
 {
-    return s.insideModule && std::ranges::all_of(s.severities.front(), [&](const Fault& f) {
-               const bool isPart = f.kind == Fault::Kind::Open && f.element >= 0;
-               return isPart && (map.element(f.element).kind == ElementKind::LowSideDriver ||
-                                 map.element(f.element).kind == ElementKind::HighSideDriver);
-           });
+    const auto isOpenDrive = [&](const Fault& f) {
+        if (f.kind != Fault::Kind::Open || f.element < 0) return false;
+        const ElementKind kind = map.element(f.element).kind;
+        return kind == ElementKind::LowSideDriver || kind == ElementKind::HighSideDriver;
+    };
+    return s.insideModule && !s.severities.empty() && std::ranges::all_of(s.severities.front(), isOpenDrive);
 }
 
 // The second is a drive that does not come, and the first may be why.

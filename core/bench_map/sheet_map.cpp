@@ -261,7 +261,8 @@ public:
         }
     }
 
-    // What the rows from the given one on and the document draw in all; looms are dimensioned by it.
+    // What the rows from the given one on and the document draw in all: by it the module's returns are dimensioned, and
+    // by what is told of parts besides what feeds all of them.
     void dimension(std::size_t from)
     {
         double total_A = 0, parts_A = 0;
@@ -271,8 +272,9 @@ public:
         }
         for (std::size_t i = from; i < rows_.size(); ++i) {
             if (rows_[i].isSupply()) total_A += overview_.ownCurrent_A(rows_[i]);
-            if (rows_[i].isDrive() || !rows_[i].isTerminal())
-                total_A += loadCurrent_A(rows_[i], doc_.systemVoltage_V());
+            if (!rows_[i].isDrive() && rows_[i].isTerminal()) continue;
+            total_A += trade::assumed::loadCurrent_A;
+            parts_A += loadCurrent_A(rows_[i], doc_.systemVoltage_V()) - trade::assumed::loadCurrent_A;
         }
         overview_.total_A = std::max(total_A, trade::assumed::leastCurrent_A);
         wiring_.dimension(overview_.total_A + parts_A);

@@ -512,7 +512,11 @@ Step resistanceStep(const Map& map, int red, int black, int state, const std::ve
     Step step = pointStep(map, red, black, state, unplugged, terminal);
     for (const int element : removed) {
         step.removed.push_back(map.element(element).id);
-        step.instructions.insert(step.instructions.begin() + 1, map.element(element).id + inWords("step.taken-out"));
+        const Element& part = map.element(element);
+        // What hangs at a terminal of a sheet has no id that anybody knows.
+        const bool isUnnamed = part.id.starts_with("load ") && !part.name.empty();
+        step.instructions.insert(step.instructions.begin() + 1,
+                                 (isUnnamed ? part.name : part.id) + inWords("step.taken-out"));
     }
     step.test = TestKind::PartResistance;
     step.title = inWords("step.resistance-at-2") + map.nodeWords(red);

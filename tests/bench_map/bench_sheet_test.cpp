@@ -295,6 +295,29 @@ TEST(BenchSheet, WhichOfSeveralSuppliesIsBehindADriveIsSaidOrNotKnown)
     EXPECT_LT(chanceOfLamp(seen[1], 0, 0), 0.02) << "it is told to hang on that one";
 }
 
+// A sound loom and battery are made for what hangs on them; the module's own returns do not carry it.
+TEST(BenchSheet, CablesAndBatteryAreMadeForTheCurrentsThatAreTold)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;logic;supply, with key;F1 5 A;\n"
+        "2;minus;ground;G1;\n"
+        "3;contactor;low side;;coil of K1, other end F2 10 A\n"
+        ";pump motor;consumer;F9 200 A > K1;motor 120 A\n",
+        48);
+    Condition pumping;
+    pumping.state = map.stateIndex("3-commanded");
+    pumping.commands[map.elementIndex("driver 3")] = 1;
+    const auto point = operatingPoint(map, pumping);
+    ASSERT_TRUE(point);
+    const Element& motor = map.element(map.elementIndex("pump motor"));
+    EXPECT_GT(point->currentThrough(map.elementIndex("pump motor")), 110);
+    EXPECT_GT(point->voltage(motor.nodes[0], motor.nodes[1]), 0.94 * 48);
+    EXPECT_GT(point->voltage(map.batteryPlus(), map.batteryMinus()), 0.98 * 48);
+    EXPECT_LT(point->voltage(map.terminal(map.terminalIndex("2")).a, map.batteryMinus()), 0.1);
+    EXPECT_LT(map.terminal(map.terminalIndex("2")).current_A.value_or(0), 10) << "the pump returns elsewhere";
+}
+
 TEST(BenchSheet, AColumnOfRolesIsKnownByWhatStandsInIt)
 {
     const auto sheet = readPinSheet(

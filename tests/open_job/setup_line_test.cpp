@@ -259,6 +259,21 @@ TEST(Places, APartsEndsGoByTheWordsOfTheTrade)
     EXPECT_FALSE(placeNamed(map, "fan lid"));
 }
 
+// What it senses goes by the name of the alternator too; the drop of its case was noted at that input's return.
+TEST(Places, TheAlternatorsOwnPostsGoBeforeWhatSensesIt)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;sense;supply, always;F2 5 A;\n"
+        "3;ground;return;G1;\n"
+        "5;feedback;analogue input;;alternator\n"
+        ";alternator;source;F9 80 A;case G2\n");
+    const Element& alternator = map.element(map.elementIndex("alternator"));
+    ASSERT_EQ(alternator.kind, ElementKind::Alternator);
+    EXPECT_EQ(*placeNamed(map, "alternator minus"), alternator.nodes[1]);
+    EXPECT_EQ(*placeNamed(map, "alternator plus"), alternator.nodes[0]);
+}
+
 // The cavity of 3's wire in a plug, and the third cavity of that plug.
 TEST(Places, ACavityThatNobodyKnowsIsNotTheOneOfThatNumber)
 {

@@ -224,6 +224,18 @@ TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
     EXPECT_GT(r.groups.front().probability, 0.8);
 }
 
+// What transceivers have between a line and ground no sheet tells; that the short has gone with a unit they tell.
+TEST(Unstated, KilohmsFromALineToGroundSayOnlyThatItIsNotShorted)
+{
+    const Map map = twoUnitsOnABus();
+    OneJob job(map);
+    job.take("plus > minus; key on", "25.2 V");
+    for (const char* ohms : {"1.9 kΩ", "14.2 kΩ", "240 kΩ"})
+        EXPECT_EQ(job.take("A3 > minus; key off", ohms).verdict, Verdict::Noted) << ohms;
+    EXPECT_LT(weighed(map, job)->reason({}).groups.front().probability, 0.9) << "nobody is accused";
+    EXPECT_EQ(job.take("A3 > A4; key off", "90 Ω").verdict, Verdict::High) << "across the lines they are figures";
+}
+
 // Ohms that were read weigh as a reading, not as a lamp's light: where they stand alone, an open supply had most of the
 // belief.
 TEST(Unstated, AFewOhmsAloneNameTheShortAndNotAnOpenSupply)
