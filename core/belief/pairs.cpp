@@ -85,13 +85,14 @@ Suspect pairOf(const Search& in, const Pair& pair, double step, int reach)
     Suspect s;
     s.kind = a.kind;
     // Of two parts it is neither one of them; what is held back comes by itself when the first is mended.
-    if (a.element == b.element || mayBeHeldBack(in, pair)) s.element = a.element, s.node = a.node;
+    const bool isHeldBack = mayBeHeldBack(in, pair);
+    if (a.element == b.element || isHeldBack) s.element = a.element, s.node = a.node;
     s.insideModule = a.insideModule && b.insideModule;
     s.prior = priorOf(in, pair);
     s.graded = false;
     s.id = a.id + " + " + b.id;
-    s.place = a.place + " and " + b.place;
-    s.sentences = {a.words, mayBeHeldBack(in, pair) ? inWords("suspects.held-back", b.place) : b.words};
+    s.place = isHeldBack ? a.place : a.place + " and " + b.place;
+    s.sentences = {a.words, isHeldBack ? inWords("suspects.held-back", b.place) : b.words};
     s.secondAt = a.severities.front().size();
     s.words = s.sentences[0] + ". And " + s.sentences[1];
     s.sights = a.sights;

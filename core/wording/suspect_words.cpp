@@ -19,7 +19,7 @@ const std::vector<Words>& suspectWords()
         {"suspects.coil-bad", "coil bad"},
         {"suspects.coil-shorted", "coil shorted"},
         {"suspects.shorted-protects", "shorted, and its drive shuts itself down"},
-        {"suspects.held-back", "{} is held back, maybe because of it"},
+        {"suspects.held-back", "therefore {} stays off"},
         {"suspects.without-function", "without function"},
         {"suspects.voltage-too", "voltage too"},
         {"suspects.resistance-too", "resistance too"},
