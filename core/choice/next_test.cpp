@@ -24,10 +24,11 @@ namespace ilvek {
 namespace {
 
 constexpr double leastBits = 0.002;
-constexpr double sameBin = 0.03;       // nearer to the sound reading than this is no outcome of its own
-constexpr double otherWayShare = 0.6;  // a test of the other way of working is worth this share
-constexpr double worthCase = 3e-6;     // of the belief
-constexpr long beyondAll = 1L << 30U;  // the bin of what is no figure
+constexpr double sameBin = 0.03;          // nearer to the sound reading than this is no outcome of its own
+constexpr double otherWayShare = 0.6;     // a test of the other way of working is worth this share
+constexpr double worthCase = 3e-6;        // of the belief
+constexpr double overLimitDecades = 7.7;  // 50 MΩ: meters show OL
+constexpr long beyondAll = 1L << 30U;     // the bin of what is no figure
 
 double plogp(double p)
 {
@@ -290,6 +291,8 @@ std::string reasonFor(const std::vector<SuspectGroup>& groups, const RankedTest&
     const auto part = [&](std::size_t i) {
         const auto& [g, v] = test.outcomes[i];
         const SuspectGroup& group = groups[static_cast<std::size_t>(g)];
+        if (test.ohms && v > overLimitDecades)
+            return inWords("next-test.over-limit-if", group.words, 100 * group.probability);
         return inWords("next-test.about-if", test.ohms ? formatQuantity(ohms(ohmsOf(v))) : formatQuantity(volts(v)),
                        group.words, 100 * group.probability);
     };

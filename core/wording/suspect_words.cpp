@@ -109,6 +109,7 @@ const std::vector<Words>& suspectWords()
         {"next-test.once-more-case-rests", "Once more, for the case rests on this reading. "},
         {"next-test.once-more-read-slip", "Once more, for what it read is a slip, or the likeliest is wrong. "},
         {"next-test.about-if", "about {} if it is “{}” ({:.0f} %)"},
+        {"next-test.over-limit-if", "OL if it is “{}” ({:.0f} %)"},
         {"next-test.reads-something-else-less", "Reads {}, and something else for less likely faults"},
         {"next-test.about-min-2", "{}{}; about {:.0f} min."},
 
