@@ -191,11 +191,16 @@ std::string SheetWiring::relayContact(const std::string& id)
     }
     conductor(id + ".85", grounded, trade::assumed::leastCurrent_A);
     const double v = doc_.systemVoltage_V();
+    // A relay is chosen for what its contact carries.
+    const Drawn& of = drawn_[id];
+    const double contact_ohm =
+        std::min(trade::relayContact_ohm,
+                 trade::relayContactLoses_V / std::max(trade::assumed::leastCurrent_A, of.always_A + of.largest_A));
     doc_.add({id,
               "relay",
               {id + ".30", id + ".87", id + ".86", id + ".85"},
               {{"coil", assumedFigure(trade::relayCoil_ohmPerVolt * v, Unit::Ohm)},
-               {"contact", assumedFigure(trade::relayContact_ohm, Unit::Ohm)},
+               {"contact", assumedFigure(contact_ohm, Unit::Ohm)},
                {"pick_up", assumedFigure(trade::pullsInAt * v, Unit::Volt)},
                {"drop_out", assumedFigure(trade::dropsOutAt * v, Unit::Volt)}}});
     return id + ".87";

@@ -132,7 +132,8 @@ constexpr double driver_ohm = 0.2, driverKeeps = 0.04;
 // Of the battery: every relay of that system pulls in there; what a drawn one pulls in and drops out at. SOURCE: usual
 // sheets of relays, 60 to 70 % when warm.
 constexpr double pullsInFrom = 0.75, pullsInAt = 0.6, dropsOutAt = 0.2;
-constexpr double relayCoil_ohmPerVolt = 7.0, relayContact_ohm = 0.005;
+// A sound contact loses less than the limit at what it is made for.
+constexpr double relayCoil_ohmPerVolt = 7.0, relayContact_ohm = 0.005, relayContactLoses_V = 0.08;
 // Closed contacts of a key switch and of a switch at an input.
 constexpr double keySwitch_ohm = 0.01, switch_ohm = 0.05;
 // The commonest lamp. SOURCE: usual sheets of lamps.
