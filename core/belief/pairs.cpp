@@ -94,7 +94,8 @@ Suspect pairOf(const Search& in, const Pair& pair, double step, int reach)
     s.place = isHeldBack ? a.place : a.place + " and " + b.place;
     s.sentences = {a.words, isHeldBack ? inWords("suspects.held-back", b.place) : b.words};
     s.secondAt = a.severities.front().size();
-    s.words = s.sentences[0] + ". And " + s.sentences[1];
+    // What is held back stands in its sentences only: it is the first that is mended.
+    s.words = isHeldBack ? a.words : s.sentences[0] + ". And " + s.sentences[1];
     s.sights = a.sights;
     s.sights.insert(s.sights.end(), b.sights.begin(), b.sights.end());
     const auto both = [&](double atA, double atB) {
