@@ -8,13 +8,14 @@
 
 #include "circuit/operating_point.h"
 #include "support/maps.h"
-#include "support/one_job.h"
 #include "support/random_sheet.h"
+#include "support/weighed.h"
 
 namespace ilvek {
 namespace {
 
 using test::OneJob;
+using test::weighed;
 
 constexpr int machines = 12;
 
@@ -65,16 +66,6 @@ void readAll(OneJob& job, const std::vector<Fault>& faults)
         take(fmt::format("{} > {}; {}{}; load 21 W lamp", terminal.id, own, state, as));
         take(fmt::format("{} > minus; {}{}; load 21 W lamp at {} > {}", terminal.id, state, as, terminal.id, own));
     }
-}
-
-std::unique_ptr<Reasoner> weighed(const OneJob& job, bool complaint)
-{
-    auto reasoner = std::make_unique<Reasoner>(job.map(), WayOfWorking{}, complaint);
-    while (reasoner->buildNext()) {
-    }
-    reasoner->observe(job.open().assessment, {}, job.open().revision);
-    reasoner->refine();
-    return reasoner;
 }
 
 void expectCleanTexts(const OneJob& job, const Reasoning& r)

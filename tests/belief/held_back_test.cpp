@@ -4,13 +4,13 @@
 #include <gtest/gtest.h>
 
 #include "support/maps.h"
-#include "support/one_job.h"
-#include "verdict/reasoner.h"
+#include "support/weighed.h"
 
 namespace ilvek {
 namespace {
 
 using test::OneJob;
+using test::weighed;
 
 const Map& truck()
 {
@@ -24,16 +24,6 @@ const Map& truck()
         ";pump motor;consumer;F9 200 A > K1;motor 120 A\n",
         48);
     return map;
-}
-
-std::unique_ptr<Reasoner> weighed(const OneJob& job)
-{
-    auto reasoner = std::make_unique<Reasoner>(job.map(), WayOfWorking{}, true);
-    while (reasoner->buildNext()) {
-    }
-    reasoner->observe(job.open().assessment, {});
-    reasoner->refine();
-    return reasoner;
 }
 
 // The contactor does not come. `seen`: what the module sees of the seat's switch when it is closed, and its plug.

@@ -7,13 +7,13 @@
 #include "belief/observations.h"
 #include "proving/plan.h"
 #include "support/maps.h"
-#include "support/one_job.h"
-#include "verdict/reasoner.h"
+#include "support/weighed.h"
 
 namespace ilvek {
 namespace {
 
 using test::OneJob;
+using test::weighed;
 
 const Map& sprayer()
 {
@@ -35,17 +35,6 @@ const Map& sprayer()
 std::string unitOf(const Map& map)
 {
     return map.connectors[static_cast<std::size_t>(map.terminal(map.terminalIndex("7")).connector)].id;
-}
-
-// Every prediction built and all of the job weighed.
-std::unique_ptr<Reasoner> weighed(const Map& map, const OneJob& job, bool complaint = true)
-{
-    auto reasoner = std::make_unique<Reasoner>(map, WayOfWorking{}, complaint);
-    while (reasoner->buildNext()) {
-    }
-    reasoner->observe(job.open().assessment, {});
-    reasoner->refine();
-    return reasoner;
 }
 
 TEST(Unstated, ASensorSupplyMayBeMadeForAnotherLevelThanFiveVolts)
@@ -147,7 +136,7 @@ TEST(Unstated, ASoundMachineThatIsMadeOtherwiseIsNotAccused)
           std::pair{"X1-1 module side > minus; operated 6", "24.6 V"},
           std::pair{"7 > minus; key on; apart X2", "3.6 V"}, std::pair{"8 > 9; key off", "119 ohm"}})
         job.take(at, read);
-    const auto reasoner = weighed(sprayer(), job, false);
+    const auto reasoner = weighed(job, false);
     EXPECT_EQ(reasoner->reason({}).conclusion.kind, Conclusion::Kind::Open);
     EXPECT_TRUE(reasoner->reason({}).slips.empty());
     const double sound = reasoner->belief().probabilities()[0];
@@ -217,7 +206,7 @@ TEST(Unstated, AFewOhmsOfALineThatShouldBeLiveSayThatItIsShortedAndByWhichUnit)
     EXPECT_EQ(job.take("A4 > minus; key off; apart engine unit", "9.8 kΩ").verdict, Verdict::Noted);
     EXPECT_EQ(job.take("A4 > minus; key off", "60 Ω").verdict, Verdict::NoEvidence) << "a meter shows anything there";
     EXPECT_EQ(job.take("A4 > minus; key off", "OL").verdict, Verdict::NoEvidence);
-    const auto reasoner = weighed(map, job);
+    const auto reasoner = weighed(job);
     const auto r = reasoner->reason({});
     ASSERT_FALSE(r.groups.empty());
     EXPECT_THAT(r.groups.front().words, testing::HasSubstr("engine unit"));
@@ -232,7 +221,7 @@ TEST(Unstated, KilohmsFromALineToGroundSayOnlyThatItIsNotShorted)
     job.take("plus > minus; key on", "25.2 V");
     for (const char* ohms : {"1.9 kΩ", "14.2 kΩ", "240 kΩ"})
         EXPECT_EQ(job.take("A3 > minus; key off", ohms).verdict, Verdict::Noted) << ohms;
-    EXPECT_LT(weighed(map, job)->reason({}).groups.front().probability, 0.9) << "nobody is accused";
+    EXPECT_LT(weighed(job)->reason({}).groups.front().probability, 0.9) << "nobody is accused";
     EXPECT_EQ(job.take("A3 > A4; key off", "90 Ω").verdict, Verdict::High) << "across the lines they are figures";
 }
 
@@ -244,7 +233,7 @@ TEST(Unstated, AFewOhmsAloneNameTheShortAndNotAnOpenSupply)
     OneJob job(map);
     job.take("plus > minus; key on", "25.2 V");
     EXPECT_EQ(job.take("A4 > minus; key off", "0.4 Ω").verdict, Verdict::Low);
-    const auto reasoner = weighed(map, job);
+    const auto reasoner = weighed(job);
     const auto p = reasoner->belief().probabilities();
     for (std::size_t i = 0; i < p.size(); ++i) {
         const Suspect& s = reasoner->suspects()[i];
@@ -290,7 +279,7 @@ TEST(Unstated, AnotherLevelOfAReferenceIsTheMapsFigureAndNotTheModules)
     job.take("B2 > B1; key on", "9.99 V");
     job.take("B2 > minus; key on", "10.04 V");
     job.take("B1 > minus; key on; apart B", "9.99 V");
-    const auto reasoner = weighed(map, job);
+    const auto reasoner = weighed(job);
     const auto r = reasoner->reason({});
     EXPECT_NE(r.conclusion.kind, Conclusion::Kind::Inside) << r.conclusion.words;
     double tooHigh = 0;
@@ -337,7 +326,7 @@ TEST(Unstated, WhatAnOutputStageKeepsAccusesNoReturn)
     job.take("3 > 2; commanded 3", "0.7 V");
     job.take("4 > 2; key on", "12.4 V");
     job.take("4 > 2; commanded 4", "0.65 V");
-    const auto reasoner = weighed(map, job);
+    const auto reasoner = weighed(job);
     const auto r = reasoner->reason({});
     for (const RankedSuspect& s : r.suspects) {
         const SuspectKind kind = reasoner->suspects()[static_cast<std::size_t>(s.suspect)].kind;
@@ -364,7 +353,7 @@ TEST(Unstated, ASingleWireLineThatComesUpWithAUnitApartNamesTheUnit)
     job.take("3 > 2; key on", "0.6 V");
     job.take("3 > 2; key on; apart fan 1", "0.6 V");
     job.take("3 > 2; key on; apart X2", "12.1 V");
-    const auto reasoner = weighed(map, job);
+    const auto reasoner = weighed(job);
     const auto r = reasoner->reason({});
     ASSERT_FALSE(r.groups.empty());
     EXPECT_THAT(r.groups.front().words, testing::HasSubstr("fan 2"));
@@ -473,14 +462,14 @@ TEST(Unstated, AnLedBehindADriveKeepsWhatItLightsWith)
     OneJob job(map);
     job.take("battery plus > battery minus; key on", "12.6 V");
     job.take("5 > 2; key on", "9.8 V");
-    const auto sound = weighed(map, job)->belief().probabilities()[0];
+    const auto sound = weighed(job)->belief().probabilities()[0];
     OneJob other(map);
     other.take("battery plus > battery minus; key on", "12.6 V");
     other.take("6 > 2; key on", "9.8 V");
-    EXPECT_GT(sound, 3 * weighed(map, other)->belief().probabilities()[0]) << "a filament lets through all of it";
+    EXPECT_GT(sound, 3 * weighed(other)->belief().probabilities()[0]) << "a filament lets through all of it";
     OneJob dead(map);
     dead.take("5 > 2; key on", "0 V");
-    EXPECT_LT(weighed(map, dead)->belief().probabilities()[0], 0.3) << "no feed at all is no LED's";
+    EXPECT_LT(weighed(dead)->belief().probabilities()[0], 0.3) << "no feed at all is no LED's";
 }
 
 Map withSecondBattery()
