@@ -8,7 +8,6 @@
 #include "base/result.h"
 #include "circuit/condition.h"
 #include "circuit/operating_point.h"
-#include "quantity/trade.h"
 #include "suspects/suspects.h"
 
 namespace ilvek {
@@ -65,7 +64,7 @@ struct Prediction {
 };
 
 // How far a sound part may differ from the map's figure, one sigma as a share: what the map says of it, else what is
-// usual for its kind (trade::spread). The main battery's own voltage is read at its posts and is none of them; of
+// usual for its kind (quantity/trade.h). The main battery's own voltage is read at its posts and is none of them; of
 // another one only that it is charged is known.
 double toleranceOf(const Map& map, int part);
 
