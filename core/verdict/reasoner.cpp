@@ -188,8 +188,7 @@ bool Reasoner::refine()
     if (refined_) return true;
     bool whole = refinement_.refine(map_, *belief_);
     const std::size_t every = map_.isOfSheet() ? furtherEveryOfSheet : furtherEvery;
-    if (whole && observations_.size() >= furtherAt_ + every && addFurther())
-        whole = refinement_.refine(map_, *belief_);
+    if (whole && observations_.size() >= furtherAt_ + every && addFurther()) whole = refinement_.refine(map_, *belief_);
     if (!whole) return false;
     fitLikeliest();
     // What a wrong figure explains shows only when it is fitted, and then what it hides is looked for at once.
