@@ -10,6 +10,7 @@
 #include <thread>
 
 #include "base/file.h"
+#include "circuit/blown_fuses.h"
 #include "circuit/operating_point.h"
 #include "job/hand_over.h"
 #include "practice/field_machine.h"
@@ -145,6 +146,14 @@ Reports reportsOn(const Map& map, const std::vector<Fault>& truth, const std::ve
     return out;
 }
 
+// With what they have blown. Behind what comes and goes stands a breaker, which closes again (W24).
+std::vector<Fault> asItComesIn(const FieldMachine& machine, std::vector<Fault> faults, Hides hides)
+{
+    if (hides != Hides::ComesAndGoes) return withBlownFuses(machine.made, faults, machine.truth);
+    faults.resize(ownFaults(faults));
+    return faults;
+}
+
 // Faults that somebody complains of: a function of the machine fails.
 Hidden complainedOf(HiddenFaults& faults, const FieldMachine& machine, Hides hides)
 {
@@ -152,6 +161,7 @@ Hidden complainedOf(HiddenFaults& faults, const FieldMachine& machine, Hides hid
     for (int n = 0;; ++n) {
         Hidden hidden = hides == Hides::TwoFaults ? faults.pair(false) : faults.single(false);
         if (hides == Hides::Grows && hidden.worst.empty()) continue;
+        hidden.faults = asItComesIn(machine, hidden.faults, hides);
         hidden.reports = reportsOn(machine.map, machine.truth, hides == Hides::Grows ? hidden.worst : hidden.faults);
         if (!hidden.reports.dead.empty() || n >= mostDraws) return hidden;
     }

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "circuit/blown_fuses.h"
 #include "circuit/operating_point.h"
 #include "suspects/severity.h"
 
@@ -66,7 +67,7 @@ Hidden HiddenFaults::any()
         if (!isVisible(suspect, at)) continue;
         const auto low = static_cast<std::size_t>(at);
         return {{suspect},
-                faultsBetween(s, low, s.graded ? at - static_cast<double>(low) : 0.0),
+                withBlownFuses(reasoner_.map(), faultsBetween(s, low, s.graded ? at - static_cast<double>(low) : 0.0)),
                 {},
                 s.insideModule,
                 mayGrow(s) ? s.severities.back() : std::vector<Fault>{}};
@@ -92,7 +93,7 @@ Hidden HiddenFaults::pair(bool told)
         const Hidden b = any();
         if (a.suspects == b.suspects) continue;
         a.suspects.push_back(b.suspects.front());
-        a.faults.insert(a.faults.end(), b.faults.begin(), b.faults.end());
+        a.faults = withBlownFuses(reasoner_.map(), bothFaults(a.faults, b.faults));
         a.insideModule = a.insideModule || b.insideModule;
         if (!told) return a;
         a.reports = reportOf(reasoner_.map(), a.faults);

@@ -92,7 +92,8 @@ private:
             {"short", Fault::Kind::ShortBetween},
             {"stuck closed", Fault::Kind::StuckClosed},
             {"out of value", Fault::Kind::OutOfValue},
-            {"dead", Fault::Kind::Dead}};
+            {"dead", Fault::Kind::Dead},
+            {"blown", Fault::Kind::Blown}};
         const std::string kind = fields.text("kind", Need::Required);
         const auto* known =
             std::find_if(std::begin(kinds), std::end(kinds), [&](const auto& k) { return kind == k.first; });

@@ -11,6 +11,7 @@
 #include <thread>
 
 #include "base/file.h"
+#include "circuit/blown_fuses.h"
 #include "machine/map_reader.h"
 #include "practice/hidden_faults.h"
 
@@ -165,6 +166,7 @@ SearchEnd play(Reasoner& reasoner, const Task& task)
     rest.hidden.suspects = {task.hidden.suspects[left]};
     rest.hidden.faults.erase(rest.hidden.faults.begin() + static_cast<std::ptrdiff_t>(first.found));
     rest.hidden.insideModule = reasoner.suspects()[static_cast<std::size_t>(rest.hidden.suspects.front())].insideModule;
+    rest.hidden.faults = withBlownFuses(reasoner.map(), rest.hidden.faults);
     rest.hidden.reports = reportOf(reasoner.map(), rest.hidden.faults);
     rest.told = !rest.hidden.reports.dead.empty() || !rest.hidden.reports.codes.empty();
     SearchEnd second = search(reasoner, rest);

@@ -6,6 +6,7 @@
 
 #include "belief/further.h"
 #include "belief/likelihood.h"
+#include "circuit/blown_fuses.h"
 #include "suspects/severity.h"
 
 namespace ilvek {
@@ -118,9 +119,9 @@ std::vector<Suspect> faultsBesideWrongFigure(const Search& in)
         s.prior *= prior;  // neither makes the other likelier
         s.id += " + " + wrong.id;
         s.sentences = {s.words, wrong.words};
-        s.secondAt = s.severities.front().size();
+        s.secondAt = ownFaults(s.severities.front());
         for (std::vector<Fault>& faults : s.severities)
-            faults.insert(faults.end(), moved.begin(), moved.end());
+            faults = bothFaults(faults, moved);
         out.push_back(std::move(s));
     }
     return out;

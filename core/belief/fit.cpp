@@ -303,6 +303,7 @@ std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>
         if (near != std::round(near)) walk.visit(std::clamp(near, 0.0, walk.last));
     }
     walk.outwards(near);
+    if (const auto twin = withOrWithoutBlown(suspect, near)) walk.outwards(*twin);
     if (!walk.best) return std::nullopt;
     for (std::size_t n = 0; n < mostFiner && suspect.graded; ++n) {
         const auto next = walk.nextFiner();

@@ -200,7 +200,7 @@ struct FitPoint {
     {
         for (const Fault& f : faults) {
             if (f.element != unknown.element) continue;
-            if (f.kind == Fault::Kind::Open) return 0;
+            if (f.kind == Fault::Kind::Open || f.kind == Fault::Kind::Blown) return 0;
             if (f.kind != Fault::Kind::AddedResistance) continue;
             const double own = std::exp(unknown.logFactor(u)) * map.soundResistance_ohm(map.element(unknown.element));
             return own / (own + f.resistance_ohm);

@@ -3,6 +3,7 @@
 #include <set>
 
 #include "belief/trial.h"
+#include "circuit/blown_fuses.h"
 #include "suspects/severity.h"
 #include "wording/words.h"
 
@@ -93,17 +94,12 @@ Suspect pairOf(const Search& in, const Pair& pair, double step, int reach)
     s.id = a.id + " + " + b.id;
     s.place = isHeldBack ? a.place : a.place + " and " + b.place;
     s.sentences = {a.words, isHeldBack ? inWords("suspects.held-back", b.place) : b.words};
-    s.secondAt = a.severities.front().size();
+    s.secondAt = ownFaults(a.severities.front());
     // What is held back stands in its sentences only: it is the first that is mended.
     s.words = isHeldBack ? a.words : s.sentences[0] + ". And " + s.sentences[1];
     s.sights = a.sights;
     s.sights.insert(s.sights.end(), b.sights.begin(), b.sights.end());
-    const auto both = [&](double atA, double atB) {
-        auto faults = faultsAt(a, atA);
-        const auto second = faultsAt(b, atB);
-        faults.insert(faults.end(), second.begin(), second.end());
-        return faults;
-    };
+    const auto both = [&](double atA, double atB) { return bothFaults(faultsAt(a, atA), faultsAt(b, atB)); };
     for (const auto& [i, k] : stepsWithin(reach))
         s.severities.push_back(both(pair.severityA + i * step, pair.severityB + k * step));
     return s;

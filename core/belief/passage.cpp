@@ -58,7 +58,8 @@ double Passage::at(int tableCase) const
 
 void Passage::arrive(const Fine& f)
 {
-    before_ = a_;
+    before_ = f.begins ? sound_ : a_;
+    if (f.begins) x0_ = 0;
     a_ = b_ = at(f.low);
     isFirst_ = true;
 }

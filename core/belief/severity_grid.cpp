@@ -5,6 +5,16 @@
 
 namespace ilvek {
 
+namespace {
+
+// With the same blown behind it: what lies between two such severities is a fault too.
+bool isAlike(const Suspect& s, std::size_t k, std::size_t l)
+{
+    return s.severities[k].size() == s.severities[l].size();
+}
+
+}  // namespace
+
 SeverityGrid::SeverityGrid(const std::vector<Suspect>& suspects)
     : suspects_(suspects), first_(ilvek::firstCases(suspects))
 {
@@ -16,13 +26,19 @@ SeverityGrid::SeverityGrid(const std::vector<Suspect>& suspects)
             f.suspect = static_cast<int>(i);
             f.fed = s.kind == SuspectKind::BackFeed;
             f.low = f.high = first_[i] + static_cast<int>(k);
+            f.begins = k > 0 && !isAlike(s, k - 1, k);
             fine_.push_back(f);
+            f.begins = false;
             if (!s.graded || k + 1 == s.severities.size()) continue;
+            if (!isAlike(s, k, k + 1)) {
+                addBreak(f);
+                continue;
+            }
             ++f.high;
             f.x1 = severityNumber(s.severities[k]);
             f.x2 = severityNumber(s.severities[k + 1]);
-            const bool after = k + 2 < s.severities.size();
-            if (after || k > 0) {
+            const bool after = k + 2 < s.severities.size() && isAlike(s, k, k + 2);
+            if (after || (k > 0 && isAlike(s, k - 1, k))) {
                 f.third = first_[i] + static_cast<int>(after ? k + 2 : k - 1);
                 f.x3 = severityNumber(s.severities[after ? k + 2 : k - 1]);
             }
@@ -34,6 +50,15 @@ SeverityGrid::SeverityGrid(const std::vector<Suspect>& suspects)
         }
     }
     firstFine_.push_back(fine_.size());
+}
+
+// As the one severity up to half way, then as the next.
+void SeverityGrid::addBreak(Fine f)
+{
+    for (int n = 1; n < between; ++n) {
+        if (n == between / 2) ++f.low, ++f.high;
+        fine_.push_back(f);
+    }
 }
 
 Suspect SeverityGrid::dense(int suspect, const std::vector<std::size_t>& severities) const

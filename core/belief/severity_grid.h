@@ -14,7 +14,8 @@ struct Fine {  // a severity of the table, or a place between two
     double x1 = 0, x2 = 0, x = 0;  // severity numbers of both and between
     int third = -1;                // a neighbouring case, and its number
     double x3 = 0;
-    bool fed = false;  // from another battery
+    bool fed = false;     // from another battery
+    bool begins = false;  // nothing lies between it and the severity before
 };
 
 class SeverityGrid {
@@ -36,6 +37,8 @@ public:
     int steps(int suspect) const;
 
 private:
+    void addBreak(Fine before);
+
     const std::vector<Suspect>& suspects_;
     std::vector<int> first_;              // by suspect, cases of the table
     std::vector<std::size_t> firstFine_;  // by suspect

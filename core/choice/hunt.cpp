@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "circuit/blown_fuses.h"
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "proving/setup.h"
@@ -117,7 +118,7 @@ std::vector<Candidate> huntFor(const Map& map, const std::vector<Fault>& faults)
     for (std::size_t s = 0; s < map.states.size(); ++s) {
         Condition condition;
         condition.state = static_cast<int>(s);
-        condition.faults = faults;
+        condition.faults.assign(faults.begin(), faults.begin() + static_cast<std::ptrdiff_t>(ownFaults(faults)));
         const auto point = operatingPoint(map, condition);
         if (!point) continue;
         for (const int fuse : point->blownFuses()) {

@@ -50,7 +50,8 @@ struct Fault {
         ShortBetween,         // two nodes; with an element inside that one, and gone when it is taken out
         StuckClosed,          // a relay's contact, a switch, a driver or a Hall sensor's output that never opens
         OutOfValue,           // a load, sensor, regulator or pull-up whose figure is `factor` times what it should be
-        Dead                  // a supply port and what the module does with it: draws nothing, regulates nothing
+        Dead,                 // a supply port and what the module does with it: draws nothing, regulates nothing
+        Blown                 // a fuse that another fault has blown: open, and no fault of its own
     };
     Kind kind = Kind::AddedResistance;
     int element = -1;

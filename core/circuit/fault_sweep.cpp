@@ -45,7 +45,7 @@ struct FaultSweep::Part {
         meterAsHealthy = meterByEdit = false;
         applied = faults;
         resistive = std::any_of(faults.begin(), faults.end(), [](const Fault& f) {
-            return f.kind == Fault::Kind::Open || f.kind == Fault::Kind::OutOfValue ||
+            return f.kind == Fault::Kind::Open || f.kind == Fault::Kind::Blown || f.kind == Fault::Kind::OutOfValue ||
                    f.resistance_ohm >= seenByMeter_ohm;
         });
         const bool fromRest = mayFeedItself(map, faults);
@@ -202,6 +202,16 @@ bool FaultSweep::apply(const std::vector<Fault>& faults)
 bool FaultSweep::chatters() const
 {
     return std::any_of(parts_.begin(), parts_.end(), [](const auto& p) { return p->anew && p->anew->chatters; });
+}
+
+std::vector<int> FaultSweep::blownFuses() const
+{
+    std::vector<int> fuses;
+    for (const auto& part : parts_) {
+        for (const int fuse : part->edit.network().blownFuses())
+            if (std::find(fuses.begin(), fuses.end(), fuse) == fuses.end()) fuses.push_back(fuse);
+    }
+    return fuses;
 }
 
 double FaultSweep::voltage(int red, int black, double inputResistance_ohm) const

@@ -34,6 +34,9 @@ public:
     // The logic of the circuit with these faults never comes to rest; no figure of it means anything.
     bool chatters() const;
 
+    // Fuses that carry too much with these faults.
+    std::vector<int> blownFuses() const;
+
     // What a meter of the given input resistance between the nodes shows, V; infinite: no meter.
     double voltage(int red, int black, double inputResistance_ohm) const;
     // d voltage / d(battery's own voltage), V/V.

@@ -1,10 +1,12 @@
 #include "suspects/severity.h"
-#include "wording/words.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+
+#include "circuit/blown_fuses.h"
+#include "wording/words.h"
 
 namespace ilvek {
 
@@ -40,6 +42,8 @@ std::string wordsBetween(const Fault& a, const Fault& b, double share)
             return inWords("suspect.stuck-closed");
         case Fault::Kind::Dead:
             return "dead";
+        case Fault::Kind::Blown:
+            break;
     }
     return "";
 }
@@ -126,6 +130,17 @@ bool mayGrow(const Suspect& s)
 {
     const bool opens = s.kind == SuspectKind::Resistance || s.kind == SuspectKind::Coil || s.kind == SuspectKind::High;
     return opens && s.graded && s.severities.size() > 1 && s.sentences.empty();
+}
+
+std::optional<double> withOrWithoutBlown(const Suspect& s, double severity)
+{
+    // The blown ones repeat the last of the others.
+    const std::size_t own = ownFaults(s.severities.front());
+    const auto begin = std::ranges::find_if(s.severities, [&](const auto& f) { return f.size() > own; });
+    const auto blown = static_cast<double>(s.severities.end() - begin);
+    const auto whole = static_cast<double>(begin - s.severities.begin());
+    if (blown == 0) return std::nullopt;
+    return std::max(0.0, severity < whole ? std::max(severity, whole - blown) + blown : severity - blown);
 }
 
 std::vector<Fault> faultsAt(const Suspect& s, double severity)

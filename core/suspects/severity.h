@@ -1,6 +1,8 @@
 // How bad a fault is: in words, as a number to interpolate with, and as faults between two computed severities.
 #pragma once
 
+#include <optional>
+
 #include "suspects/suspects.h"
 
 namespace ilvek {
@@ -25,6 +27,10 @@ void thinOut(std::vector<Suspect>& suspects, std::size_t mostCases);
 
 // Whether it may be slight at one time and open at another: a weak contact, joint or winding opens when it is warm.
 bool mayGrow(const Suspect& suspect);
+
+// The same severity with what it has blown, or without: blown_by.h puts the one behind the other. nullopt where there
+// is but one.
+std::optional<double> withOrWithoutBlown(const Suspect& suspect, double severity);
 
 // The faults at a severity counted in severities, which may lie between two of a graded suspect.
 std::vector<Fault> faultsAt(const Suspect& suspect, double severity);

@@ -19,8 +19,10 @@
 #include "choice/hunt.h"
 #include "choice/stretch.h"
 #include "choice/test_cost.h"
+#include "circuit/blown_fuses.h"
 #include "machine/connector_face.h"
 #include "proving/unstated.h"
+#include "suspects/blown_by.h"
 #include "suspects/severity.h"
 #include "wording/words.h"
 
@@ -58,6 +60,7 @@ Reasoner::Reasoner(const Map& map, const WayOfWorking& working, bool complaint)
       setups_(setupsOf(candidates_))
 {
     thinOut(suspects_, mostCases);
+    blowFuses(map_, suspects_);
     singles_ = suspects_.size();
     // The quietest set-ups first: they are the cheapest to try and the first to be suggested.
     const auto trouble = [&](const SetupProbes& s) {
@@ -494,8 +497,9 @@ std::string rangeWords(const Suspect& suspect, const Fit& fit)
         most = std::max(most, at.logLikelihood);
     for (const Fit::At& at : fit.profile) {
         if (at.logLikelihood < most - nearly) continue;
-        low = std::min(low, at.severity);
-        high = std::max(high, at.severity);
+        const double severity = std::min(at.severity, withOrWithoutBlown(suspect, at.severity).value_or(at.severity));
+        low = std::min(low, severity);
+        high = std::max(high, severity);
     }
     const auto bare = [&](double severity) {
         std::string words = severityWords(suspect, severity);
@@ -556,8 +560,11 @@ std::vector<RankedSuspect> Reasoner::rankedSuspects() const
         if (fit)
             words.insert(std::min(words.size(), suspect.sentences.empty() ? words.npos : words.find(". And ")),
                          rangeWords(suspect, *fit));
+        std::vector<Fault> faults = faultsAt(suspect, severity);
+        for (std::size_t i = ownFaults(faults); i < faults.size(); ++i)
+            words += inWords("suspects.has-blown", map_.element(faults[i].element).id);
         ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),
-                          faultsAt(suspect, severity), fit ? fitsIf(map_, *fit, 2) : "", belief_->growing(s)});
+                          std::move(faults), fit ? fitsIf(map_, *fit, 2) : "", belief_->growing(s)});
     }
     return ranked;
 }

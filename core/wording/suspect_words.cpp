@@ -20,6 +20,7 @@ const std::vector<Words>& suspectWords()
         {"suspects.coil-shorted", "coil shorted"},
         {"suspects.shorted-protects", "shorted, and its drive shuts itself down"},
         {"suspects.held-back", "therefore {} stays off"},
+        {"suspects.has-blown", ". And therefore {} has blown"},
         {"suspects.without-function", "without function"},
         {"suspects.voltage-too", "voltage too"},
         {"suspects.resistance-too", "resistance too"},
