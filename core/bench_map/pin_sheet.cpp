@@ -11,6 +11,7 @@
 #include "base/text.h"
 #include "bench_map/letters.h"
 #include "bench_map/row_role.h"
+#include "bench_map/splice_rows.h"
 #include "quantity/fields.h"
 #include "quantity/trade.h"
 
@@ -29,8 +30,8 @@ const std::vector<Column>& columns()
     static const std::vector<Column> all{
         {nullptr,
          "cavity",
-         {"cavity", "pin", "terminal", "pin no", "pin number", "no", "position", "connector-pin", "#", "way", "contact",
-          "pos", "terminal no"}},
+         {"cavity", "pin", "terminal", "pin no", "pin number", "no", "position", "connector-pin", "#", "contact", "pos",
+          "terminal no", "way"}},
         {nullptr, "connector", {"connector", "conn", "plug", "socket", "connector no"}},
         {&PinRow::circuit,
          "circuit",
@@ -222,6 +223,15 @@ void findName(const std::vector<std::string>& cells, std::vector<const Column*>&
         *at = circuit;
 }
 
+// The way of a wire, where another column has its cavity.
+void findWay(const std::vector<std::string>& cells, std::vector<const Column*>& found)
+{
+    const Column *cavity = columnNamed("cavity"), *route = columnNamed("route");
+    if (std::ranges::count(found, cavity) < 2 || std::ranges::count(found, route) > 0) return;
+    for (std::size_t i = 0; i < found.size(); ++i)
+        if (plainHeader(cells[i]) == "way") found[i] = route;
+}
+
 // What remarks say beside a part that is named: its other wires, how it rests, and of a drive without a role its side.
 void readNotes(const std::string& notes, PinRow& row)
 {
@@ -285,6 +295,7 @@ std::optional<Header> findHeader(std::string_view text, char separator)
             if (!header.columns.back() && !cell.empty()) header.unknown.push_back("“" + cell + "”");
         }
         findName(cells, header.columns);
+        findWay(cells, header.columns);
         if (!hasNeeded(header.columns)) continue;
         findByCells(text, separator, cells, header, columnNamed("role"),
                     [](const std::string& cell) { return parseRole(cell).has_value(); });
@@ -312,22 +323,26 @@ void takeWay(PinRow& row, PinSheet& sheet)
 // A part of the machine that is not at the module.
 void readLooseRow(PinRow row, PinSheet& sheet)
 {
-    static constexpr std::array<std::string_view, 6> kinds{"consumer", "source", "bus node",
-                                                           "function", "code",   "known weak"};
+    static constexpr std::array<std::string_view, 7> kinds{"consumer", "source",     "bus node", "function",
+                                                           "code",     "known weak", "splice"};
     const auto refuse = [&](const char* field, const std::string& reason) {
         sheet.faulty.push_back(row);
         sheet.problems.push_back({fmt::format("row {}, {}", row.line, field), reason});
     };
-    const auto kind = looseRowFromText(row.role);
+    auto kind = looseRowFromText(row.role);
+    // "S3, feed" by its name.
+    if (!kind && isSpliceName(row.circuit)) kind = LooseRow::Splice;
     if (!kind)
         return refuse("role",
                       "“" + row.role +
-                          "” has no cavity; such a row is a consumer, a source, a bus node, a function, a code or "
-                          "known weak");
+                          "” has no cavity; such a row is a consumer, a source, a splice, a bus node, a function, a "
+                          "code or known weak");
     if (row.circuit.empty()) return refuse("circuit", "what stands here has no name");
+    if (*kind == LooseRow::Consumer || *kind == LooseRow::Splice) takeWay(row, sheet);
+    if (*kind == LooseRow::Splice && row.route.empty())
+        return refuse("route", "where the splice is fed from or grounded is to stand here: F5 30 A > K2, or G1");
     row.loose = kinds[static_cast<std::size_t>(*kind)];
     row.cavity = 0;
-    if (*kind == LooseRow::Consumer) takeWay(row, sheet);
     sheet.rows.push_back(std::move(row));
 }
 
@@ -523,6 +538,7 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
                                     mostPinRows));
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
+    findSpliceRows(sheet.rows);
     placeNamed(sheet.rows, seen);
     if (header->notes >= 0)
         sheet.remarks.push_back({"the column of remarks", "taken where it tells of the part at the far end"});

@@ -468,29 +468,13 @@ void SheetCircuits::addBusNode(const SheetRow& row)
         addLineNode(row);
 }
 
-namespace {
-
-// As it is told of the unit itself, or the last connector on the way to it.
-std::string plugOfUnit(const SheetRow& row)
-{
-    if (!row.far.plug.empty()) return row.far.plug;
-    const auto last = std::find_if(row.route.rbegin(), row.route.rend(),
-                                   [](const RoutePlace& p) { return p.kind == RoutePlace::Kind::Connector; });
-    if (last == row.route.rend()) return "";
-    // "X10" without a cavity is the plug.
-    const bool hasCavity = last->id.find_first_of("-.:/") != std::string::npos;
-    return hasCavity ? plugOf(*last) : last->id;
-}
-
-}  // namespace
-
 void SheetCircuits::addLineNode(const SheetRow& row)
 {
     PartBasis basis = basisOf(row, trade::listens_ohm);
     basis.id = row.row.circuit;
     FarEnd node = called(row.row.circuit);
     node.ohms = row.far.ohms;
-    node.plug = plugOfUnit(row);
+    node.plug = plugOfPart(row);
     addPart(doc_, node, basis, singleWire_, wiring_.groundPoint(""));
 }
 
@@ -503,7 +487,7 @@ void SheetCircuits::addPairNode(const SheetRow& row)
         std::ranges::any_of(words, [](const std::string& w) { return w == "no" || w == "not" || w == "without"; });
     const bool terminates = row.far.ohms || (isTold && !isDenied);
     FarEnd node = called(terminates ? "bus termination in " + name : name);
-    node.plug = plugOfUnit(row);
+    node.plug = plugOfPart(row);
     node.ohms = row.far.ohms ? row.far.ohms
                 : terminates ? std::optional(StatedFigure{trade::termination_ohm, trade::termination_ohm})
                              : std::nullopt;

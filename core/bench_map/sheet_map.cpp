@@ -11,6 +11,7 @@
 #include "bench_map/sheet_circuits.h"
 #include "bench_map/sheet_expected.h"
 #include "bench_map/sheet_words.h"
+#include "bench_map/splice_rows.h"
 #include "quantity/trade.h"
 
 namespace ilvek {
@@ -39,6 +40,7 @@ public:
         }
         for (const PinRow& row : rows)
             rows_.push_back(understood(row, overview_.names, doc_));
+        callApart();
         followGrounds();
         findBridges();
         findReturns();
@@ -419,6 +421,20 @@ public:
     const Problems& problems() const { return doc_.problems(); }
 
 private:
+    // Parts of one name at different plugs are several: each goes by the name of its circuit.
+    void callApart()
+    {
+        const auto isOne = [](const SheetRow& row) {
+            return row.isTerminal() && row.far.isNamed && row.far.kind != FarEnd::Kind::Module &&
+                   !row.row.circuit.empty();
+        };
+        std::map<std::string, std::set<std::string>> plugs;
+        for (const SheetRow& row : rows_)
+            if (isOne(row) && !plugOfPart(row).empty()) plugs[lowered(row.far.name)].insert(plugOfPart(row));
+        for (SheetRow& row : rows_)
+            if (isOne(row) && plugs[lowered(row.far.name)].size() > 1) row.far.isNamed = false;
+    }
+
     // The first terminal that a text names, nullptr: none.
     const SheetRow* namedIn(const std::string& text) const
     {
@@ -588,7 +604,8 @@ Json skeleton(const NewMachine& machine)
 Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, const NewMachine& machine)
 {
     SheetBuilder builder(skeleton(machine));
-    builder.announce(rows);
+    const std::vector<PinRow> routed = withSplicesRouted(rows);
+    builder.announce(routed);
     builder.addStates();
     builder.drawAll();
     builder.dimension(0);

@@ -34,6 +34,17 @@ std::string plugOf(const RoutePlace& place)
     return readCavity(place.id, at) ? at.connector : "";
 }
 
+std::string plugOfPart(const SheetRow& row)
+{
+    if (!row.far.plug.empty()) return row.far.plug;
+    const auto last = std::find_if(row.route.rbegin(), row.route.rend(),
+                                   [](const RoutePlace& p) { return p.kind == Kind::Connector; });
+    if (last == row.route.rend()) return "";
+    // "X10" without a cavity is the plug.
+    const bool hasCavity = last->id.find_first_of("-.:/") != std::string::npos;
+    return hasCavity ? plugOf(*last) : last->id;
+}
+
 bool isOfAlternator(const SheetRow& row)
 {
     return lowered(row.far.name).find("alternator") != std::string::npos;

@@ -15,6 +15,9 @@ namespace ilvek {
 std::string fuseOf(const SheetRow& row);  // empty: none
 // The connector of an in-line cavity; empty: it is none.
 std::string plugOf(const RoutePlace& place);
+// The plug of the part at a row's far end: as it is told of the part itself, or the last connector on the way to it;
+// empty: none is told.
+std::string plugOfPart(const SheetRow& row);
 // The part of its signal is an alternator: its feed is its own.
 bool isOfAlternator(const SheetRow& row);
 

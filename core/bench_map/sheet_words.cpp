@@ -288,6 +288,11 @@ std::string nameOf(const std::string& part)
         if (!after.empty() && after.front() != ',' && !before.empty()) before += ' ';
         name = before + after;
     }
+    for (const std::string_view told : {" 2 wires", " 3 wires", " 4 wires", " 5 wires", " normally open",
+                                        " normally closed", " open at rest", " closed at rest"})
+        name.resize(std::min(name.size(), lowered(name).find(told)));
+    while (!name.empty() && (name.back() == ',' || name.back() == ' '))
+        name.pop_back();
     return name.empty() ? part : name;
 }
 
@@ -313,6 +318,7 @@ std::optional<LooseRow> looseRowFromText(std::string_view text)
     if (hasAny(words, "code")) return LooseRow::Code;
     if (hasAny(words, "consumer", "load")) return LooseRow::Consumer;
     if (hasAny(words, "source", "battery", "charger", "alternator")) return LooseRow::Source;
+    if (hasAny(words, "splice", "joint")) return LooseRow::Splice;
     if (hasAny(words, "node", "bus", "module")) return LooseRow::BusNode;
     return std::nullopt;
 }

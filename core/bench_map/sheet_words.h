@@ -48,7 +48,7 @@ std::string behindWords(std::string_view text, std::initializer_list<std::string
 std::string relayIn(std::string_view text);
 
 // Rows without a cavity.
-enum class LooseRow { Consumer, Source, BusNode, Function, Code, Weak };
+enum class LooseRow { Consumer, Source, BusNode, Function, Code, Weak, Splice };
 std::optional<LooseRow> looseRowFromText(std::string_view text);
 
 // A figure with the range that was stated for it.

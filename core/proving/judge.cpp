@@ -168,6 +168,12 @@ bool JudgeContext::isOwnAssumed() const
     return terminal < 0 || !map.isCurrentStated(self());
 }
 
+double JudgeContext::meterMayBeOff_V() const
+{
+    const double digit = reading.value.resolution > 0 ? reading.value.resolution : reading.instrument.resolution_V;
+    return digit + reading.instrument.accuracy * std::abs(value_V);
+}
+
 AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) const
 {
     const std::vector<Expected>& all = terminal >= 0 ? self().expected : map.batteryExpected;
@@ -191,11 +197,15 @@ AgainstLimits JudgeContext::against(Measure measure, bool loaded, double value) 
     for (const Expected& expected : all) {
         if (!isFor(asIn)(expected)) continue;
         words.push_back(boundsWords(expected) + " (" + map.sourceId(expected.source) + ")");
-        const bool isLow = expected.low && value < *expected.low - 1e-9;
-        const bool isHigh = expected.high && value > *expected.high + 1e-9;
+        constexpr double rounding = 1e-9;
+        const double slack = rounding + (measure == Measure::Level ? meterMayBeOff_V() : 0.0);
+        const bool isLow = expected.low && value < *expected.low - slack;
+        const bool isHigh = expected.high && value > *expected.high + slack;
         low = low || isLow;
         high = high || isHigh;
         inside = inside || (!isLow && !isHigh);
+        result.atLimit = result.atLimit || (expected.low && !isLow && value < *expected.low - rounding) ||
+                         (expected.high && !isHigh && value > *expected.high + rounding);
     }
     result.words = listed(words);
     using Outcome = AgainstLimits::Outcome;

@@ -16,7 +16,8 @@ namespace ilvek {
 // How a value stands against the expected values of its kind.
 struct AgainstLimits {
     enum class Outcome { None, Inside, Low, High, SourcesDisagree } outcome = Outcome::None;
-    std::string words;  // "at most 0.15 V below battery (VD-31)"
+    std::string words;     // "at most 0.15 V below battery (VD-31)"
+    bool atLimit = false;  // beyond it, by less than the meter tells
 };
 
 struct JudgeContext {
@@ -45,6 +46,8 @@ struct JudgeContext {
     // Nobody stated that current: it may decide nothing, neither that the circuit fails nor that it is proven.
     bool isOwnAssumed() const;
     AgainstLimits against(Measure measure, bool loaded, double value) const;
+    // Its last digit and the share of its scale.
+    double meterMayBeOff_V() const;
     // The tightest upper bound of a kind over all sources: of this state, or of any state when this one has none.
     std::optional<double> upperLimit(Measure measure, bool loaded) const;
     // Whether what was done to the machine is the same: nothing bridged, pulled or commanded in one and not in the

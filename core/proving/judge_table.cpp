@@ -19,6 +19,7 @@ void decideByTable(const AgainstLimits& limits, Judgement& j)
         case Outcome::Inside:
             j.verdict = Verdict::Good;
             j.word = inWords("judgement.within-limits");
+            if (limits.atLimit) j.doesNotProve.push_back(inWords("table.at-limit"));
             break;
         case Outcome::Low:
             j.verdict = Verdict::Low;

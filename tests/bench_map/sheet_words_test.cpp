@@ -119,7 +119,7 @@ TEST(SheetWords, WhatSwitchesPlusIsASwitchAndWhatPullsDownAHallSensor)
     }
     EXPECT_GE(map.elementIndex("pull-up 33"), 0) << "101 is no terminal";
     EXPECT_EQ(parseFarEnd("guard switch, normally closed, from A1").fromNumber, "A1");
-    EXPECT_EQ(map.element(map.elementIndex("load 32")).name, "limit switch, normally closed");
+    EXPECT_EQ(map.element(map.elementIndex("load 32")).name, "limit switch");
 }
 
 TEST(SheetWords, PlatinumIsKnownByItsName)

@@ -54,6 +54,7 @@ QStringList completions(int column)
                           QStringLiteral("drive, duty"),
                           QStringLiteral("consumer"),
                           QStringLiteral("source"),
+                          QStringLiteral("splice"),
                           QStringLiteral("bus node"),
                           QStringLiteral("function"),
                           QStringLiteral("code")};
