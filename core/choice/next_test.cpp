@@ -16,6 +16,8 @@
 #include "belief/likelihood.h"
 #include "choice/posts.h"
 #include "choice/ways_by_case.h"
+#include "circuit/warm_circuit.h"
+#include "suspects/severity.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
 
@@ -460,6 +462,26 @@ std::vector<RankedTest> bestOf(const Weighing& weighing, const Ranking& rough, c
     return best;
 }
 
+// The table interpolates; what is said beforehand of the likeliest is solved at the severity that it is said to have.
+void solveOutcomes(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
+                   const std::vector<SuspectGroup>& groups, const Candidate& c,
+                   std::vector<std::pair<int, double>>& outcomes)
+{
+    std::optional<WarmCircuit> circuit;
+    for (auto& [group, value] : outcomes) {
+        const int likeliest = groups[static_cast<std::size_t>(group)].members.front();
+        const Suspect& s = suspects[static_cast<std::size_t>(likeliest)];
+        const double severity = belief.severity(likeliest);
+        if (!s.graded || severity == std::round(severity)) continue;
+        if (!circuit) {
+            auto sound = WarmCircuit::of(map, c.setup);
+            if (!sound) return;
+            circuit = std::move(*sound);
+        }
+        if (circuit->apply(faultsAt(s, severity))) value = shownBy(probeOf(c), *circuit);
+    }
+}
+
 }  // namespace
 
 std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& suspects, const Belief& belief,
@@ -479,6 +501,7 @@ std::vector<RankedTest> rankTests(const Map& map, const std::vector<Suspect>& su
         const Candidate& c = candidates[static_cast<std::size_t>(test.candidate)];
         test.ohms = c.kind == Candidate::Kind::Ohms;
         test.outcomes = test.look ? ranking.sights(c.terminal) : ranking.outcomes(*table.find(c.setup, probeOf(c)));
+        if (!test.look) solveOutcomes(map, suspects, belief, groups, c, test.outcomes);
         test.reason = reasonFor(groups, test);
     }
     return out;

@@ -206,11 +206,11 @@ public:
     }
 
 private:
-    // By column, against the sound circuit; empty where it cannot be solved.
+    // By column, against the sound circuit; empty where it cannot be solved, or blows a fuse, which nothing sound does.
     std::vector<double> movedBy(const Fault& off)
     {
         std::vector<double> moved;
-        if (!sweep_.apply({off})) return moved;
+        if (!sweep_.apply({off}) || !sweep_.blownFuses().empty()) return moved;
         for (const Column& c : prediction_.columns)
             moved.push_back(read(c.probe) - static_cast<double>(c.value[0]));
         return moved;

@@ -24,7 +24,7 @@ constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
 constexpr double groundSteps_ohm[] = {1e4, 1e3, 150, 30, 6, 1.5, 0.4, 0.05};
 constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};
 constexpr double neighbourSteps_ohm[] = {2e3, 200, 20, 0.5};
-constexpr double coilShortSteps_ohm[] = {20, 4, 0.5}, insideShortSteps_ohm[] = {8, 2, 0.3};
+constexpr double coilShortSteps_ohm[] = {20, 4, 0.5}, insideShortSteps_ohm[] = {60, 20, 6, 1.5, 0.3};
 constexpr double joinedLinesSteps_ohm[] = {60, 10, 1}, wetLeaks_ohm[] = {2e4, 2e3, 300};
 constexpr double drawFactors[] = {1.6, 2.5, 5};
 // Figures of a part that nobody stated are sound within this factor, either way.
