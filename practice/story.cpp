@@ -528,6 +528,7 @@ private:
         if (s.terminal >= 0) places.push_back(map.terminal(s.terminal).id);
         for (const auto& faults : s.severities) {
             for (const Fault& f : faults) {
+                if (f.kind == Fault::Kind::Blown) continue;  // no fault of its own
                 if (f.element >= 0) places.push_back(map.element(f.element).id);
                 for (const int node : {f.nodeA, f.nodeB}) {
                     if (node >= 0 && node != map.batteryMinus() && node != map.batteryPlus())
