@@ -261,6 +261,7 @@ void Network::connect(const Condition& condition)
     // What is pulled out takes all of itself along: a relay its contact and its coil.
     removed_ = condition.removed;
     removed_.erase(condition.alone);
+    alone_ = condition.alone;
     for (const int element : condition.removed) {
         for (std::size_t i = static_cast<std::size_t>(first_[static_cast<std::size_t>(element)]);
              i < devices_.size() && devices_[i].element == element; ++i) {
@@ -352,6 +353,9 @@ void Network::apply(const Fault& fault, std::vector<int>& touched)
         return;
     }
     const int begin = first_[static_cast<std::size_t>(fault.element)];
+    // What a fuse conducts badly by is its holder: on its own it is whole, unless it is blown.
+    const bool inHolder = fault.kind == Fault::Kind::AddedResistance && fault.element == alone_;
+    if (inHolder && map_->element(fault.element).kind == ElementKind::Fuse) return;
     // A relay's coil comes after its contact, the output of a Hall sensor after what feeds it.
     const bool second =
         fault.kind == Fault::Kind::AddedCoilResistance ||

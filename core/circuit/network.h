@@ -103,6 +103,7 @@ private:
     std::vector<Driver> drivers_;
     std::vector<Protection> protections_;
     std::set<int> removed_;  // parts taken out
+    int alone_ = -1;         // the part that is measured on its own
     int load_ = -1;
 };
 

@@ -28,7 +28,7 @@ constexpr std::size_t mostNodes = 1500;
 // Only what lets more current flow.
 bool mayBlow(const Suspect& s)
 {
-    if (isOfTheMap(s) || s.severities.empty()) return false;
+    if (isOfTheMap(s) && s.kind != SuspectKind::FigureWrong) return false;
     return std::ranges::any_of(s.severities.back(), [](const Fault& f) {
         return f.kind == Fault::Kind::ShortBetween || f.kind == Fault::Kind::StuckClosed ||
                f.kind == Fault::Kind::OutOfValue;
@@ -125,7 +125,7 @@ private:
             const Suspect& s = suspects_[i];
             for (std::size_t k = s.severities.size(); k-- > 0;) {
                 const std::vector<int> fuses = blows(s.severities[k]);
-                if (fuses.empty() && s.graded) break;
+                if (fuses.empty() && s.graded && s.kind != SuspectKind::FigureWrong) break;
                 const std::lock_guard guard(lock_);
                 blown_[i][k].insert(fuses.begin(), fuses.end());
             }
@@ -139,6 +139,15 @@ private:
     std::mutex lock_;
 };
 
+// A sound machine blows no fuse, whatever figure of it is wrong.
+void dropBlowing(const Search& search, std::size_t suspect, std::vector<std::vector<Fault>>& severities)
+{
+    std::vector<std::vector<Fault>> left;
+    for (std::size_t k = 0; k < severities.size(); ++k)
+        if (search.blown(suspect, k).empty()) left.push_back(severities[k]);
+    if (!left.empty()) severities = std::move(left);
+}
+
 }  // namespace
 
 void blowFuses(const Map& map, std::vector<Suspect>& suspects)
@@ -150,6 +159,10 @@ void blowFuses(const Map& map, std::vector<Suspect>& suspects)
     search.run();
     for (std::size_t i = 0; i < suspects.size(); ++i) {
         auto& severities = suspects[i].severities;
+        if (suspects[i].kind == SuspectKind::FigureWrong) {
+            dropBlowing(search, i, severities);
+            continue;
+        }
         const std::size_t whole = severities.size();
         for (std::size_t k = 0; k < whole; ++k) {
             if (search.blown(i, k).empty()) continue;

@@ -164,5 +164,47 @@ TEST(BlownBy, TheSameSeverityWithAndWithout)
     }
 }
 
+TEST(BlownBy, AFuseThatIsWholeOnItsOwnMayStillSitBadlyInItsHolder)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;plus;supply, always;F1 3 A;\n"
+        "2;minus;ground;G1;\n"
+        "3;glow;drives coil of K1;;coil of K1, other end G1\n"
+        ";glow plug;consumer;F3 20 A > K1;heater 1.1 Ω\n",
+        12);
+    OneJob job(map);
+    job.take("plus > minus; key on", "12.6 V");
+    job.take("F3 in > minus; commanded 3", "12.4 V");
+    job.take("F3 out > minus; commanded 3", "0.4 V");
+    job.take("F3 in > F3 out; key off; pulled F3", "0.1 Ω");
+    const auto reasoner = weighed(job);
+    const auto ranked = reasoner->belief().ranked(1, reasoner->suspects().size());
+    ASSERT_FALSE(ranked.empty());
+    EXPECT_THAT(reasoner->suspects()[static_cast<std::size_t>(ranked.front())].words,
+                testing::HasSubstr("fuse F3: blown or bad contact"));
+}
+
+TEST(BlownBy, AWrongFigureThatWouldBlowAFuseIsNotTheOne)
+{
+    const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;plus;supply, always;F1 3 A;\n"
+        "2;minus;ground;G1;\n"
+        "3;glow;drives coil of K1;;coil of K1, other end G1\n"
+        ";glow plug;consumer;F3 20 A > K1;heater 1.1 Ω\n",
+        12);
+    auto suspects = suspectsOf(map, true);
+    blowFuses(map, suspects);
+    int figures = 0;
+    for (const Suspect& s : suspects) {
+        if (s.kind != SuspectKind::FigureWrong) continue;
+        ++figures;
+        for (const auto& faults : s.severities)
+            EXPECT_EQ(withBlownFuses(map, faults), faults) << s.words;
+    }
+    EXPECT_GT(figures, 0);
+}
+
 }  // namespace
 }  // namespace ilvek
