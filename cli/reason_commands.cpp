@@ -6,6 +6,7 @@
 #include "base/text.h"
 #include "commands.h"
 #include "opened_job.h"
+#include "prediction/shown_ohms.h"
 
 namespace ilvek::cli {
 
@@ -86,7 +87,7 @@ int jobSuspects(const std::string& file, bool asJson)
         if (!x.isReading) continue;
         // Ohms are weighed in decades and shown as what the meter shows.
         const auto shown = [&](double value) {
-            return formatQuantity(x.ohms ? ohms(ohmsOf(value)) : x.current ? amperes(value) : volts(value));
+            return formatQuantity(x.ohms ? shownOhms(value) : x.current ? amperes(value) : volts(value));
         };
         fmt::print("  {:>4}  {:<40} measured {:>9}, predicted {:>9}, {:.1f} sigma off\n", x.id, x.words,
                    shown(x.measured), shown(x.predicted), std::abs(x.z));

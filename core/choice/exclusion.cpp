@@ -10,6 +10,7 @@
 #include "base/stop.h"
 #include "choice/posts.h"
 #include "choice/ways_by_case.h"
+#include "prediction/shown_ohms.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
 
@@ -188,7 +189,7 @@ bool isBetter(double chance, double minutes, const Exclusion& than)
 std::string beyond(const Exclusion& e)
 {
     const auto figure = [&](double v) {
-        return formatQuantity(e.ohms ? ohms(ohmsOf(v)) : volts(std::round(100 * v) / 100));
+        return formatQuantity(e.ohms ? shownOhms(v) : volts(std::round(100 * v) / 100));
     };
     if (e.ohms && e.low < noughtDecades) return inWords("exclusion.more-than") + figure(e.high);
     if (e.ohms && e.high > openDecades) return inWords("exclusion.less-than") + figure(e.low);

@@ -17,6 +17,7 @@
 #include "choice/posts.h"
 #include "choice/ways_by_case.h"
 #include "circuit/warm_circuit.h"
+#include "prediction/shown_ohms.h"
 #include "suspects/severity.h"
 #include "suspects/sights.h"
 #include "wording/words.h"
@@ -26,11 +27,10 @@ namespace ilvek {
 namespace {
 
 constexpr double leastBits = 0.002;
-constexpr double sameBin = 0.03;          // nearer to the sound reading than this is no outcome of its own
-constexpr double otherWayShare = 0.6;     // a test of the other way of working is worth this share
-constexpr double worthCase = 3e-6;        // of the belief
-constexpr double overLimitDecades = 7.7;  // 50 MΩ: meters show OL
-constexpr long beyondAll = 1L << 30U;     // the bin of what is no figure
+constexpr double sameBin = 0.03;       // nearer to the sound reading than this is no outcome of its own
+constexpr double otherWayShare = 0.6;  // a test of the other way of working is worth this share
+constexpr double worthCase = 3e-6;     // of the belief
+constexpr long beyondAll = 1L << 30U;  // the bin of what is no figure
 
 double plogp(double p)
 {

@@ -9,6 +9,7 @@
 #include <limits>
 
 #include "machine/paths.h"
+#include "prediction/shown_ohms.h"
 #include "theme.h"
 #include "widgets/labels.h"
 #include "widgets/shapes.h"
@@ -376,7 +377,7 @@ void SuspectsScreen::fillReadings(const Reasoning& r)
         readings_->insertRow(row);
         const auto figure = [&](double value) {
             if (!it->isReading) return value > 0.5 ? tr("yes") : tr("no");
-            return QString::fromStdString(formatQuantity(it->ohms      ? ohms(ohmsOf(value))
+            return QString::fromStdString(formatQuantity(it->ohms      ? shownOhms(value)
                                                          : it->current ? amperes(value)
                                                                        : volts(value)));
         };
