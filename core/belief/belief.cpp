@@ -14,6 +14,8 @@ namespace {
 
 constexpr double narrowed = 8;  // severities that share the weight of a suspect whose severity is known
 constexpr double comesAndGoesPrior = 0.12, growsPrior = 0.01;
+// Chance that a fuse which a fault has blown is put in anew between two readings.
+constexpr double renewedPrior = 0.15;
 // What the interpolation may have cost a suspect, in log-likelihood: less is not worth computing.
 constexpr double worthKnowing = 0.05;
 constexpr double impossible = -1e9;  // log-likelihood
@@ -30,6 +32,7 @@ Belief::Belief(const std::vector<Suspect>& suspects) : suspects_(suspects), grid
     otherBattery_.resize(grid_.size());
     touched_.assign(suspects.size(), 0);
     handedOn_.resize(suspects.size());
+    findTurns();
 }
 
 std::vector<double> Belief::reported(int suspect) const
@@ -89,37 +92,61 @@ double Belief::looseByTable(int suspect, const Counted& counted) const
     return logMeanOf(sums);
 }
 
-bool Belief::mayGrow(int suspect) const
+// What grows is at other times as bad as it can be; behind what blows a fuse that one is whole or blown.
+void Belief::findTurns()
 {
-    return ilvek::mayGrow(suspects_[static_cast<std::size_t>(suspect)]);
+    turns_.resize(grid_.size());
+    std::iota(turns_.begin(), turns_.end(), std::size_t{0});
+    for (std::size_t i = 0; i < suspects_.size(); ++i) {
+        const int suspect = static_cast<int>(i);
+        const std::size_t begin = grid_.begin(suspect), end = grid_.end(suspect);
+        const bool grows = mayGrow(suspects_[i]), blows = mayBlow(suspects_[i]);
+        const auto steps = static_cast<double>(grid_.steps(suspect));
+        for (std::size_t k = begin; k < end && (grows || blows); ++k) {
+            const double at = static_cast<double>(k - begin) / steps;
+            const auto twin = blows ? withOrWithoutBlown(suspects_[i], at) : std::nullopt;
+            if (grows) turns_[k] = end - 1;
+            // Of those that blow nothing it is another severity.
+            const bool isTwin = twin && *twin > at &&
+                                *twin <= static_cast<double>(suspects_[i].severities.size()) - 1 &&
+                                std::abs(*withOrWithoutBlown(suspects_[i], *twin) - at) < 1e-9;
+            if (isTwin) turns_[k] = begin + static_cast<std::size_t>(std::lround(*twin * steps));
+        }
+    }
+}
+
+double Belief::turnsPrior(int suspect) const
+{
+    const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
+    return mayGrow(s) ? growsPrior : mayBlow(s) ? renewedPrior : 0;
 }
 
 void Belief::grow(const WeighedRow& row, int suspect)
 {
-    if (!mayGrow(suspect)) return;
-    const std::size_t last = grid_.end(suspect) - 1;
-    for (std::size_t k = grid_.begin(suspect); k < last; ++k)
-        growsAtMost_[k] += static_cast<double>(std::max(row.gain[k], row.gain[last]));
+    if (turnsPrior(suspect) == 0) return;
+    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k)
+        if (turns_[k] != k) growsAtMost_[k] += static_cast<double>(std::max(row.gain[k], row.gain[turns_[k]]));
 }
 
-// By the table; of all severities but the last, which cannot grow.
+// By the table; impossible where nothing turns.
 std::vector<double> Belief::growingSums(int suspect, const Counted& counted) const
 {
-    const std::size_t first = grid_.begin(suspect), last = grid_.end(suspect) - 1;
+    const std::size_t first = grid_.begin(suspect), last = grid_.end(suspect);
     std::vector<Growth> growth(last - first);
     for (std::size_t o = 0; o < rows_.size(); ++o) {
         const auto gain = [&](std::size_t k) { return static_cast<double>(rows_[o].gain[k]); };
         if (std::count(counted.leftOut.begin(), counted.leftOut.end(), o)) continue;
         for (std::size_t k = first; k < last; ++k) {
+            if (turns_[k] == k) continue;
             if (rows_[o].stays)
                 growth[k - first].tellOfBoth(gain(k));
-            else if (gain(k) != 0 || gain(last) != 0)
-                growth[k - first].tell(gain(k), gain(last));
+            else if (gain(k) != 0 || gain(turns_[k]) != 0)
+                growth[k - first].tell(gain(k), gain(turns_[k]));
         }
     }
     std::vector<double> sums;
-    for (const Growth& g : growth)
-        sums.push_back(g.logLikelihood());
+    for (std::size_t k = first; k < last; ++k)
+        sums.push_back(turns_[k] == k ? impossible : growth[k - first].logLikelihood());
     return sums;
 }
 
@@ -127,7 +154,10 @@ std::vector<double> Belief::growingSums(int suspect, const Counted& counted) con
 double Belief::growingByTable(int suspect, const Counted& counted, double beside) const
 {
     const double most = std::ranges::max(of(suspect, growsAtMost_));
-    return most > beside + worthGrowing ? logMeanOf(growingSums(suspect, counted)) : impossible;
+    if (most <= beside + worthGrowing) return impossible;
+    std::vector<double> sums = growingSums(suspect, counted);
+    std::erase(sums, impossible);
+    return sums.empty() ? impossible : logMeanOf(sums);
 }
 
 // All is told against the sound machine with the map's figures, as by the table.
@@ -150,7 +180,7 @@ Belief::Ways Belief::evidence(int suspect, const Counted& counted) const
     const Fit* fit = fitOf(suspect);
     Ways is{fit ? steadyByFit(suspect, *fit, counted) : steadyByTable(suspect, counted), impossible, impossible};
     if (suspect == 0 || (fit && !isFault(s))) return is;
-    const double grows = mayGrow(suspect) ? growsPrior : 0, stays = std::log(1 - comesAndGoesPrior - grows);
+    const double grows = turnsPrior(suspect), stays = std::log(1 - comesAndGoesPrior - grows);
     is.loose = std::log(comesAndGoesPrior) + looseByTable(suspect, counted);
     if (grows > 0) is.growing = std::log(grows) + growingByTable(suspect, counted, logAdd(is.steady, is.loose));
     is.steady += stays;
@@ -294,9 +324,7 @@ std::vector<double> Belief::severityWeights(int suspect) const
     const Fit* fit = fitOf(suspect);
     const bool grows = growing(suspect) > evenOdds;
     if (grows) {
-        std::vector<double> sums = growingSums(suspect, {});
-        sums.push_back(impossible);
-        return sums;
+        return growingSums(suspect, {});
     }
     const auto steady = of(suspect, steady_);
     if (!fit || fit->profile.size() < 2) return {steady.begin(), steady.end()};
@@ -385,7 +413,7 @@ double Belief::logSeen(int suspect) const
             continue;
         }
         const auto gainAt = [&](std::size_t fine) { return static_cast<double>(rows_[o].gain[fine]); };
-        const double steady = is.grows ? std::max(gainAt(is.fine), gainAt(grid_.end(suspect) - 1)) : gainAt(is.fine);
+        const double steady = is.grows ? std::max(gainAt(is.fine), gainAt(turns_[is.fine])) : gainAt(is.fine);
         sum += rows_[o].soundLogLikelihood + (w.loose > evenOdds ? looseGain(rows_[o], steady) : steady);
     }
     for (const double u : fit ? fit->unknowns : std::vector<double>{})
@@ -419,7 +447,7 @@ Belief::Against Belief::against(const AsLikeliest& is, std::size_t observation) 
     }
     const Against slight = againstAt(observation, is.suspect, is.fine);
     if (!is.grows) return slight;
-    const Against worst = againstAt(observation, is.suspect, grid_.end(is.suspect) - 1);
+    const Against worst = againstAt(observation, is.suspect, turns_[is.fine]);
     return std::abs(worst.z) < std::abs(slight.z) ? worst : slight;
 }
 

@@ -21,7 +21,8 @@ namespace ilvek {
 // in a hundred it is a slip that says nothing. What the tolerances of the same parts, the same meter and the same
 // battery do to several readings they do together: each reading is taken given those before it (the rows of a Cholesky
 // factor), so that ten readings of one slightly weak sensor do not count as ten witnesses. An intermittent suspect is
-// present at each reading with even odds; one that grows is at each reading as bad as it was or as bad as it can be.
+// present at each reading with even odds; one that grows is at each reading as bad as it was or as bad as it can be;
+// one that blows a fuse finds it whole or blown.
 // By case: what the battery's own voltage is moved by for its posts to read as on the sound machine, V.
 using BatteryShifts = std::vector<double>;
 BatteryShifts shiftsOf(const Column& posts);
@@ -82,7 +83,8 @@ public:
     // Of suspect s: the likeliest severity, counted in severities, and the chance that it comes and goes.
     double severity(int suspect) const;
     double intermittent(int suspect) const;
-    // The chance that it grows: weak at one reading, all the way at another.
+    // The chance that it grows: weak at one reading, all the way at another; or that the fuse it has blown was put in
+    // anew between two readings.
     double growing(int suspect) const;
     // How badly the best single suspect explains the observations: the largest |z| of any reading under it, and without
     // bound where what was seen or read as yes or no would be otherwise.
@@ -164,7 +166,9 @@ private:
     // The logarithms, each with its share before anything was read; and what that makes of them, adding up to 1.
     Ways evidence(int suspect, const Counted& counted) const;
     Ways ways(int suspect) const;
-    bool mayGrow(int suspect) const;
+    // Chance beforehand that it turns from one severity to another and back, as turns_ has it.
+    double turnsPrior(int suspect) const;
+    void findTurns();
     // After the rows of a suspect are filled.
     void grow(const WeighedRow& row, int suspect);
     Against againstAt(std::size_t observation, int suspect, std::size_t fine) const;
@@ -178,6 +182,9 @@ private:
     std::vector<double> steady_, comesAndGoes_, growsAtMost_;
     // By fine case: what the interpolation may have cost it, steady and coming and going.
     std::vector<double> slack_, looseSlack_;
+    // By fine case: what one that grows, or that blows a fuse which is renewed, is at other times; itself: nothing
+    // else.
+    std::vector<std::size_t> turns_;
     std::vector<OtherBattery> otherBattery_;  // by fine case
     std::vector<char> touched_;               // by suspect: some observation sets it apart from the sound circuit
     // By suspect that is touched, and of the sound circuit: by observation, by fine case.

@@ -26,7 +26,7 @@ constexpr std::size_t fewTried = 12;
 constexpr std::size_t mostNodes = 1500;
 
 // Only what lets more current flow.
-bool mayBlow(const Suspect& s)
+bool mayLetMoreFlow(const Suspect& s)
 {
     if (isOfTheMap(s) && s.kind != SuspectKind::FigureWrong) return false;
     return std::ranges::any_of(s.severities.back(), [](const Fault& f) {
@@ -82,7 +82,7 @@ private:
             condition.state = static_cast<int>(state);
             const auto point = operatingPoint(map_, condition);
             for (std::size_t i = 0; point && i < suspects_.size(); ++i) {
-                if (!mayBlow(suspects_[i])) continue;
+                if (!mayLetMoreFlow(suspects_[i])) continue;
                 double most = 0;
                 for (const Fault& f : suspects_[i].severities.back())
                     if (const double is = driveOf(map_, *point, f); std::abs(is) > std::abs(most)) most = is;

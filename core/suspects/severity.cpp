@@ -103,6 +103,8 @@ std::vector<Fault> faultsBetween(const Suspect& s, std::size_t low, double share
     std::vector<Fault> faults = s.severities[low];
     if (share <= 0 || low + 1 >= s.severities.size()) return faults;
     const std::vector<Fault>& next = s.severities[low + 1];
+    // With a fuse blown and without: there is nothing between.
+    if (faults.size() != next.size()) return share < 0.5 ? faults : next;
     // One cause may stand on several parts alike.
     for (std::size_t i = 0; i < std::min(faults.size(), next.size()); ++i)
         faults[i] = faultBetween(faults[i], next[i], share);
@@ -130,6 +132,12 @@ bool mayGrow(const Suspect& s)
 {
     const bool opens = s.kind == SuspectKind::Resistance || s.kind == SuspectKind::Coil || s.kind == SuspectKind::High;
     return opens && s.graded && s.severities.size() > 1 && s.sentences.empty();
+}
+
+bool mayBlow(const Suspect& s)
+{
+    const auto& last = s.severities.back();
+    return s.sentences.empty() && ownFaults(last) < last.size();
 }
 
 std::optional<double> withOrWithoutBlown(const Suspect& s, double severity)

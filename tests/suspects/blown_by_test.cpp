@@ -1,6 +1,7 @@
 // A fuse that a fault has blown stays open: one cause, two findings.
 #include "suspects/blown_by.h"
 
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 
 #include <algorithm>
@@ -204,6 +205,42 @@ TEST(BlownBy, AWrongFigureThatWouldBlowAFuseIsNotTheOne)
             EXPECT_EQ(withBlownFuses(map, faults), faults) << s.words;
     }
     EXPECT_GT(figures, 0);
+}
+
+// A whole fuse that is put in holds until the drive is told on.
+TEST(BlownBy, ANewFuseBetweenTwoReadingsSpeaksNeitherForAnotherFaultNorForASlip)
+{
+    const Map map = test::mapOfRows(
+        "pin;name;role;route;part\n"
+        "1;battery feed;supply, always;F4 15 A;\n"
+        "2;earth;ground;G1;\n"
+        "3;ramp up;high side;X2-1;pump relay K5 coil, ground G2\n"
+        "4;ramp down;high side;X2-2;down valve 24 W, ground G2\n",
+        12);
+    OneJob job(map);
+    job.take("plus > minus; key on", "12.6 V");
+    job.take("F4 in > minus; key on", "12.6 V");
+    job.take("F4 out > minus; key on", "0.0 V");
+    job.take("1 > 2; key on", "0.0 V");
+    job.take("1 > 2; key on", "12.5 V");
+    job.take("1 > 2; commanded 3", "12.4 V");
+    job.take("1 > 2; commanded 4", "0.0 V");
+    job.take("1 > 2; key on", "0.0 V");
+    const auto reasoner = weighed(job);
+    const Reasoning r = reasoner->reason({});
+    const auto p = reasoner->belief().probabilities();
+    double shorts = 0;
+    for (std::size_t i = 0; i < p.size(); ++i) {
+        const Suspect& s = reasoner->suspects()[i];
+        const bool isThere = s.id.find("X2-2") != std::string::npos || s.id.find("load 4") != std::string::npos ||
+                             s.place.find("down valve") != std::string::npos || s.id.starts_with("4.");
+        if (isThere) shorts += p[i];
+    }
+    std::string ranked;
+    for (const SuspectGroup& g : r.groups)
+        ranked += fmt::format("{} {:.3f}; ", g.words, g.probability);
+    EXPECT_GT(shorts, 0.45) << ranked;
+    EXPECT_TRUE(r.slips.empty());
 }
 
 }  // namespace
