@@ -5,6 +5,7 @@
 #include <numeric>
 
 #include "belief/likelihood.h"
+#include "circuit/blown_fuses.h"
 #include "suspects/severity.h"
 #include "suspects/sights.h"
 
@@ -80,10 +81,27 @@ double Belief::steadyByTable(int suspect, const Counted& counted) const
 }
 
 // To one that comes and goes each observation is as of the fault or as of the sound machine; by the table.
+namespace {
+
+// Of a suspect's fine severities those in front of the ones that have a fuse blown.
+std::size_t finesWithoutBlown(const std::vector<Suspect>& suspects, int suspect, const SeverityGrid& grid)
+{
+    const Suspect& s = suspects[static_cast<std::size_t>(suspect)];
+    if (!mayBlow(s)) return grid.of(suspect);
+    const std::size_t own = ownFaults(s.severities.front());
+    const auto blown = std::ranges::find_if(s.severities, [&](const auto& faults) { return faults.size() > own; });
+    const auto whole = static_cast<std::size_t>(blown - s.severities.begin());
+    return s.graded ? (whole - 1) * SeverityGrid::between + SeverityGrid::between / 2 : whole;
+}
+
+}  // namespace
+
+// A fuse that blew does not come and go.
 double Belief::looseByTable(int suspect, const Counted& counted) const
 {
     std::vector<double> sums;
-    for (std::size_t k = grid_.begin(suspect); k < grid_.end(suspect); ++k) {
+    const std::size_t begin = grid_.begin(suspect), whole = finesWithoutBlown(suspects_, suspect, grid_);
+    for (std::size_t k = begin; k < begin + whole; ++k) {
         double loose = comesAndGoes_[k] + (counted.slack ? looseSlack_[k] : 0);
         for (const std::size_t o : counted.leftOut)
             loose -= looseGain(rows_[o], static_cast<double>(rows_[o].gain[k]));
@@ -361,8 +379,10 @@ Belief::AsLikeliest Belief::asLikeliest(int suspect) const
     else if (fit)
         is.fine +=
             std::min(weighed(suspect) - 1, static_cast<std::size_t>(std::lround(fit->severity * grid_.steps(suspect))));
+    else if (w.loose > evenOdds)
+        is.fine += place(of(suspect, comesAndGoes_).first(finesWithoutBlown(suspects_, suspect, grid_)));
     else
-        is.fine += place(of(suspect, w.loose > evenOdds ? comesAndGoes_ : steady_));
+        is.fine += place(of(suspect, steady_));
     return is;
 }
 

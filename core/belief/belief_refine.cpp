@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "belief/belief.h"
+#include "belief/break.h"
 #include "belief/likelihood.h"
 
 namespace ilvek {
@@ -44,12 +45,26 @@ std::vector<std::size_t> Belief::worthComputing(int suspect) const
     // itself not known, with one more.
     std::vector<char> wanted(cases, 0);
     const auto isUnsure = [&](std::size_t k) { return slack_[first + k] > unsure; };
-    for (std::size_t k = 0; k < cases; ++k) {
-        const std::size_t at = first + k;
-        if (!decides(steady_[at], slack_[at]) && !decides(comesAndGoes_[at], looseSlack_[at])) continue;
+    const auto want = [&](std::size_t k) {
         const std::size_t before = k > 1 && isUnsure(k - 1) ? 2 : 1, after = k + 1 < cases && isUnsure(k + 1) ? 2 : 1;
         for (std::size_t j = k - std::min(k, before); j <= k + after && j < cases; ++j)
             wanted[j] = 1;
+    };
+    for (std::size_t k = 0; k < cases; ++k) {
+        const std::size_t at = first + k, turned = turns_[at];
+        if (decides(steady_[at], slack_[at]) || decides(comesAndGoes_[at], looseSlack_[at])) want(k);
+        if (turned == at || !decides(growsAtMost_[at], slack_[at] + slack_[turned])) continue;
+        want(k);
+        want(turned - first);
+    }
+    // On to the break behind a severity, and back to the one before it: as the severity itself.
+    const Suspect& s = suspects_[static_cast<std::size_t>(suspect)];
+    constexpr std::size_t half = SeverityGrid::between / 2;
+    for (std::size_t k = 0; k + 1 < cases; ++k) {
+        if (!isBreak(s, k)) continue;
+        const std::size_t low = k + 1 - half, high = low + SeverityGrid::between;
+        if (wanted[low]) std::fill_n(wanted.begin() + static_cast<std::ptrdiff_t>(low), half, 1);
+        if (high < cases && wanted[high]) std::fill_n(wanted.begin() + static_cast<std::ptrdiff_t>(k + 1), half, 1);
     }
     std::vector<std::size_t> out;
     for (std::size_t k = 0; k < cases; ++k) {
@@ -62,9 +77,10 @@ std::vector<std::size_t> Belief::worthComputing(int suspect) const
 bool Belief::isEdge(int suspect, const std::vector<std::size_t>& severities, std::size_t k) const
 {
     const std::size_t s = severities[k];
-    const bool before = s == 0 || (k > 0 && severities[k - 1] == s - 1);
-    const bool after =
-        grid_.begin(suspect) + s + 1 == grid_.end(suspect) || (k + 1 < severities.size() && severities[k + 1] == s + 1);
+    const Suspect& of = suspects_[static_cast<std::size_t>(suspect)];
+    const bool before = s == 0 || isBreak(of, s - 1) || (k > 0 && severities[k - 1] == s - 1);
+    const bool after = grid_.begin(suspect) + s + 1 == grid_.end(suspect) || isBreak(of, s) ||
+                       (k + 1 < severities.size() && severities[k + 1] == s + 1);
     return !before || !after;
 }
 
@@ -81,6 +97,7 @@ void Belief::refine(int suspect, const std::vector<std::size_t>& severities, con
         if (isEdge(suspect, severities, k)) continue;
         const std::size_t fine = grid_.begin(suspect) + severities[k];
         const std::vector<std::size_t> near = computed.near(k);
+        if (near.empty()) continue;
         std::vector<double> steady, loose, weight;
         std::size_t best = near.front();
         for (const std::size_t i : near) {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/stop.h"
+#include "belief/break.h"
 #include "belief/likelihood.h"
 #include "suspects/sights.h"
 
@@ -72,7 +73,7 @@ void ComputedSeverities::divide(const std::vector<std::size_t>& severities)
     // What each stretch between two severities could be worth at most; only those that could decide are looked at
     // closely.
     const auto isStretch = [&](std::size_t k) {
-        return k + 1 < severities.size() && severities[k + 1] == severities[k] + 1;
+        return k + 1 < severities.size() && severities[k + 1] == severities[k] + 1 && !isBreak(suspect_, severities[k]);
     };
     std::vector<double> most;
     for (std::size_t k = 0; k < severities.size(); ++k)

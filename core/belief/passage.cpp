@@ -40,7 +40,9 @@ ReadUnder Passage::to(const Fine& f)
     ReadUnder seen{between3(sound_, f.x1, a_, f.x2, b_, f.x, f.share), 0, sound_, false, 0};
     // The same from a neighbouring severity instead of the sound circuit: where both agree the circuit is linear
     // here; where not, its laws change between the two.
-    const double bend = f.third >= 0 ? bendShare * (seen.v - curveThrough(f, a_, b_, third_)) : 0;
+    // Without one, from the straight line.
+    const double other = f.third >= 0 ? curveThrough(f, a_, b_, third_) : (1 - f.share) * a_ + f.share * b_;
+    const double bend = bendShare * (seen.v - other);
     // Severities lie as close as the fine cases and no closer.
     seen.unsure2 = square(bend) + square(cellShare * (seen.v - last_));
     return leave(seen);
