@@ -447,7 +447,7 @@ const std::vector<Words>& judgementWords()
         {"table.whether-right", "Whether this is right: "},
         {"table.reading-proven-good-machine",
          ". A reading on a proven-good machine settles it; then the terminal is corrected: which source holds."},
-        {"table.at-limit", "More than just: it is beyond the limit, by less than the meter tells."},
+        {"table.at-limit", "That it is well inside: it is beyond the limit, by less than the meter may be off."},
         {"table.nothing-judge", "Nothing to judge by"},
         {"table.anything-nobody-stated-terminal", "Anything: nobody stated what this terminal reads in this state."},
         {"table.read-against-circuit-own",

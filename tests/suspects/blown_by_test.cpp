@@ -32,6 +32,25 @@ const Map& planter()
     return map;
 }
 
+const Map& glowPlug()
+{
+    static const Map map = test::mapOfRows(
+        "pin;circuit;role;route;far end\n"
+        "1;plus;supply, always;F1 3 A;\n"
+        "2;minus;ground;G1;\n"
+        "3;glow;drives coil of K1;;coil of K1, other end G1\n"
+        ";glow plug;consumer;F3 20 A > K1;heater 1.1 Ω\n",
+        12);
+    return map;
+}
+
+void readBlownFuse(OneJob& job)
+{
+    job.take("plus > minus; key on", "25.2 V");
+    job.take("F7 in > minus; key on", "25.1 V");
+    job.take("F7 out > minus; key on", "0.0 V");
+}
+
 // The severities of a suspect that have a fuse blown, without it.
 std::vector<std::vector<Fault>> blownOf(const Suspect& s)
 {
@@ -100,9 +119,7 @@ TEST(BlownBy, OnlyADriveThatIsToldOnBlowsTheFuseOfItsOwnWire)
 TEST(BlownBy, WhatIsUnpluggedDoesNotMakeABlownFuseWhole)
 {
     OneJob job(planter());
-    job.take("plus > minus; key on", "25.2 V");
-    job.take("F7 in > minus; key on", "25.1 V");
-    job.take("F7 out > minus; key on", "0.0 V");
+    readBlownFuse(job);
     job.take("2 > 3; key on; apart X4", "0.0 V");
     job.take("2 > 3; key on; apart C1", "0.0 V");
     const auto reasoner = weighed(job);
@@ -120,9 +137,7 @@ TEST(BlownBy, WhatIsUnpluggedDoesNotMakeABlownFuseWhole)
 TEST(BlownBy, AFuseThatIsOpenOnItsOwnIsNotTheFault)
 {
     OneJob job(planter());
-    job.take("plus > minus; key on", "25.2 V");
-    job.take("F7 in > minus; key on", "25.1 V");
-    job.take("F7 out > minus; key on", "0.0 V");
+    readBlownFuse(job);
     job.take("F7 in > F7 out; key off; pulled F7", "OL");
     const auto reasoner = weighed(job);
     const Reasoning r = reasoner->reason({});
@@ -137,9 +152,7 @@ TEST(BlownBy, AFuseThatIsOpenOnItsOwnIsNotTheFault)
 TEST(BlownBy, WithAWholeFusePutInTheLevelComesBackWhenTheShortIsUnplugged)
 {
     OneJob job(planter());
-    job.take("plus > minus; key on", "25.2 V");
-    job.take("F7 in > minus; key on", "25.1 V");
-    job.take("F7 out > minus; key on", "0.0 V");
+    readBlownFuse(job);
     job.take("2 > 3; key on; apart X4", "25.0 V");
     const auto reasoner = weighed(job);
     const auto ranked = reasoner->belief().ranked(1, reasoner->suspects().size());
@@ -167,13 +180,7 @@ TEST(BlownBy, TheSameSeverityWithAndWithout)
 
 TEST(BlownBy, AFuseThatIsWholeOnItsOwnMayStillSitBadlyInItsHolder)
 {
-    const Map map = test::mapOfRows(
-        "pin;circuit;role;route;far end\n"
-        "1;plus;supply, always;F1 3 A;\n"
-        "2;minus;ground;G1;\n"
-        "3;glow;drives coil of K1;;coil of K1, other end G1\n"
-        ";glow plug;consumer;F3 20 A > K1;heater 1.1 Ω\n",
-        12);
+    const Map& map = glowPlug();
     OneJob job(map);
     job.take("plus > minus; key on", "12.6 V");
     job.take("F3 in > minus; commanded 3", "12.4 V");
@@ -188,13 +195,7 @@ TEST(BlownBy, AFuseThatIsWholeOnItsOwnMayStillSitBadlyInItsHolder)
 
 TEST(BlownBy, AWrongFigureThatWouldBlowAFuseIsNotTheOne)
 {
-    const Map map = test::mapOfRows(
-        "pin;circuit;role;route;far end\n"
-        "1;plus;supply, always;F1 3 A;\n"
-        "2;minus;ground;G1;\n"
-        "3;glow;drives coil of K1;;coil of K1, other end G1\n"
-        ";glow plug;consumer;F3 20 A > K1;heater 1.1 Ω\n",
-        12);
+    const Map& map = glowPlug();
     auto suspects = suspectsOf(map, true);
     blowFuses(map, suspects);
     int figures = 0;
