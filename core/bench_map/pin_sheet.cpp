@@ -539,6 +539,13 @@ Result<PinSheet> readPinSheet(std::string_view text, const std::string& fileName
     }
     if (sheet.rows.empty() && sheet.problems.empty()) return fail(fileName, "there is no row below the header");
     findSpliceRows(sheet.rows);
+    for (const std::size_t i : splicesOfNoRow(sheet.rows)) {
+        const PinRow& row = sheet.rows[i];
+        sheet.remarks.push_back({fmt::format("row {}, circuit", row.line),
+                                 fmt::format("no row leads to {0}; left out until one says “other wire {0}” or has it "
+                                             "in its route",
+                                             row.circuit)});
+    }
     placeNamed(sheet.rows, seen);
     if (header->notes >= 0)
         sheet.remarks.push_back({"the column of remarks", "taken where it tells of the part at the far end"});

@@ -74,6 +74,16 @@ void findSpliceRows(std::vector<PinRow>& rows)
     }
 }
 
+std::vector<std::size_t> splicesOfNoRow(const std::vector<PinRow>& rows)
+{
+    std::vector<std::size_t> out;
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+        const auto leads = [&](const PinRow& other) { return &other != &rows[i] && leadsTo(other, rows[i].circuit); };
+        if (rows[i].loose == "splice" && std::ranges::none_of(rows, leads)) out.push_back(i);
+    }
+    return out;
+}
+
 std::vector<PinRow> withSplicesRouted(const std::vector<PinRow>& rows)
 {
     std::vector<PinRow> out, splices;

@@ -70,5 +70,18 @@ TEST(PinSheet, AColumnOfWaysIsTheRouteWhereAnotherHasTheCavities)
     EXPECT_EQ(sheet->rows.front().id(), "1");
 }
 
+TEST(SpliceRows, OneThatNoRowLeadsToIsLeftOutAndThatIsSaid)
+{
+    const auto sheet = readPinSheet(std::string(head) + ",S7,splice,F5 15 A > K2,\n", "sheet");
+    ASSERT_TRUE(sheet);
+    EXPECT_TRUE(sheet->problems.empty());
+    ASSERT_FALSE(sheet->remarks.empty());
+    EXPECT_THAT(sheet->remarks.back().message(), HasSubstr("no row leads to S7"));
+    const auto led = readPinSheet(std::string(head) + ",S3,splice,F5 15 A > K2,\n", "sheet");
+    ASSERT_TRUE(led);
+    for (const Error& remark : led->remarks)
+        EXPECT_THAT(remark.message(), testing::Not(HasSubstr("no row leads to")));
+}
+
 }  // namespace
 }  // namespace ilvek
