@@ -274,7 +274,12 @@ int quantile(std::vector<int> values, double q)
     return values[static_cast<std::size_t>(q * static_cast<double>(values.size() - 1) + 0.5)];
 }
 
-std::string table(const std::vector<End>& healthy, const std::vector<End>& faulty)
+// What one set of machines came to, a line each: what it is, its floor, the figure.
+struct Line {
+    std::string what, floor, figure;
+};
+
+std::vector<Line> linesOf(const std::vector<End>& healthy, const std::vector<End>& faulty)
 {
     const auto count = [](const std::vector<End>& ends, auto of) {
         return std::count_if(ends.begin(), ends.end(), of);
@@ -295,9 +300,9 @@ std::string table(const std::vector<End>& healthy, const std::vector<End>& fault
     }
     const auto verdicts = count(faulty, [](const End& e) { return e.verdict; });
     const auto ofModule = count(faulty, [](const End& e) { return e.moduleVerdict; });
-    std::string out = "| | floor | today |\n|---|---|---|\n";
-    const auto line = [&](const char* what, const char* floor, const std::string& today) {
-        out += fmt::format("| {} | {} | {} |\n", what, floor, today);
+    std::vector<Line> out;
+    const auto line = [&](const std::string& what, const char* floor, const std::string& figure) {
+        out.push_back({what, floor, figure});
     };
     line("healthy machine accused (a verdict, or 90 % on at most eight places)", "≤ 1 %",
          share(count(healthy, [](const End& e) { return e.accused; }), size(healthy)));
@@ -321,13 +326,62 @@ std::string table(const std::vector<End>& healthy, const std::vector<End>& fault
                                       std::pair{Hides::Grows, "slight at first, then as bad as it can be"},
                                       std::pair{Hides::TwoFaults, "two faults, one of them named"}}) {
         const auto given = of(hides, [](const End& e) { return e.verdict; });
-        line(fmt::format("{}: right when a verdict is given", name).c_str(), "",
+        line(fmt::format("{}: right when a verdict is given", name), "",
              share(of(hides, [](const End& e) { return e.right; }), given));
-        line(fmt::format("{}: right group first", name).c_str(), "",
+        line(fmt::format("{}: right group first", name), "",
              share(of(hides, [](const End& e) { return e.first; }), of(hides, [](const End&) { return true; })));
     }
     line("tests to the verdict, median / 90 %", "≤ 8 / 25",
          fmt::format("{} / {}", quantile(tests, 0.5), quantile(tests, 0.9)));
+    return out;
+}
+
+// Machines of one kind.
+struct Set {
+    std::string name;
+    std::uint32_t seed = 0;
+    FieldSpread spread = {};
+};
+
+// The standing machines, and others of which everything is drawn otherwise: sheets, sizes, spreads.
+std::vector<Set> standingSets()
+{
+    FieldSpread otherwise;
+    otherwise.unknown = 0.8;
+    otherwise.missingShare = 0.8;
+    otherwise.wrongShare = 0.1;
+    otherwise.mostTerminals = 40;
+    otherwise.flat = otherwise.workshop = true;
+    return {{"standing machines", 20271, {}}, {"drawn otherwise", 1'700'000, otherwise}};
+}
+
+std::string table(const std::vector<Set>& sets, const std::vector<std::vector<Line>>& lines)
+{
+    std::string out = "| | floor |", under = "|---|---|";
+    for (const Set& s : sets) {
+        out += fmt::format(" {} |", s.name);
+        under += "---|";
+    }
+    out += "\n" + under + "\n";
+    for (std::size_t i = 0; i < lines.front().size(); ++i) {
+        out += fmt::format("| {} | {} |", lines.front()[i].what, lines.front()[i].floor);
+        for (const auto& ofSet : lines)
+            out += fmt::format(" {} |", ofSet[i].figure);
+        out += "\n";
+    }
+    return out;
+}
+
+// Runs that did not end right.
+std::string missesOf(const std::vector<End>& healthy, const std::vector<End>& faulty)
+{
+    std::string out;
+    for (const End& e : healthy) {
+        if (e.accused || e.slips > 0 || e.contradicts || e.condemned) out += e.words + "\n";
+    }
+    for (const End& e : faulty) {
+        if (!e.first || e.slips > 0 || e.contradicts || e.condemned) out += e.words + "\n";
+    }
     return out;
 }
 
@@ -337,18 +391,21 @@ int main(int argc, char** argv)
 {
     std::string outFile, missesFile;
     int healthy = 40, faulty = 160;
-    std::uint32_t seed = 20271;
-    FieldSpread spread;
+    Set drawn{"today", 20271, {}};
+    FieldSpread& spread = drawn.spread;
     CLI::App app("How right the reasoning is on machines that nobody mapped");
     app.add_option("OUT.md", outFile)->required();
-    app.add_option("--healthy", healthy, "machines with nothing wrong");
-    app.add_option("--faulty", faulty, "machines with one fault");
-    app.add_option("--seed", seed, "of the first machine");
-    app.add_option("--unknown", spread.unknown, "spread of what nobody stated, sigma of its natural logarithm");
-    app.add_option("--missing", spread.missingShare, "share of the figures that the sheet leaves out");
-    app.add_option("--wrong", spread.wrongShare, "share of those it states that are wrong");
-    app.add_option("--terminals", spread.mostTerminals, "of the largest module");
-    app.add_flag("--flat", spread.flat, "every factor within the spread alike");
+    app.add_option("--healthy", healthy, "machines with nothing wrong, of each set");
+    app.add_option("--faulty", faulty, "machines with a fault");
+    // Without any of these: the two standing sets.
+    const std::vector<CLI::Option*> ofOneSet{
+        app.add_option("--seed", drawn.seed, "of the first machine"),
+        app.add_option("--unknown", spread.unknown, "spread of what nobody stated, sigma of its natural logarithm"),
+        app.add_option("--missing", spread.missingShare, "share of the figures that the sheet leaves out"),
+        app.add_option("--wrong", spread.wrongShare, "share of those it states that are wrong"),
+        app.add_option("--terminals", spread.mostTerminals, "of the largest module"),
+        app.add_flag("--flat", spread.flat, "every factor within the spread alike"),
+        app.add_flag("--workshop", spread.workshop, "sheets in other words and of other circuits")};
     app.add_option("--misses", missesFile, "a file for every run that did not end right");
     std::string sheetFile;
     double systemVoltage_V = 12;
@@ -360,39 +417,31 @@ int main(int argc, char** argv)
     app.add_option("--show", shown, "only the machine of this seed, with its sheet and every reading");
     CLI11_PARSE(app, argc, argv);
     if (shown > 0) {
-        const End end = play({shown, shown < seed + 100'000U, hidesOf(static_cast<int>(shown - seed - 100'000U)), true,
-                              spread, jobFile, sheetFile, systemVoltage_V});
+        const End end =
+            play({shown, shown < drawn.seed + 100'000U, hidesOf(static_cast<int>(shown - drawn.seed - 100'000U)), true,
+                  spread, jobFile, sheetFile, systemVoltage_V});
         fmt::print("{}\n", end.words);
         return 0;
     }
-    std::vector<Task> sound, hidden;
-    for (int n = 0; n < healthy; ++n)
-        sound.push_back({seed + static_cast<std::uint32_t>(n),
-                         true,
-                         Hides::OneFault,
-                         false,
-                         spread,
-                         {},
-                         sheetFile,
-                         systemVoltage_V});
-    for (int n = 0; n < faulty; ++n)
-        hidden.push_back({seed + 100'000U + static_cast<std::uint32_t>(n),
-                          false,
-                          hidesOf(n),
-                          false,
-                          spread,
-                          {},
-                          sheetFile,
-                          systemVoltage_V});
-    const auto a = playAll(sound), b = playAll(hidden);
+    const bool isOne = !sheetFile.empty() ||
+                       std::any_of(ofOneSet.begin(), ofOneSet.end(), [](CLI::Option* o) { return o->count() > 0; });
+    const std::vector<Set> sets = isOne ? std::vector<Set>{drawn} : standingSets();
     std::string misses;
-    for (const End& e : a) {
-        if (e.accused || e.slips > 0 || e.contradicts || e.condemned) misses += e.words + "\n";
+    std::vector<std::vector<Line>> lines;
+    for (const Set& set : sets) {
+        const auto task = [&](std::uint32_t after, bool isHealthy, Hides hides) {
+            return Task{set.seed + after, isHealthy, hides, false, set.spread, {}, sheetFile, systemVoltage_V};
+        };
+        std::vector<Task> sound, hidden;
+        for (int n = 0; n < healthy; ++n)
+            sound.push_back(task(static_cast<std::uint32_t>(n), true, Hides::OneFault));
+        for (int n = 0; n < faulty; ++n)
+            hidden.push_back(task(100'000U + static_cast<std::uint32_t>(n), false, hidesOf(n)));
+        const auto a = playAll(sound), b = playAll(hidden);
+        misses += missesOf(a, b);
+        lines.push_back(linesOf(a, b));
     }
-    for (const End& e : b) {
-        if (!e.first || e.slips > 0 || e.contradicts || e.condemned) misses += e.words + "\n";
-    }
-    const std::string out = table(a, b);
+    const std::string out = table(sets, lines);
     fmt::print("{}", out);
     if (!writeFile(outFile, out) || (!missesFile.empty() && !writeFile(missesFile, misses))) return 3;
     return 0;

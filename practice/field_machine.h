@@ -10,18 +10,9 @@
 #include "base/result.h"
 #include "circuit/condition.h"
 #include "machine/map.h"
+#include "practice/field_sheets.h"
 
 namespace ilvek::practice {
-
-// How far the truth is from what nobody stated.
-struct FieldSpread {
-    double unknown = 0.5;      // sigma of the natural logarithm, of figures that nobody stated
-    double stated = 0.05;      // and of those that were
-    double wrongShare = 0.05;  // of those stated that are wrong by a factor of two or more
-    double missingShare = 0.5;
-    int mostTerminals = 16;
-    bool flat = false;  // every factor within the spread alike, instead of a bell
-};
 
 struct FieldMachine {
     std::string sheet;         // CSV, as the technician has it

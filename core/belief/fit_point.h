@@ -153,18 +153,22 @@ struct FitPoint {
     }
 
     // What a module that is hardly fed still passes nobody knows; nor what a motor takes at fewer volts than its own:
-    // as its load is, in proportion or as much as before. I = Iᵣ (U / Uᵣ)^a, a from 0 to 1.
+    // as its load is, in proportion or as much as before. I = Iᵣ (U / Uᵣ)^a, a from 0 to 1. Where next to nothing drops
+    // on the sound machine a reading is what the motor lacks.
     double starved(const Observation& o, const FitReadings::Reading& r, double predicted) const
     {
         constexpr double hardlyFed = 0.25, fed = 0.5, passes = 0.05;  // shares of the system voltage
         const double v = map.systemVoltage_V;
         const bool volts = o.probe.element < 0 && !o.probe.ohms && !o.setup.load;
-        if (!volts || std::abs(r.sound) <= fed * v) return 0;
+        constexpr double dropped = 0.1;
+        const bool level = std::abs(r.sound) > fed * v;
+        if (!volts || (!level && std::abs(r.sound) > dropped * v)) return 0;
         constexpr double turns = 0.4, least = 0.05, most = 0.4;  // behind an open place it takes nothing all the same
-        const double left = std::clamp(predicted / r.sound, least, 1.0);
-        const double byMotors =
-            std::min(turns * r.byMotors * -std::log(left) * (1 - left) * std::abs(r.sound), most * std::abs(predicted));
-        return std::hypot(byMotors, std::abs(predicted) < hardlyFed * v ? passes * v : 0.0);
+        const double whole = level ? std::abs(r.sound) : v;
+        const double stays = level ? std::abs(predicted) : std::max(0.0, v - std::abs(predicted));
+        const double left = std::clamp(stays / whole, least, 1.0);
+        const double byMotors = std::min(turns * r.byMotors * -std::log(left) * (1 - left) * whole, most * stays);
+        return std::hypot(byMotors, level && stays < hardlyFed * v ? passes * v : 0.0);
     }
 
     // How each reading moves with each unknown, of which one sigma is the unit: dz/du. REQUIRES: solved at u.

@@ -10,6 +10,8 @@
 #include "circuit/operating_point.h"
 #include "machine/charging.h"
 #include "machine/paths.h"
+#include "proving/assumed_feed.h"
+#include "proving/clamped.h"
 #include "proving/dangers.h"
 #include "proving/lamp.h"
 #include "proving/live_ohms.h"
@@ -244,7 +246,7 @@ std::optional<Observation> currentSeen(const Map& map, const Reading& r, Observa
     if (element < 0 || r.value.overLimit) return std::nullopt;
     o.probe = {-1, -1, 10e6, element};
     o.words = r.conductor + ", clamp";
-    o.value = r.value.value;
+    o.value = clampedCurrent_A(map, r);
     o.sigma = std::hypot(clampShare * o.value, clampZero_A);
     o.petty_V = 0;
     return o;
@@ -495,7 +497,9 @@ bool isLiveByMap(const Map& map, const Reading& r, Condition setup)
 void shortSeen(const Map& map, const Reading& r, Short shorted, Observation o, std::vector<Observation>& out)
 {
     constexpr double softDecades = 0.15, leads_ohm = 1.5, times = 2;
-    const double read = partOhms(r), bound = shorted == Short::Yes ? times * read + leads_ohm : read / times;
+    constexpr double beyond_ohm = 2e3;  // what a reading beyond the range is taken for
+    const double read = r.value.overLimit ? beyond_ohm : partOhms(r),
+                 bound = shorted == Short::Yes ? times * read + leads_ohm : read / times;
     o.kind = shorted == Short::Yes ? Observation::Kind::FunctionWorks : Observation::Kind::FunctionDead;
     o.source = Observation::Source::Read;
     o.words = inWords(shorted == Short::Yes ? "observations.is-short" : "observations.is-no-short",
@@ -503,6 +507,16 @@ void shortSeen(const Map& map, const Reading& r, Short shorted, Observation o, s
     o.probe.ohms = true;
     o.needs = {{o.probe, -1e9, decadesOf(bound), softDecades}};
     out.push_back(std::move(o));
+}
+
+// Ohms of a unit that no page tells are compared with nothing; but they are none of a short in front of it.
+bool isSurelyNoShort(const Map& map, const Reading& r, Condition dead)
+{
+    constexpr double freeFrom_ohm = 500;
+    if (!r.value.overLimit && partOhms(r) < freeFrom_ohm) return false;
+    dead.meter = Meter{map.nodeIndex(r.red), map.nodeIndex(r.black), 10e6, Meter::Mode::Ohms};
+    const auto sound = displayOf(map, dead);
+    return sound && sound->overLimit;
 }
 
 // What an output stage keeps while it drives nobody stated, and those of one module are alike: that two of its drives
@@ -591,7 +605,11 @@ void readingSeen(const Map& map, const Assessment& a, std::size_t index, std::ve
         standsSeen(map, a, r, at, isFailure(a.judgements[index].verdict), std::move(o), out);
         return;
     }
-    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeOfPartAtRest(map, r)) return;
+    if (mayBeFurtherTerminations(map, r) || mayBeHeldWire(map, r) || mayBeFedAlways(map, r)) return;
+    if (mayBeOfPartAtRest(map, r)) {
+        if (isSurelyNoShort(map, r, *setup)) shortSeen(map, r, Short::No, std::move(o), out);
+        return;
+    }
     const bool isOfElectronics = mayBeElectronics(map, r);
     if (const Short shorted = shortBy(map, r);
         shorted != Short::Unknown && (isOfElectronics || isLiveByMap(map, r, *setup)))

@@ -90,7 +90,9 @@ const std::vector<Column>& columns()
         {&PinRow::section,
          "section",
          {"section", "cross-section", "cross section", "mm2", "mm²", "wire size", "size", "gauge"}},
-        {&PinRow::current, "current", {"current", "real current", "draws", "amperes", "max current"}},
+        {&PinRow::current,
+         "current",
+         {"current", "real current", "draws", "draw", "amperes", "amp", "a", "max current", "load current"}},
         {&PinRow::expected,
          "expected",
          {"expected", "expect", "expected value", "expected values", "should read", "should be", "specification",
@@ -232,6 +234,36 @@ void findWay(const std::vector<std::string>& cells, std::vector<const Column*>& 
         if (plainHeader(cells[i]) == "way") found[i] = route;
 }
 
+// Of two columns for the far end the one that says where the wire goes is its way, where no column is.
+void findGoesTo(const std::vector<std::string>& cells, std::vector<const Column*>& found)
+{
+    static constexpr std::array<std::string_view, 10> goes{"to",          "goes to",     "from/to",  "from / to",
+                                                           "destination", "connects to", "leads to", "wired to",
+                                                           "attached to", "connected to"};
+    const Column *farEnd = columnNamed("far end"), *route = columnNamed("route");
+    if (std::ranges::count(found, farEnd) < 2 || std::ranges::count(found, route) > 0) return;
+    for (std::size_t i = 0; i < found.size(); ++i) {
+        if (found[i] != farEnd || std::ranges::find(goes, plainHeader(cells[i])) == goes.end()) continue;
+        found[i] = route;
+        return;
+    }
+}
+
+// "Amps" are of the fuse where a column beside them names it, else of the circuit.
+void findAmps(const std::vector<std::string>& cells, std::vector<const Column*>& found)
+{
+    if (std::ranges::count(found, columnNamed("fuse")) > 0) return;
+    for (std::size_t i = 0; i < found.size(); ++i)
+        if (plainHeader(cells[i]) == "amps") found[i] = columnNamed("current");
+}
+
+// Two columns of one meaning are both kept.
+void addCell(const Column& column, const std::string& text, std::string& cell)
+{
+    if (text.empty()) return;
+    cell += (cell.empty() ? "" : column.key == "expected" ? " / " : ", ") + text;
+}
+
 // What remarks say beside a part that is named: its other wires, how it rests, and of a drive without a role its side.
 void readNotes(const std::string& notes, PinRow& row)
 {
@@ -296,6 +328,8 @@ std::optional<Header> findHeader(std::string_view text, char separator)
         }
         findName(cells, header.columns);
         findWay(cells, header.columns);
+        findGoesTo(cells, header.columns);
+        findAmps(cells, header.columns);
         if (!hasNeeded(header.columns)) continue;
         findByCells(text, separator, cells, header, columnNamed("role"),
                     [](const std::string& cell) { return parseRole(cell).has_value(); });
@@ -412,7 +446,7 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
         const Column* column = header.columns[i];
         if (!column) continue;
         if (column->cell)
-            row.*(column->cell) = cells[i];
+            addCell(*column, cells[i], row.*(column->cell));
         else
             (column->key == "cavity" ? cavity : connector) = cells[i];
     }
@@ -432,6 +466,10 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
             sheet.remarks.push_back(
                 {fmt::format("row {}, remark", line), "“" + cells[at] + "” names no part; left out"});
     }
+    // What a column of ways says that is no way is the part.
+    if (!row.route.empty() && row.otherEnd.empty() && !parseRoute(row.route) &&
+        parseFarEnd(row.route).kind != FarEnd::Kind::Unknown)
+        row.otherEnd = std::exchange(row.route, "");
     if (!connector.empty() && !cavity.empty()) cavity = connector + "-" + cavity;
     const auto item = [&](const char* field) { return fmt::format("row {}, {}", line, field); };
     const auto refuse = [&](const char* field, const std::string& reason) {

@@ -512,9 +512,16 @@ void SheetCircuits::consumer(const SheetRow& row)
     if (far.amperes && far.kind == FarEnd::Kind::Unknown) far.kind = FarEnd::Kind::Module;
     far.name = name, far.isNamed = true;
     const std::string plus = name + ".+";
-    const double own_A = loadCurrent_A(row, doc_.systemVoltage_V());
-    wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, own_A), plus, own_A);
-    PartBasis basis = basisOf(row, doc_.systemVoltage_V() / trade::assumed::loadCurrent_A);
+    const bool byRelay = std::ranges::any_of(row.route, [](const RoutePlace& p) { return p.kind == Kind::Relay; });
+    const bool cranks = isStarter(row.row) && !byRelay;
+    const double part_A = loadCurrent_A(row, doc_.systemVoltage_V());
+    const double own_A = cranks ? std::max(part_A, doc_.starterCurrent_A()) : part_A;
+    const std::string at = cranks ? "starter contact.in" : plus;
+    wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, own_A), at, own_A);
+    if (cranks) doc_.addStarterContact(at, plus);
+    PartBasis basis =
+        basisOf(row, doc_.systemVoltage_V() / (cranks ? doc_.starterCurrent_A() : trade::assumed::loadCurrent_A));
+    if (cranks) basis.current_A = doc_.starterCurrent_A();
     basis.id = name;
     const std::string minus = name + ".-";
     wiring_.conductor(wiring_.groundedOver(row.otherWire), minus, own_A);

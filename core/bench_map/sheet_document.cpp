@@ -167,9 +167,27 @@ void SheetDocument::addAlternator(const std::string& id, const std::string& plus
     add(e);
 }
 
+void SheetDocument::addStarterContact(const std::string& from, const std::string& to)
+{
+    SheetElement e;
+    e.id = "starter contact";
+    e.kind = "switch";
+    e.nodes = {from, to};
+    e.values = {{"name", "starter contact"}, {"resistance", assumedFigure(trade::starterContact_ohm, Unit::Ohm)}};
+    e.in = {"cranking"};
+    e.hasStates = true;
+    add(e);
+}
+
+double SheetDocument::starterCurrent_A() const
+{
+    return std::min(trade::starterAtMost_A, (1 - trade::cranksAt) * trade::batteryRests * volts_ / batteryInside_ohm_);
+}
+
 void SheetDocument::dimensionBattery(double total_A)
 {
-    const double inside_ohm = std::min(trade::batteryInside_ohm, trade::batteryLoses * volts_ / total_A);
+    const double inside_ohm = batteryInside_ohm_ =
+        std::min(trade::batteryInside_ohm, trade::batteryLoses * volts_ / total_A);
     for (Json& e : (*json_)["elements"]) {
         if (e.value("id", "") == battery_) e["resistance"] = assumedFigure(inside_ohm, Unit::Ohm);
     }

@@ -12,6 +12,7 @@
 #include "base/result.h"
 #include "quantity/known.h"
 #include "quantity/quantity.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -59,6 +60,10 @@ public:
     void stateSection(const std::string& node, double section_mm2) { stated_mm2_.emplace(node, section_mm2); }
     // That nobody stated its figures widens what is foretold while it runs.
     void addAlternator(const std::string& id, const std::string& plus, const std::string& minus);
+    // Closed while cranking, from `from` to `to`. REQUIRES: the battery is dimensioned.
+    void addStarterContact(const std::string& from, const std::string& to);
+    // What pulls the battery to where it customarily stands while cranking.
+    double starterCurrent_A() const;
     // The main battery is made for what hangs on it in all.
     void dimensionBattery(double total_A);
     void splice(const std::string& id);
@@ -76,7 +81,7 @@ private:
     std::set<std::string> elementIds_;
     Problems problems_;
     std::string module_, battery_;
-    double volts_ = 12;
+    double volts_ = 12, batteryInside_ohm_ = trade::batteryInside_ohm;
     std::map<std::string, double> stated_mm2_;  // by node
 };
 

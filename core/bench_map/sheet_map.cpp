@@ -41,6 +41,7 @@ public:
         for (const PinRow& row : rows)
             rows_.push_back(understood(row, overview_.names, doc_));
         callApart();
+        plugUnits();
         followGrounds();
         findBridges();
         findReturns();
@@ -408,6 +409,21 @@ public:
         if (!there) doc_.addAlternator("alternator", doc_.battery() + ".+", doc_.battery() + ".-");
     }
 
+    // So with a starter.
+    void addStarter()
+    {
+        const bool there = std::any_of(rows_.begin(), rows_.end(), [](const SheetRow& r) { return isStarter(r.row); });
+        if (there) return;
+        const std::string plus = "starter.+";
+        doc_.addStarterContact(doc_.battery() + ".+", plus);
+        doc_.add({"starter",
+                  "motor",
+                  {plus, doc_.battery() + ".-"},
+                  {{"name", "starter"},
+                   {"voltage", assumedFigure(doc_.systemVoltage_V(), Unit::Volt)},
+                   {"current", assumedFigure(doc_.starterCurrent_A(), Unit::Ampere)}}});
+    }
+
     // Whether the document was made of a sheet, and not drawn.
     bool isOfSheet()
     {
@@ -433,6 +449,25 @@ private:
             if (isOne(row) && !plugOfPart(row).empty()) plugs[lowered(row.far.name)].insert(plugOfPart(row));
         for (SheetRow& row : rows_)
             if (isOne(row) && plugs[lowered(row.far.name)].size() > 1) row.far.isNamed = false;
+    }
+
+    // A unit that several rows name has its plug on each of them: its feed and its bus node come off together.
+    void plugUnits()
+    {
+        // "module CD-2", whatever stands behind it; empty: no unit, or one without a name.
+        const auto unitOf = [](const SheetRow& row) {
+            const std::string name = lowered(row.far.name.substr(0, row.far.name.find(',')));
+            const bool isCalled = !row.isTerminal() && row.far.kind == FarEnd::Kind::Module;
+            return isCalled && loweredWords(name).size() > 1 ? name : "";
+        };
+        std::map<std::string, std::string> plugs;
+        for (const SheetRow& row : rows_)
+            if (!plugOfPart(row).empty()) plugs.emplace(unitOf(row), plugOfPart(row));
+        plugs.erase("");
+        for (SheetRow& row : rows_) {
+            const auto plug = plugs.find(unitOf(row));
+            if (plug != plugs.end() && plugOfPart(row).empty()) row.far.plug = plug->second;
+        }
     }
 
     // The first terminal that a text names, nullptr: none.
@@ -612,6 +647,7 @@ Result<std::string, Problems> mapFromSheet(const std::vector<PinRow>& rows, cons
     builder.checkNames();
     builder.addAlternator();
     builder.addAll();
+    builder.addStarter();
     builder.addFunctions();
     builder.addCodes();
     builder.addWeak();

@@ -109,6 +109,13 @@ bool isAlternator(const PinRow& row)
     return row.loose == "source" && lowered(row.circuit).find("alternator") != std::string::npos;
 }
 
+bool isStarter(const PinRow& row)
+{
+    const auto words = loweredWords(row.circuit);
+    return row.loose == "consumer" && std::find(words.begin(), words.end(), "starter") != words.end() &&
+           std::find(words.begin(), words.end(), "relay") == words.end();
+}
+
 Bus SheetRow::bus() const
 {
     return role == Role::PermanentFeed ? Bus::Battery : isSupply() ? Bus::Key : Bus::Unknown;

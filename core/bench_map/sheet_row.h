@@ -15,6 +15,8 @@ namespace ilvek {
 
 // A source that the engine turns, and not a second battery or a charger.
 bool isAlternator(const PinRow& row);
+// A consumer that draws while cranking only.
+bool isStarter(const PinRow& row);
 
 struct SheetRow {
     const PinRow& row;

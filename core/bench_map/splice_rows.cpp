@@ -1,6 +1,7 @@
 #include "bench_map/splice_rows.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "base/text.h"
 #include "bench_map/sheet_words.h"
@@ -50,6 +51,20 @@ bool addWay(std::vector<PinRow>& rows, const PinRow& splice)
     return false;
 }
 
+// "feed of the valves; splice; S3; F8 15 A > K4": the first place of its way is the splice, what follows leads on.
+void nameByRoute(PinRow& row)
+{
+    const auto places = parseRoute(row.route);
+    if (!places || places->empty() || places->front().kind != RoutePlace::Kind::Splice) return;
+    const std::string name = places->front().id;
+    const std::size_t end = lowered(row.route).find(lowered(name));
+    if (end == std::string::npos) return;
+    const std::string_view onward = trimmed(std::string_view(row.route).substr(end + name.size()));
+    row.circuit = name;
+    row.route = std::string(onward.substr(std::min(onward.size(), onward.find_first_not_of(">-→ ,/"))));
+    if (row.route.empty()) row.route = std::exchange(row.otherEnd, {});
+}
+
 }  // namespace
 
 bool isSpliceName(std::string_view name)
@@ -61,6 +76,7 @@ bool isSpliceName(std::string_view name)
 void findSpliceRows(std::vector<PinRow>& rows)
 {
     for (PinRow& row : rows) {
+        if (row.loose == "splice" && !isSpliceName(row.circuit)) nameByRoute(row);
         const std::string name = row.id();
         if (!row.isTerminal() || row.route.empty() || !isSpliceName(name)) continue;
         const bool isLedTo =

@@ -183,10 +183,16 @@ private:
         return {};
     }
 
-    // A part whose plug the map does not draw is parted by its own name, or that of its plug.
+    // A part whose plug the map does not draw is parted by its own name, or that of its plug; the module by all of its
+    // connectors.
     Done apart(Words list)
     {
         for (const Words name : cut(list, ",")) {
+            if (lowered(trimmed(name)) == lowered(map_.module) && !connectorNamed(map_, name)) {
+                for (const Connector& c : map_.connectors)
+                    if (c.ofModule) s_.unplugged.push_back(c.id);
+                continue;
+            }
             const Done done = names(name, s_.unplugged, connectorNamed, idOfConnector);
             if (!done && !names(name, s_.removed, elementNamed, idOfElement)) return done;
         }

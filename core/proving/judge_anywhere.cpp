@@ -5,6 +5,7 @@
 
 #include "base/text.h"
 #include "circuit/operating_point.h"
+#include "proving/clamped.h"
 #include "proving/judge_context.h"
 #include "proving/lamp.h"
 #include "wording/words.h"
@@ -19,9 +20,9 @@ constexpr double clampShare = 0.15, clampAtLeast_A = 0.05;
 constexpr double reportedDigit_V = 0.1;
 
 // "from A2 wire side to A2 pin": the way the current is counted.
-std::string wayOf(const Map& map, const Element& e)
+std::string wayOf(const Map& map, const Element& e, bool isBack)
 {
-    return inWords("anywhere.from-to", map.nodeWords(e.nodes[0]), map.nodeWords(e.nodes[1]));
+    return inWords("anywhere.from-to", map.nodeWords(e.nodes[isBack ? 1 : 0]), map.nodeWords(e.nodes[isBack ? 0 : 1]));
 }
 
 // What feeds the conductor or takes its current is nobody's figure.
@@ -123,17 +124,20 @@ Judgement judgeCurrent(const JudgeContext& c)
     if (element < 0 || !condition) return placeUnknown();
     const Element& e = c.map.element(element);
     const auto point = operatingPoint(c.map, *condition);
-    const double read = c.reading.value.value;
+    // An amount is said with the way that it flows.
+    const double flows = clampedCurrent_A(c.map, c.reading);
+    const bool isBack = flows < 0 && c.reading.value.value > 0;
+    const double read = isBack ? -flows : flows;
     j.current_A = std::abs(read);
     j.verdict = Verdict::Noted;
     j.word = inWords("anywhere.current-noted");
-    j.arithmetic = fmt::format("{} {}", amps(read), wayOf(c.map, e));
+    j.arithmetic = fmt::format("{} {}", amps(read), wayOf(c.map, e, isBack));
     j.traps.push_back({"T20", inWords("anywhere.clamp-zero-before-arrow")});
     if (!point) {
         j.arithmetic += ".";
         return j;
     }
-    const double sound = point->currentThrough(element);
+    const double sound = (isBack ? -1 : 1) * point->currentThrough(element);
     if (restsOnAssumed(c.map, e)) {
         j.arithmetic += inWords("anywhere.map-assumes", amps(sound));
         j.proves.push_back(inWords("anywhere.flows-here-state"));

@@ -1,6 +1,7 @@
 // A reading anywhere, against what the sound circuit gives there.
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
+#include "proving/assumed_feed.h"
 #include "proving/judge_context.h"
 #include "proving/live_ohms.h"
 #include "proving/unstated.h"
@@ -100,7 +101,7 @@ Judgement judgePoint(const JudgeContext& c)
         j.verdict = Verdict::Noted;
         j.word = inWords("open.something-stands-there");
         j.doesNotProve.push_back(inWords("point.module-apart-tells"));
-    } else if (restsOnUnstated(c)) {
+    } else if (restsOnUnstated(c) || mayBeFedAlways(c.map, c.reading)) {
         j.verdict = Verdict::Noted;
         j.word = inWords("point.nothing-judge");
         j.doesNotProve.push_back(inWords("point.whether-right-hangs-assumed"));

@@ -16,7 +16,7 @@ namespace {
 
 // An offset of the meter and its last digit.
 constexpr double digitsOff = 2;
-// A range wider than this has no figure in its middle.
+// A current of which no more is known than this has no figure in its middle.
 constexpr double widest = 3;
 
 double digitOf(const Reading& r)
@@ -52,7 +52,7 @@ SeriesResistance seriesResistance(const Map& map, const Reading& open, const Rea
     const double least_A = load->current_A(std::max(0.0, vLoaded - off)), most_A = load->current_A(vLoaded + off);
     r.least_ohm = std::max(0.0, lost - off) / most_A;
     if (least_A > 0) r.most_ohm = (lost + off) / least_A;
-    r.isDark = !r.most_ohm || *r.most_ohm > widest * std::max(r.least_ohm, 1e-3);
+    r.isDark = most_A > widest * least_A;
     if (lost <= off || !r.isDark) {
         r.isDark = false;
         return r;

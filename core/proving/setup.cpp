@@ -141,6 +141,10 @@ void takeAlong(const Map& map, std::set<int>& removed)
             const int with = map.elementIndex(map.element(part).id + other);
             if (with >= 0) removed.insert(with);
         }
+        const std::string& plug = map.element(part).place;
+        if (!plug.starts_with("plug ")) continue;
+        for (std::size_t i = 0; i < map.elements.size(); ++i)
+            if (map.elements[i].place == plug) removed.insert(static_cast<int>(i));
     }
 }
 

@@ -56,7 +56,8 @@ struct SetUp {
 // The machine as it stands in the set-up, healthy; nullopt when a name is not on the map.
 std::optional<Condition> conditionOf(const Map& map, const SetUp& setUp);
 
-// What goes with a part that is taken out: on a sheet a unit and its end of a bus are two parts in one housing.
+// What goes with a part that is taken out: on a sheet a unit and its end of a bus are two parts in one housing,
+// and parts may hang on one plug.
 void takeAlong(const Map& map, std::set<int>& removed);
 
 // The part that an ohmmeter in this set-up measures on its own: taken out, with a lead on either end of it; -1: none.

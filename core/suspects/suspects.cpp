@@ -73,7 +73,7 @@ public:
         grounded_ = joinedTo(map_, map_.batteryMinus());
         fed_ = joinedTo(map_, map_.batteryPlus());
         for (std::size_t i = 0; i < map_.elements.size(); ++i)
-            addElement(static_cast<int>(i));
+            if (!isOfUnlistedStarter(map_.elements[i])) addElement(static_cast<int>(i));
         addSilentModule();
         addShorts();
         addNeighbours();
@@ -92,6 +92,18 @@ public:
     }
 
 private:
+    // A sheet that lists no starter has one all the same, of which nothing is told and nothing asked.
+    bool isOfUnlistedStarter(const Element& e) const
+    {
+        const int cranking = map_.stateIndex("cranking"), keyOn = map_.stateIndex("key-on");
+        const auto isContact = [&](const Element& s) {
+            return s.kind == ElementKind::Switch && s.nodes[0] == map_.batteryPlus() && s.isIn(cranking) &&
+                   !s.isIn(keyOn);
+        };
+        const auto feedsIt = [&](const Element& s) { return isContact(s) && s.nodes[1] == e.nodes[0]; };
+        return map_.isOfSheet() && (isContact(e) || std::ranges::any_of(map_.elements, feedsIt));
+    }
+
     double placeFactor(int element) const
     {
         const Element& e = map_.element(element);

@@ -183,6 +183,21 @@ void addOpenBeside(const std::vector<Suspect>& suspects, const Belief& belief, c
     }
 }
 
+// A short in what hangs on a wire reads as one of the wire: it is unplugged before the wire is blamed.
+void addShortedPartBeside(const std::vector<Suspect>& suspects, const Belief& belief, const std::vector<double>& p,
+                          const SuspectGroup& top, std::vector<int>& out)
+{
+    constexpr double left = 0.002;
+    const Suspect& first = suspects[static_cast<std::size_t>(top.members.front())];
+    if (first.kind != SuspectKind::ShortToGround) return;
+    for (std::size_t i = 1; i < p.size(); ++i) {
+        const bool isOfPart = suspects[i].kind == SuspectKind::Low && !suspects[i].insideModule;
+        if (p[i] > left && isOfPart && suspects[i].besides == first.besides &&
+            std::ranges::count(top.members, static_cast<int>(i)) == 0 && explainsAll(belief, i))
+            out.push_back(static_cast<int>(i));
+    }
+}
+
 }  // namespace
 
 bool restsOnShorts(const std::vector<Suspect>& suspects, const Belief& belief)
@@ -205,7 +220,10 @@ std::vector<int> inTheWay(const std::vector<Suspect>& suspects, const Belief& be
     const std::vector<double> p = belief.probabilities();
     if (isOfAPart(believed(suspects, groups, p).kind) && !isShown(suspects, belief, groups.front()))
         out.push_back(suspects[static_cast<std::size_t>(groups.front().members.front())].besides);
-    if (isOfAPart(believed(suspects, groups, p).kind)) addOpenBeside(suspects, belief, p, groups.front(), out);
+    if (isOfAPart(believed(suspects, groups, p).kind)) {
+        addOpenBeside(suspects, belief, p, groups.front(), out);
+        addShortedPartBeside(suspects, belief, p, groups.front(), out);
+    }
     if (!isAgainstModule(groups)) return out;
     for (std::size_t i = 1; i < p.size(); ++i) {
         if (p[i] > stillLikely && !suspects[i].insideModule && suspects[i].kind != SuspectKind::MapWrong &&

@@ -97,21 +97,40 @@ TEST(HeldBack, ALineThatDoesNotFollowItsSwitchIsEvidenceThoughItStoodSoBefore)
 
 // The fuse holder before a splice of which a valve and a motor live. Behind it the motor draws as much as ever at less
 // than half of its volts, which no resistor would.
-TEST(HeldBack, AMotorBelowItsVoltsDrawsAsItsLoadWants)
+Map sprayer()
 {
-    const Map map = test::mapOfRows(
+    return test::mapOfRows(
         "pin;circuit;role;route;far end\n"
         "1;plus;supply, with key;F1 5 A;\n"
         "2;ground;ground;G1;\n"
         "5;valve;drive, low side;X3-1;\"solenoid 8-10 Ω, other wire S2 > F6 20 A\"\n"
         "7;agitator;drive, low side;X3-3;\"motor 4 A, other wire S2\"\n"
         ";stirrer lamp;consumer;S2;lamp 10 W\n");
-    OneJob job(map);
+}
+
+TEST(HeldBack, AMotorBelowItsVoltsDrawsAsItsLoadWants)
+{
+    OneJob job(sprayer());
     job.take("plus > minus; key on", "12.6 V");
     job.take("1 > 2; key on", "12.4 V");
     job.take("S2 > minus; commanded 5", "9.1 V");
     job.take("S2 > minus; commanded 7", "4.9 V");
     job.take("S2 > minus; key on", "10.7 V");
+    const Reasoning r = weighed(job)->reason({});
+    EXPECT_TRUE(r.doubtful.empty());
+    ASSERT_FALSE(r.groups.empty());
+    EXPECT_THAT(r.groups.front().words, testing::HasSubstr("F6"));
+}
+
+// The same across the holder: what is missing behind it drops there.
+TEST(HeldBack, WhatAMotorLacksDropsAcrossTheBadPlace)
+{
+    OneJob job(sprayer());
+    job.take("plus > minus; key on", "12.6 V");
+    job.take("1 > 2; key on", "12.4 V");
+    job.take("F6 in > F6 out; commanded 5", "3.3 V");
+    job.take("F6 in > F6 out; commanded 7", "7.5 V");
+    job.take("F6 in > F6 out; key on", "1.7 V");
     const Reasoning r = weighed(job)->reason({});
     EXPECT_TRUE(r.doubtful.empty());
     ASSERT_FALSE(r.groups.empty());

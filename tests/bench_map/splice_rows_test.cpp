@@ -37,6 +37,8 @@ TEST(SpliceRows, LeadOnBehindThePartThatHangsOnTheSplice)
     expectFedByF5(",S3,splice,F5 15 A > K2,\n");
     expectFedByF5(",S3,feed,F5 15 A > K2,\n");
     expectFedByF5(",S3,splice,,F5 15 A > K2\n");
+    expectFedByF5(",feed of the valves,splice,S3,F5 15 A > K2\n");
+    expectFedByF5(",feed of the valves,splice,S3 > F5 15 A > K2,\n");
 }
 
 TEST(SpliceRows, OneMayLeadToAnother)

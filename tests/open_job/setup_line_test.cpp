@@ -302,6 +302,16 @@ TEST(SetUpLine, AUnitIsApartByItsNameOrByThatOfItsPlug)
     EXPECT_THAT(refusal(cooler(), "6 > 7; apart X5"), HasSubstr("no connector"));
 }
 
+TEST(SetUpLine, TheModuleIsApartByItsName)
+{
+    const auto all = parsed(cooler(), ("6 > 7; key off; apart " + cooler().module).c_str()).unplugged;
+    EXPECT_THAT(
+        all,
+        ElementsAre(cooler()
+                        .connectors[static_cast<std::size_t>(cooler().terminal(cooler().terminalIndex("6")).connector)]
+                        .id));
+}
+
 TEST(SetUpLine, WhatIsCommandedIsSoWithTheKeyOnUnlessItIsSaidOtherwise)
 {
     const auto state = [](const char* line) { return parseSetUp(cooler(), line, "key-off")->state; };

@@ -41,6 +41,17 @@ double loadedBehind(double emf_V, double ohm)
     return low;
 }
 
+// A few tenths lost by a meter of tenths: how much of it is wire is not known well, but the lamp burns.
+TEST(SeriesResistance, ALampThatBurnsIsNotDarkHoweverRoughTheMeter)
+{
+    const SeriesResistance r = of(25.9, 25.6, 26.2, 0.1);
+    EXPECT_FALSE(r.isDark);
+    EXPECT_GT(r.likely_ohm, 0.1);
+    ASSERT_TRUE(r.most_ohm);
+    EXPECT_LT(*r.most_ohm, 1.0);
+    EXPECT_TRUE(of(25.9, 0.1, 26.2, 0.1).isDark);
+}
+
 TEST(SeriesResistance, IsTheLossOverTheLampsCurrent)
 {
     for (const double ohm : {1.0, 3.0, 10.0, 30.0}) {
