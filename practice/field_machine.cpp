@@ -12,6 +12,7 @@
 #include "machine/stated_figure.h"
 #include "practice/field_sheets.h"
 #include "prediction/predictions.h"
+#include "quantity/trade.h"
 
 namespace ilvek::practice {
 
@@ -61,7 +62,8 @@ std::vector<Fault> truthOf(const Map& map, std::mt19937& random, const FieldSpre
     return out;
 }
 
-// What custom lets a sound machine lose: 5 % on a feed, 0.2 V on a return; and nothing that it can do blows a fuse.
+// What custom lets a sound machine lose: 5 % on a feed, 0.2 V on a return; its battery holds the starter, and nothing
+// that it can do blows a fuse.
 bool isSound(const Map& map, const std::vector<Fault>& truth)
 {
     for (std::size_t state = 0; state < map.states.size(); ++state) {
@@ -71,6 +73,12 @@ bool isSound(const Map& map, const std::vector<Fault>& truth)
         const auto point = operatingPoint(map, condition);
         if (!point || !point->blownFuses().empty()) return false;
     }
+    Condition cranking;
+    cranking.state = map.stateIndex("cranking");
+    cranking.faults = truth;
+    const auto turned = operatingPoint(map, cranking);
+    const double cranksAtLeast_V = trade::crankingAtLeast_V * map.systemVoltage_V / 12;
+    if (!turned || turned->voltage(map.batteryPlus(), map.batteryMinus()) < cranksAtLeast_V) return false;
     for (const char* state : {"key-off", "key-on"}) {
         Condition condition;
         condition.state = map.stateIndex(state);
