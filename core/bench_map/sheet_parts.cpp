@@ -80,8 +80,7 @@ SheetElement partOf(const SheetDocument& doc, const FarEnd& far, const PartBasis
             e.kind = "supply port";
             e.values = {{"current", assumedFigure(far.amperes ? far.amperes->middle() : basis.current_A, Unit::Ampere)},
                         {"brown_out", assumedFigure(trade::unitWakes * volts, Unit::Volt)}};
-            e.stated = far.amperes.has_value();
-            return e;
+            return e;  // what is told is what it takes at full work: at rest it takes less
         case Kind::Thermistor:
             e.kind = "thermistor";
             e.values = {

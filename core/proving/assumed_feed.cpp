@@ -35,10 +35,12 @@ bool isToldToBeKeyed(const Map& map, int fuse)
 
 bool mayBeFedAlways(const Map& map, const Reading& reading)
 {
-    constexpr double within = 0.1;  // of the system voltage
+    constexpr double within = 0.1, lifted = 0.3;  // of the system voltage
     if (!map.isOfSheet() || !isVoltageTest(reading.test)) return false;
     const int keyed = keyedNode(map, map.stateIndex(reading.state));
     if (keyed < 0) return false;
+    const auto otherwise = healthyReading(map, reading);
+    if (!otherwise || reading.value.value - *otherwise < lifted * map.systemVoltage_V) return false;
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const Element& fuse = map.elements[i];
         const int f = static_cast<int>(i);
@@ -47,8 +49,7 @@ bool mayBeFedAlways(const Map& map, const Reading& reading)
         fed.removed.push_back(fuse.id);  // the rest of what the key feeds is not fed with it
         fed.jumpers.push_back({map.node(map.batteryPlus()), map.node(fuse.nodes[1]), {}});
         const auto stands = healthyReading(map, fed);
-        const auto otherwise = healthyReading(map, reading);
-        if (!stands || !otherwise) continue;
+        if (!stands) continue;
         const double off = std::abs(reading.value.value - *stands);
         if (off < within * map.systemVoltage_V && off < 0.5 * std::abs(*stands - *otherwise)) return true;
     }

@@ -578,8 +578,11 @@ std::vector<SuspectReading> Reasoner::readingsUnder(int suspect) const
         const Observation& seen = belief_->taken()[o];
         const auto against = belief_->against(is, o);
         const bool reading = seen.kind == Observation::Kind::Reading;
-        const double measured = reading ? seen.value : seen.kind == Observation::Kind::FunctionDead ? 0.0 : 1.0;
-        readings.push_back({seen.id, seen.words, measured, against.predicted, against.sigma, against.z, reading,
+        // Of what is no reading: that it was seen, and the chance of it.
+        const bool isDead = seen.kind == Observation::Kind::FunctionDead;
+        const double measured = reading ? seen.value : 1.0;
+        const double predicted = isDead ? 1 - against.predicted : against.predicted;
+        readings.push_back({seen.id, seen.words, measured, predicted, against.sigma, against.z, reading,
                             seen.probe.ohms, seen.probe.element >= 0});
     }
     return readings;
