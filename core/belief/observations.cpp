@@ -41,6 +41,7 @@ constexpr double batteryDrift_V = 0.06, batteryDrift_V_per_h = 0.15;
 constexpr double tipsOhms_ohm = 0.07;
 constexpr double leadsUnstated_ohm = 0.12;  // of leads and clips that nobody took off
 constexpr double ohmsSigma = 0.02, highOhmsSigma = 0.05, highOhmsFrom = 4.0;
+constexpr double endsSigma = 0.5;  // where one meter still shows a figure, and another none
 // A part works with at least this share of its healthy current; a level is right within a tenth.
 constexpr double worksAtShare = 0.7;
 // A clamp meter's scale and its zero, one sigma.
@@ -705,7 +706,8 @@ double ohmsSigmaAt(double decades)
 {
     // d lg(R + 0.1 Ω) = 0.434 dR / (R + 0.1 Ω)
     const double tips = 0.434 * tipsOhms_ohm / std::pow(10.0, decades);
-    return std::hypot(decades > highOhmsFrom ? highOhmsSigma : ohmsSigma, tips);
+    const double read = decades > highOhmsFrom ? highOhmsSigma : ohmsSigma;
+    return std::hypot(decades > decadesOf(ohmmeterEndsFrom_ohm) ? endsSigma : read, tips);
 }
 
 Probe batteryProbeOf(const Map& map)

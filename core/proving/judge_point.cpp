@@ -4,6 +4,7 @@
 #include "proving/assumed_feed.h"
 #include "proving/judge_context.h"
 #include "proving/live_ohms.h"
+#include "proving/plausible.h"
 #include "proving/unstated.h"
 #include "quantity/trade.h"
 #include "wording/words.h"
@@ -150,7 +151,9 @@ Judgement judgePartResistance(const JudgeContext& c)
     j.limits = expected + inWords("judgement.computed-map");
     // Leads that nobody took off are part of it.
     const double allowed = 0.12 * healthy->value + (c.map.isOfSheet() && !c.reading.testLeads_ohm ? 0.6 : 0.3);
-    const bool fits = open ? healthy->overLimit : !healthy->overLimit && std::abs(read - healthy->value) <= allowed;
+    const bool isOpen = open || read >= ohmmeterEndsFrom_ohm;
+    const bool soundIsOpen = healthy->overLimit || healthy->value >= ohmmeterEndsFrom_ohm;
+    const bool fits = isOpen || soundIsOpen ? isOpen && soundIsOpen : std::abs(read - healthy->value) <= allowed;
     if (fits) {
         j.verdict = Verdict::Noted;
         j.word = inWords("judgement.sound-circuit");

@@ -68,6 +68,33 @@ TEST(Units, OhmsBeyondTheRangeOfASoundOneAccuseNothing)
     EXPECT_LT(r.groups.front().probability, 0.6);
 }
 
+// What leaks through a drive that is off, behind the range of most meters, is no figure to be missed.
+TEST(Units, BeyondTheRangeOfMetersAFigureAndNoneAreTheSame)
+{
+    const Map map = test::mapOfRows(
+        "terminal;name;role;route;device\n"
+        "1;supply;supply, always;F1 10 A;\n"
+        "2;0 V;ground;G1;\n"
+        "3;fan contactor;low side;X1-1;coil of K1, other end S1 > F2 5 A\n"
+        "4;damper;low side;X2-1;solenoid 60 Ω at plug D1, other wire S1\n"
+        ";fan;consumer;K1 > F9 50 A;motor 25 A, ground G2\n"
+        ";display;consumer;F2;module DU-4, plug U1\n",
+        24);
+    for (const char* shown : {"OL", "22 Mohm", "5.1 Mohm"}) {
+        OneJob job(map);
+        job.take("plus > minus; key on", "25.1 V");
+        job.take("F2 out > minus; key on", "25.0 V");
+        EXPECT_EQ(job.take("F2 out > minus; key off; pulled F2", shown).verdict, Verdict::Noted) << shown;
+        const Reasoning r = weighed(job)->reason({});
+        EXPECT_EQ(r.conclusion.kind, Conclusion::Kind::Open) << shown;
+        ASSERT_FALSE(r.groups.empty());
+        EXPECT_EQ(r.groups.front().members.front(), 0) << shown << ": " << r.groups.front().words;
+    }
+    OneJob job(map);
+    job.take("plus > minus; key on", "25.1 V");
+    EXPECT_EQ(job.take("F2 out > minus; key off; pulled F2", "1.9 ohm").verdict, Verdict::Low);
+}
+
 PinSheet sheetOf(const std::string& csv)
 {
     const auto sheet = readPinSheet(csv, "sheet");
