@@ -189,6 +189,7 @@ struct Header {
     int line = 0;
     int notes = -1;             // the cell of remarks that may name the part at the far end
     bool hasFarEnd = false;     // which another column names
+    bool hasAmps = false;       // a column of amperes that may be of fuses
     bool isNamedTwice = false;  // two columns name the circuit, and the second is taken for the role where it is one
 };
 
@@ -250,11 +251,26 @@ void findGoesTo(const std::vector<std::string>& cells, std::vector<const Column*
 }
 
 // "Amps" are of the fuse where a column beside them names it, else of the circuit.
-void findAmps(const std::vector<std::string>& cells, std::vector<const Column*>& found)
+bool findAmps(const std::vector<std::string>& cells, std::vector<const Column*>& found)
 {
-    if (std::ranges::count(found, columnNamed("fuse")) > 0) return;
+    if (std::ranges::count(found, columnNamed("fuse")) > 0) return false;
+    bool named = false;
     for (std::size_t i = 0; i < found.size(); ++i)
-        if (plainHeader(cells[i]) == "amps") found[i] = columnNamed("current");
+        if (plainHeader(cells[i]) == "amps") found[i] = columnNamed("current"), named = true;
+    return named;
+}
+
+// A usual rating beside a fuse of which none is told may be the fuse's.
+bool mayBeRating(const PinRow& row)
+{
+    static constexpr std::array<double, 13> usual{3, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80};
+    const auto route = parseRoute(row.route);
+    const auto told = parseStated(row.current, Unit::Ampere);
+    const auto current = told ? told : parseStated(row.current + " A", Unit::Ampere);
+    const bool isUsual = current && std::ranges::find(usual, current->middle()) != usual.end();
+    return route && isUsual && std::ranges::any_of(*route, [](const RoutePlace& p) {
+               return p.kind == RoutePlace::Kind::Fuse && !p.rating_A;
+           });
 }
 
 // Two columns of one meaning are both kept.
@@ -329,7 +345,7 @@ std::optional<Header> findHeader(std::string_view text, char separator)
         findName(cells, header.columns);
         findWay(cells, header.columns);
         findGoesTo(cells, header.columns);
-        findAmps(cells, header.columns);
+        header.hasAmps = findAmps(cells, header.columns);
         if (!hasNeeded(header.columns)) continue;
         findByCells(text, separator, cells, header, columnNamed("role"),
                     [](const std::string& cell) { return parseRole(cell).has_value(); });
@@ -465,6 +481,13 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
         else if (!cells[at].empty())
             sheet.remarks.push_back(
                 {fmt::format("row {}, remark", line), "“" + cells[at] + "” names no part; left out"});
+    }
+    if (header.hasAmps && mayBeRating(row)) {
+        sheet.remarks.push_back({fmt::format("row {}, amps", line),
+                                 "“" + row.current +
+                                     "” may be the fuse's rating, then write it behind the fuse, or what "
+                                     "flows; left out"});
+        row.current.clear();
     }
     // What a column of ways says that is no way is the part.
     if (!row.route.empty() && row.otherEnd.empty() && !parseRoute(row.route) &&

@@ -516,9 +516,9 @@ void SheetCircuits::consumer(const SheetRow& row)
     const bool cranks = isStarter(row.row) && !byRelay;
     const double part_A = loadCurrent_A(row, doc_.systemVoltage_V());
     const double own_A = cranks ? std::max(part_A, doc_.starterCurrent_A()) : part_A;
-    const std::string at = cranks ? "starter contact.in" : plus;
+    const std::string contact = name + " contact", at = cranks ? contact + ".in" : plus;
     wiring_.conductor(wiring_.feed(row.route, Bus::Unknown, own_A), at, own_A);
-    if (cranks) doc_.addStarterContact(at, plus);
+    if (cranks) doc_.addStarterContact(contact, at, plus);
     PartBasis basis =
         basisOf(row, doc_.systemVoltage_V() / (cranks ? doc_.starterCurrent_A() : trade::assumed::loadCurrent_A));
     if (cranks) basis.current_A = doc_.starterCurrent_A();

@@ -167,13 +167,13 @@ void SheetDocument::addAlternator(const std::string& id, const std::string& plus
     add(e);
 }
 
-void SheetDocument::addStarterContact(const std::string& from, const std::string& to)
+void SheetDocument::addStarterContact(const std::string& id, const std::string& from, const std::string& to)
 {
     SheetElement e;
-    e.id = "starter contact";
+    e.id = id;
     e.kind = "switch";
     e.nodes = {from, to};
-    e.values = {{"name", "starter contact"}, {"resistance", assumedFigure(trade::starterContact_ohm, Unit::Ohm)}};
+    e.values = {{"name", id}, {"resistance", assumedFigure(trade::starterContact_ohm, Unit::Ohm)}};
     e.in = {"cranking"};
     e.hasStates = true;
     add(e);

@@ -61,7 +61,7 @@ public:
     // That nobody stated its figures widens what is foretold while it runs.
     void addAlternator(const std::string& id, const std::string& plus, const std::string& minus);
     // Closed while cranking, from `from` to `to`. REQUIRES: the battery is dimensioned.
-    void addStarterContact(const std::string& from, const std::string& to);
+    void addStarterContact(const std::string& id, const std::string& from, const std::string& to);
     // What pulls the battery to where it customarily stands while cranking.
     double starterCurrent_A() const;
     // The main battery is made for what hangs on it in all.

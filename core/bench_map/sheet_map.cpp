@@ -415,7 +415,7 @@ public:
         const bool there = std::any_of(rows_.begin(), rows_.end(), [](const SheetRow& r) { return isStarter(r.row); });
         if (there) return;
         const std::string plus = "starter.+";
-        doc_.addStarterContact(doc_.battery() + ".+", plus);
+        doc_.addStarterContact("starter contact", doc_.battery() + ".+", plus);
         doc_.add({"starter",
                   "motor",
                   {plus, doc_.battery() + ".-"},

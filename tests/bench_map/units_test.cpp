@@ -127,6 +127,17 @@ TEST(PinSheet, AmpsBesideAFuseAreItsRating)
     EXPECT_TRUE(sheet.rows[0].current.empty());
 }
 
+TEST(PinSheet, AmpsBesideAFuseWithoutARatingAreNeither)
+{
+    const PinSheet sheet = sheetOf(
+        "pin;signal;kind;route;amps\n1;main;supply, always;F1;40\n2;side;supply, always;F2;3.4\n3;minus;ground;G1;\n");
+    ASSERT_EQ(sheet.rows.size(), 3U);
+    EXPECT_TRUE(sheet.rows[0].current.empty());
+    EXPECT_EQ(sheet.rows[1].current, "3.4") << "no fuse is made for that";
+    ASSERT_FALSE(sheet.remarks.empty());
+    EXPECT_THAT(sheet.remarks.front().reason, HasSubstr("behind the fuse"));
+}
+
 TEST(PinSheet, TwoColumnsOfOneMeaningAreBothKept)
 {
     const PinSheet sheet = sheetOf(
