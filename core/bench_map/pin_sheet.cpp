@@ -483,10 +483,10 @@ void readRow(const Header& header, const std::vector<std::string>& cells, int li
                 {fmt::format("row {}, remark", line), "“" + cells[at] + "” names no part; left out"});
     }
     if (header.hasAmps && mayBeRating(row)) {
-        sheet.remarks.push_back({fmt::format("row {}, amps", line),
-                                 "“" + row.current +
-                                     "” may be the fuse's rating, then write it behind the fuse, or what "
-                                     "flows; left out"});
+        sheet.remarks.push_back(
+            {fmt::format("row {}, amps", line), "“" + row.current +
+                                                    "” may be the fuse's rating or what flows; left out. A rating "
+                                                    "stands behind the fuse: F1 40 A"});
         row.current.clear();
     }
     // What a column of ways says that is no way is the part.
