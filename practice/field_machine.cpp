@@ -113,6 +113,8 @@ Result<Map, Problems> mapOf(const std::string& text, const std::string& name, do
 
 // In so many machines of a hundred.
 constexpr double pullsUpToSupply = 0.3, feedsSensorsHigher = 0.15;
+// One sigma of ln(what a module draws in one state / in all): what it drives it drives in some of them.
+constexpr double drawsByState = 0.6;
 
 Map madeOtherwise(const Map& map, std::uint32_t seed)
 {
@@ -120,6 +122,12 @@ Map madeOtherwise(const Map& map, std::uint32_t seed)
     const auto happens = [&](double share) { return std::bernoulli_distribution(share)(random); };
     const bool toSupply = happens(pullsUpToSupply), higher = happens(feedsSensorsHigher);
     Map made = map;
+    for (Element& e : made.elements) {
+        if (e.kind != ElementKind::SupplyPort) continue;
+        std::normal_distribution<double> normal;
+        for (std::size_t s = 0; s < map.states.size(); ++s)
+            e.currentIn_A[static_cast<int>(s)] = e.value("current") * std::exp(drawsByState * normal(random));
+    }
     const auto regulator = std::find_if(made.elements.begin(), made.elements.end(),
                                         [](const Element& e) { return e.kind == ElementKind::Regulator; });
     if (regulator == made.elements.end()) return made;

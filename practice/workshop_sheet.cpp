@@ -49,7 +49,7 @@ private:
     {
         ++count_;
         const std::string pin =
-            pinsByLetter_ ? fmt::format("{}{}", "ABCD"[count_ / 9 % 4], count_ % 9 + 1) : fmt::format("{}", count_);
+            pinsByLetter_ ? fmt::format("{}{}", "ABCDEFGH"[count_ / 9 % 8], count_ % 9 + 1) : fmt::format("{}", count_);
         rows_.push_back({pin, name, type, way, to, amps});
         return pin;
     }

@@ -4,8 +4,10 @@
 #include <cmath>
 #include <numbers>
 #include <numeric>
+#include <set>
 
 #include "belief/fit_point.h"
+#include "quantity/trade.h"
 #include "suspects/severity.h"
 
 namespace ilvek {
@@ -93,19 +95,26 @@ double Unknown::slope(double u) const
     return spread * (1 + (less - 1) / (1 + std::exp(turns * u)));
 }
 
-std::vector<Unknown> unknownsOf(const Map& map)
+std::vector<Unknown> unknownsOf(const Map& map, const std::vector<int>& states)
 {
     std::vector<Unknown> out;
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const Element& e = map.elements[i];
         const int element = static_cast<int>(i);
         const bool otherBattery = e.kind == ElementKind::Battery && element != map.battery;
-        if (!e.assumed && !otherBattery) continue;
         const double tolerance = toleranceOf(map, element);
-        if (tolerance <= 0) continue;
-        out.push_back({element, std::log1p(tolerance)});
-        if (e.kind == ElementKind::Wire) out.back().most = std::log(mostOfWire);
-        if (e.kind == ElementKind::SupplyPort && e.assumed) out.back().less = lessAtRest;
+        if ((e.assumed || otherBattery) && tolerance > 0) {
+            out.push_back({element, -1, std::log1p(tolerance)});
+            if (e.kind == ElementKind::Wire) out.back().most = std::log(mostOfWire);
+            if (e.kind == ElementKind::HighSideDriver)
+                out.back().most = std::log((1 - trade::pulledUp) / trade::driverKeeps);
+            if (e.kind == ElementKind::LowSideDriver)
+                out.back().most = std::log(trade::pulledDown / trade::driverKeeps);
+            if (e.kind == ElementKind::SupplyPort && e.assumed) out.back().less = lessAtRest;
+        }
+        if (!drawsByState(map, element)) continue;
+        for (const int state : states)
+            out.push_back({element, state, std::log1p(trade::spread::drawByState), lessAtRest});
     }
     return out;
 }
@@ -145,6 +154,10 @@ void Fitter::observe(const std::vector<Observation>& observations)
     in.observed = observations;
     in.channels.clear();
     in.readings.clear();
+    std::set<int> states;
+    for (const Observation& o : observations)
+        if (o.kind == Observation::Kind::Reading) states.insert(o.setup.state);
+    unknowns_ = unknownsOf(map_, {states.begin(), states.end()});
     const auto circuit = [&](const Condition& setup) -> std::optional<std::size_t> {
         for (std::size_t i = 0; i < in.circuits.size(); ++i) {
             if (in.circuits[i]->setup == setup) return i;
@@ -164,13 +177,15 @@ void Fitter::observe(const std::vector<Observation>& observations)
         FitReadings::Channel made{*c, probe, {}};
         for (std::size_t i = 0; i < unknowns_.size(); ++i) {
             const auto moves = [&](const auto& part) { return part.first == unknowns_[i].element; };
+            if (unknowns_[i].state >= 0 && unknowns_[i].state != setup.state) continue;
             if (std::any_of(column.parts.begin(), column.parts.end(), moves)) made.differenced.push_back(i);
         }
         in.channels.push_back(std::move(made));
         return in.channels.size() - 1;
     };
     const auto isUnknown = [&](const std::pair<int, double>& part) {
-        return std::any_of(unknowns_.begin(), unknowns_.end(),
+        return part.first >= static_cast<int>(map_.elements.size()) ||
+               std::any_of(unknowns_.begin(), unknowns_.end(),
                            [&](const Unknown& u) { return u.element == part.first; });
     };
     for (std::size_t i = 0; i < observations.size(); ++i) {
@@ -292,6 +307,34 @@ struct Fitter::Walk {
     double bestSum = -1e300, bestAt = 0;
 };
 
+std::vector<Fit::Assumed> Fitter::assumedAt(const std::vector<double>& u) const
+{
+    std::vector<Fit::Assumed> out;
+    const auto logOf = [&](std::size_t i) { return unknowns_[i].logFactor(u[i]); };
+    for (std::size_t i = 0; i < unknowns_.size();) {
+        const int element = unknowns_[i].element;
+        const std::size_t first = i;
+        double inAll = 0, furthest = 0;
+        int state = -1;
+        for (; i < unknowns_.size() && unknowns_[i].element == element; ++i)
+            if (unknowns_[i].state < 0) inAll += logOf(i);
+        std::size_t states = 0;
+        for (std::size_t k = first; k < i; ++k) {
+            if (unknowns_[k].state < 0) continue;
+            ++states;
+            if (state >= 0 && std::abs(inAll + logOf(k)) <= std::abs(furthest)) continue;
+            furthest = inAll + logOf(k);
+            state = unknowns_[k].state;
+        }
+        const double factor = std::exp(state < 0 ? inAll : furthest);
+        if (factor > worthTelling || factor < 1 / worthTelling)
+            out.push_back({element, factor, states > 1 ? state : -1});
+    }
+    std::sort(out.begin(), out.end(),
+              [](const auto& a, const auto& b) { return std::abs(std::log(a.factor)) > std::abs(std::log(b.factor)); });
+    return out;
+}
+
 std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>& others, double near, const Fit* from)
 {
     // The same whatever was fitted before.
@@ -319,17 +362,12 @@ std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>
         suspect.graded ? logMeanOf(out.profile, walk.last) : logMeanOfEach(out.profile, suspect.severities.size());
     // No finer than the fit comes to rest: what reads alike is alike, whatever the last digits of a solution are.
     out.logEvidence = std::round(out.logEvidence / told) * told;
-    for (std::size_t i = 0; i < unknowns_.size(); ++i) {
-        const double factor = std::exp(unknowns_[i].logFactor(walk.best->u_(static_cast<Eigen::Index>(i))));
-        if (factor > worthTelling || factor < 1 / worthTelling) out.assumed.emplace_back(unknowns_[i].element, factor);
-    }
-    std::sort(out.assumed.begin(), out.assumed.end(),
-              [](const auto& a, const auto& b) { return std::abs(std::log(a.second)) > std::abs(std::log(b.second)); });
+    out.unknowns.assign(walk.best->u_.begin(), walk.best->u_.end());
+    out.assumed = assumedAt(out.unknowns);
     out.readings.resize(readings_->observed.size());
     const FitPoint::Point& at = walk.best->at_;
     for (std::size_t i = 0; i < readings_->readings.size(); ++i)
         out.readings[readings_->readings[i].observation] = {at.predicted[i], at.sigma[i], at.z[i], at.logLikelihood[i]};
-    out.unknowns.assign(walk.best->u_.begin(), walk.best->u_.end());
     out.isStrained = walk.best->isStrained();
     return out;
 }

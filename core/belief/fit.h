@@ -20,6 +20,7 @@ struct Observation;  // belief/observations.h
 // A figure of the map that nobody stated; u is how many sigmas the machine is off.
 struct Unknown {
     int element = -1;
+    int state = -1;                                         // the only one of the machine in which it counts; −1: all
     double spread = 0;                                      // one sigma of ln(true figure / the map's)
     double less = 1;                                        // so many times that where it is below the map's
     double most = std::numeric_limits<double>::infinity();  // of that logarithm, which no u reaches
@@ -30,7 +31,8 @@ struct Unknown {
     double logFactor(double u) const;
     double slope(double u) const;  // d of it / du
 };
-std::vector<Unknown> unknownsOf(const Map& map);
+// Those of one element stand side by side: what a module draws in all, and in each of the given states beside it.
+std::vector<Unknown> unknownsOf(const Map& map, const std::vector<int>& states = {});
 
 struct Fit {
     struct At {               // one severity
@@ -41,8 +43,14 @@ struct Fit {
     double severity = 0;      // the likeliest
     // log P(all that was read | suspect), over severity and unknowns.
     double logEvidence = 0;
-    // What had to be assumed at the likeliest severity: an element and how many times the map's figure, furthest first.
-    std::vector<std::pair<int, double>> assumed;
+    // What had to be assumed at the likeliest severity, furthest first: how many times the map's figure of an element,
+    // in one state of the machine where it differs between them, else in all.
+    struct Assumed {
+        int element = -1;
+        double factor = 1;
+        int state = -1;
+    };
+    std::vector<Assumed> assumed;
     struct Read {
         double predicted = 0, sigma = 0, z = 0;
         double logLikelihood = 0;
@@ -77,6 +85,7 @@ public:
 
 private:
     struct Walk;
+    std::vector<Fit::Assumed> assumedAt(const std::vector<double>& u) const;
     const Map& map_;
     const PredictionTable& table_;
     std::vector<Unknown> unknowns_;

@@ -69,13 +69,21 @@ struct FitPoint {
                pulled = 0;  // log-likelihood with the prior; the same where no reading pulls further than it may
     };
 
-    std::vector<Fault> edits(const Vector& u) const
+    bool countsIn(const Unknown& unknown, std::size_t circuit) const
+    {
+        return unknown.state < 0 || unknown.state == in.circuits[circuit]->setup.state;
+    }
+
+    // Of one circuit.
+    std::vector<Fault> edits(const Vector& u, std::size_t circuit) const
     {
         std::vector<Fault> out;
-        for (std::size_t i = 0; i < unknowns.size(); ++i) {
-            const double log = unknowns[i].logFactor(u(static_cast<Eigen::Index>(i)));
-            if (std::abs(log) > leastShare)
-                out.push_back({Fault::Kind::OutOfValue, unknowns[i].element, -1, -1, 0, std::exp(log)});
+        for (std::size_t i = 0; i < unknowns.size();) {
+            const int element = unknowns[i].element;
+            double log = 0;
+            for (; i < unknowns.size() && unknowns[i].element == element; ++i)
+                if (countsIn(unknowns[i], circuit)) log += unknowns[i].logFactor(u(static_cast<Eigen::Index>(i)));
+            if (std::abs(log) > leastShare) out.push_back({Fault::Kind::OutOfValue, element, -1, -1, 0, std::exp(log)});
         }
         out.insert(out.end(), faults.begin(), faults.end());
         return out;
@@ -86,14 +94,13 @@ struct FitPoint {
         solved_.resize(0);
         at.value.assign(in.channels.size(), 0.0);
         at.batterySlope = at.value;
-        const auto edit = edits(u);
         for (std::size_t c = 0; c < in.circuits.size(); ++c) {
             bool solved = false;
             for (std::size_t k = 0; k < in.channels.size(); ++k) {
                 const FitReadings::Channel& channel = in.channels[k];
                 if (channel.circuit != c) continue;
                 WarmCircuit& sweep = in.circuits[c]->sweep;
-                if (!solved && !sweep.apply(edit)) return false;
+                if (!solved && !sweep.apply(edits(u, c))) return false;
                 solved = true;
                 at.value[k] = shownBy(channel.probe, sweep);
                 const bool volts = channel.probe.element < 0 && !channel.probe.ohms;
@@ -154,9 +161,17 @@ struct FitPoint {
 
     // What a module that is hardly fed still passes nobody knows; nor what a motor takes at fewer volts than its own:
     // as its load is, in proportion or as much as before. I = Iᵣ (U / Uᵣ)^a, a from 0 to 1. Where next to nothing drops
-    // on the sound machine a reading is what the motor lacks.
+    // on the sound machine a reading is what the motor lacks. A clamp shows it as it is.
     double starved(const Observation& o, const FitReadings::Reading& r, double predicted) const
     {
+        if (o.probe.element >= 0) {
+            // In proportion is what the circuit takes; as much as before is the other end.
+            constexpr double between = 0.5;
+            const double lacks = std::abs(r.sound) - std::abs(predicted);
+            constexpr double stillTurns = 0.1;
+            const bool isFed = std::abs(predicted) > stillTurns * std::abs(r.sound);
+            return isFed && lacks > 0 ? between * r.byMotors * lacks : 0;
+        }
         constexpr double hardlyFed = 0.25, fed = 0.5, passes = 0.05;  // shares of the system voltage
         const double v = map.systemVoltage_V;
         const bool volts = o.probe.element < 0 && !o.probe.ohms && !o.setup.load;
@@ -224,14 +239,15 @@ struct FitPoint {
             if (isVolts) pairs.emplace_back(probe.red, probe.black);
         }
         WarmCircuit& sweep = in.circuits[c]->sweep;
-        if (!isSolvedAt(u) && (!volts.empty() || !others.empty())) sweep.apply(edits(u));
+        if (!isSolvedAt(u) && (!volts.empty() || !others.empty())) sweep.apply(edits(u, c));
         if (!volts.empty()) {
             std::vector<int> elements;
             std::vector<double> own;  // d ln(figure) / du, of a part's own share of it
             for (std::size_t i = 0; i < unknowns.size(); ++i) {
                 const double stands = u(static_cast<Eigen::Index>(i));
                 elements.push_back(unknowns[i].element);
-                own.push_back(unknowns[i].slope(stands) * ownShare(unknowns[i], stands));
+                own.push_back(countsIn(unknowns[i], c) ? unknowns[i].slope(stands) * ownShare(unknowns[i], stands)
+                                                       : 0.0);
             }
             const auto slopes = sweep.valueSlopes(pairs, elements);
             for (std::size_t k = 0; k < volts.size(); ++k) {
@@ -251,11 +267,12 @@ struct FitPoint {
     void difference(std::size_t k, const Vector& u, const Point& at, Matrix& out)
     {
         constexpr double step = 0.05;
-        WarmCircuit& sweep = in.circuits[in.channels[k].circuit]->sweep;
+        const std::size_t c = in.channels[k].circuit;
+        WarmCircuit& sweep = in.circuits[c]->sweep;
         for (const std::size_t i : in.channels[k].differenced) {
             Vector moved = u;
             moved(static_cast<Eigen::Index>(i)) += step;
-            if (!sweep.apply(edits(moved))) continue;
+            if (!sweep.apply(edits(moved, c))) continue;
             const double by = (shownBy(in.channels[k].probe, sweep) - at.value[k]) / step;
             if (std::isfinite(by)) out(static_cast<Eigen::Index>(k), static_cast<Eigen::Index>(i)) = by;
         }

@@ -42,6 +42,12 @@ int terminalAt(const Map& map, int element)
     return -1;
 }
 
+// Of what differs from state to state.
+std::string inState(const Map& map, int state)
+{
+    return state < 0 ? "" : inWords("in-doubt.in-state", lowered(map.states[static_cast<std::size_t>(state)].name));
+}
+
 }  // namespace
 
 std::string assumedWords(const Map& map, int element, double factor)
@@ -106,20 +112,22 @@ std::string settledBy(const Map& map, int element)
 std::string fitsIf(const Map& map, const Fit& fit, std::size_t most)
 {
     std::vector<std::string> words;
-    for (const auto& [element, factor] : fit.assumed) {
+    for (const auto& [element, factor, state] : fit.assumed) {
         const double off = std::max(factor, 1 / factor);
         if (words.size() < most && off >= (settledBy(map, element).empty() ? farOff : worthSaying))
-            words.push_back(assumedWords(map, element, factor));
+            words.push_back(assumedWords(map, element, factor) + inState(map, state));
     }
     return words.empty() ? "" : inWords("in-doubt.fits-if") + listed(words);
 }
 
 std::string inDoubtWords(const Map& map, const Fit& fit)
 {
-    for (const auto& [element, factor] : fit.assumed) {
+    for (const auto& [element, factor, state] : fit.assumed) {
         if (std::max(factor, 1 / factor) < worthSaying) break;
         const std::string by = settledBy(map, element);
-        if (!by.empty()) return inWords("in-doubt.figure-doubt-perhaps-would", assumedWords(map, element, factor), by);
+        if (!by.empty())
+            return inWords("in-doubt.figure-doubt-perhaps-would",
+                           assumedWords(map, element, factor) + inState(map, state), by);
     }
     return "";
 }

@@ -707,7 +707,7 @@ double ohmsSigmaAt(double decades)
     // d lg(R + 0.1 Ω) = 0.434 dR / (R + 0.1 Ω)
     const double tips = 0.434 * tipsOhms_ohm / std::pow(10.0, decades);
     const double read = decades > highOhmsFrom ? highOhmsSigma : ohmsSigma;
-    return std::hypot(decades > decadesOf(ohmmeterEndsFrom_ohm) ? endsSigma : read, tips);
+    return std::hypot(decades > decadesOf(trade::ohmmeterEndsFrom_ohm) ? endsSigma : read, tips);
 }
 
 Probe batteryProbeOf(const Map& map)

@@ -124,11 +124,11 @@ private:
     {
         Bounds widest{trade::inputFrom_V, trade::inputTo_V};
         if (!row_.far.ohms) return widest;
-        constexpr double hot_K = 393, cold_K = 253, warm_K = 298;
+        constexpr double warm_K = 298;
         const auto at = [&](double kelvin) {
             return row_.far.ohms->middle() * std::exp(betaOf(row_.far) * (1 / kelvin - 1 / warm_K));
         };
-        const auto [least, most] = std::minmax({at(hot_K), at(cold_K)});
+        const auto [least, most] = std::minmax({at(trade::warmest_K), at(trade::coldest_K)});
         const double low = 5 * least / (least + trade::pullUpTo_ohm);
         const double high = 5 * most / (most + trade::pullUpFrom_ohm);
         return {std::max(0.5 * *widest.low, low), std::min(*widest.high, high)};

@@ -1,6 +1,7 @@
 #include "bench_map/sheet_overview.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/text.h"
 #include "quantity/trade.h"
@@ -188,8 +189,12 @@ double SheetOverview::standing_A(const SheetRow& row) const
 {
     const double own_A = ownCurrent_A(row);
     const auto at = driven.find(row.id());
-    if (at == driven.end() || !row.current_A() || row.isCurrentMeasured() || at->second.largest_A > own_A) return own_A;
-    return std::max(trade::assumed::leastCurrent_A, own_A - at->second.all_A);
+    if (at == driven.end() || row.isCurrentMeasured()) return own_A;
+    const double rest_A = std::max(trade::assumed::leastCurrent_A, own_A - at->second.all_A);
+    if (row.current_A()) return at->second.largest_A > own_A ? own_A : rest_A;
+    // Between what only wakes a module and all else that its fuse is made for lies a factor: the middle of it.
+    const double wakes_A = own_A * trade::assumed::shareOfSideFuse / trade::assumed::shareOfFuse;
+    return std::sqrt(std::max(trade::assumed::leastCurrent_A, wakes_A) * std::max(wakes_A, rest_A));
 }
 
 }  // namespace ilvek

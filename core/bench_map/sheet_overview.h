@@ -80,7 +80,8 @@ struct SheetOverview {
     bool isSensorOf(const SheetRow& row) const { return row.far.isNamed && sensors.contains(lowered(row.far.name)); }
     // As stated; else a share of the rating of its fuse.
     double ownCurrent_A(const SheetRow& row) const;
-    // What the module itself takes of it: what is stated for full work holds its high-side drives too.
+    // What the module itself takes of it: what is stated for full work, or what its fuse is made for, holds its
+    // high-side drives too.
     double standing_A(const SheetRow& row) const;
     // The supply behind a drive, as written; empty: none.
     const std::string& supplyBehind(const SheetRow& drive) const;

@@ -7,13 +7,13 @@
 #include "circuit/operating_point.h"
 #include "machine/paths.h"
 #include "proving/setup.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
 namespace {
 
 constexpr const char* lampId = "lamp-21w";
-constexpr double leadFuse_A = 5;
 constexpr double placeLamp_s = 60, wire_s = 180;
 
 bool isForbidden(const Map& map, int node)
@@ -106,7 +106,7 @@ std::optional<Candidate> isolatedWire(const Map& map, int wire)
         c.effort_s += map.connectors[static_cast<std::size_t>(connector)].unplug_s;
     c.red = w.nodes[1];
     c.black = map.batteryMinus();
-    c.setup.jumpers = {{map.batteryPlus(), w.nodes[0], leadFuse_A}};
+    c.setup.jumpers = {{map.batteryPlus(), w.nodes[0], trade::fusedLead_A}};
     c.setup.load = AppliedLoad{*lamp, w.nodes[1], map.batteryMinus()};
     return c;
 }

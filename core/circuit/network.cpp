@@ -12,8 +12,6 @@ namespace {
 constexpr double leastResistance_ohm = 1e-5;
 // A part out of value has a value left: with none it would be open or a short, which are faults of their own.
 constexpr double leastFactor = 1e-4;
-// Below this a Hall sensor's own electronics draw in proportion; their supplies are 5 V or more.
-constexpr double hallWorksAbove_V = 4.0;
 constexpr double diodeTest_V = 2.5, diodeTest_ohm = 1.0, diodeTest_A = 1e-3;
 
 // R = R20 (1 + 0.0039 (T − 20 °C)). SOURCE: IEC 60028, temperature coefficient of copper.
@@ -211,7 +209,7 @@ void Network::addParts(const Element& e, int index)
             push(Law::Resistance, index, {n(0), n(2)}, {r});
             return;
         case ElementKind::Hall:
-            push(Law::ConstantDraw, index, {n(0), n(2)}, {e.value("current"), hallWorksAbove_V});
+            push(Law::ConstantDraw, index, {n(0), n(2)}, {e.value("current"), trade::hallWorksAbove_V});
             push(Law::Resistance, index, {n(1), n(2)}, {r}).on = e.isIn(state_);
             return;
         case ElementKind::SupplyPort:

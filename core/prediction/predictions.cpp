@@ -158,7 +158,8 @@ public:
     {
         const Element& e = map_.element(part);
         if (part == map_.battery && e.assumed)
-            return Fault{Fault::Kind::AddedResistance, part, -1, -1, e.value("resistance"), 1};
+            return Fault{
+                Fault::Kind::AddedResistance, part, -1, -1, trade::spread::batteryInside * e.value("resistance"), 1};
         const double tolerance = toleranceOf(map_, part);
         if (tolerance == 0) return std::nullopt;
         return Fault{Fault::Kind::OutOfValue, part, -1, -1, 0, 1 + tolerance};
@@ -182,19 +183,14 @@ public:
             if (isOutOfSight(static_cast<int>(i))) continue;
             const auto off = offBy(static_cast<int>(i));
             if (!off) continue;
-            stopPoint();
-            const bool bends = isFactor(map_.elements[i]);
-            const std::vector<double> moved = bends ? movedByFactor(*off) : movedBy(*off);
-            for (std::size_t k = 0; k < moved.size(); ++k) {
-                Column& c = prediction_.columns[k];
-                // A part on the edge of its logic is no tolerance.
-                const bool assumed = map_.elements[i].assumed;
-                const double most = c.probe.ohms ? (assumed ? mostUnstatedDecades : mostDecades)
-                                    : assumed    ? std::max(mostUnstated_V, mostUnstatedShare * map_.systemVoltage_V)
-                                                 : 1.0;
-                if (std::abs(moved[k]) > 3e-4 && std::abs(moved[k]) < most)
-                    c.parts.emplace_back(static_cast<int>(i), static_cast<float>(moved[k]));
-            }
+            const Element& e = map_.elements[i];
+            addPart(static_cast<int>(i), isFactor(e) ? movedByFactor(*off) : movedBy(*off), e.assumed);
+        }
+        for (std::size_t i = 0; i < map_.elements.size(); ++i) {
+            const auto part = static_cast<int>(i);
+            if (isOutOfSight(part) || !drawsByState(map_, part)) continue;
+            const Fault more{Fault::Kind::OutOfValue, part, -1, -1, 0, 1 + trade::spread::drawByState};
+            addPart(partInState(map_, part, prediction_.setup.state), movedByFactor(more), true);
         }
         if (map_.isOfSheet()) addUnlisted();
         for (Column& c : prediction_.columns) {
@@ -206,6 +202,21 @@ public:
     }
 
 private:
+    // One sigma of it moves each column by so much.
+    void addPart(int part, const std::vector<double>& moved, bool assumed)
+    {
+        stopPoint();
+        for (std::size_t k = 0; k < moved.size(); ++k) {
+            Column& c = prediction_.columns[k];
+            // A part on the edge of its logic is no tolerance.
+            const double most = c.probe.ohms ? (assumed ? mostUnstatedDecades : mostDecades)
+                                : assumed    ? std::max(mostUnstated_V, mostUnstatedShare * map_.systemVoltage_V)
+                                             : 1.0;
+            if (std::abs(moved[k]) > 3e-4 && std::abs(moved[k]) < most)
+                c.parts.emplace_back(part, static_cast<float>(moved[k]));
+        }
+    }
+
     // By column, against the sound circuit; empty where it cannot be solved, or blows a fuse, which nothing sound does.
     std::vector<double> movedBy(const Fault& off)
     {
@@ -373,6 +384,17 @@ double toleranceOf(const Map& map, int part)
         default:
             return trade::spread::otherPart;
     }
+}
+
+bool drawsByState(const Map& map, int part)
+{
+    return map.element(part).kind == ElementKind::SupplyPort && map.isOfSheet();
+}
+
+int partInState(const Map& map, int part, int state)
+{
+    const int states = static_cast<int>(map.states.size());
+    return static_cast<int>(map.elements.size()) + part * states + state;
 }
 
 double Column::fedBy(int tableCase) const

@@ -47,8 +47,8 @@ struct Column {
     std::vector<float> batterySlope;  // per volt of the battery's own voltage
     std::vector<int> moved;           // cases that do not read as the sound circuit does
     std::vector<int> chattering;      // cases in which the logic never rests: the value is a mean
-    // What each sound part may move the reading by, one sigma, where that is worth counting: by element;
-    // −1 stands for what is on no list.
+    // What each sound part may move the reading by, one sigma, where that is worth counting: by element; −1 stands for
+    // what is on no list, and those behind the elements for what a module draws otherwise in this state (partInState).
     std::vector<std::pair<int, float>> parts;
     float tolerance = 0;  // one sigma of what sound parts of this machine may differ by
     // Cases of a feed from another battery: what one sigma of that battery's voltage moves the reading by, beyond what
@@ -67,6 +67,10 @@ struct Prediction {
 // usual for its kind (quantity/trade.h). The main battery's own voltage is read at its posts and is none of them; of
 // another one only that it is charged is known.
 double toleranceOf(const Map& map, int part);
+// Whether what it draws in one state tells little of another: a module of which only a sheet tells. Its part of a
+// column that is this state's own.
+bool drawsByState(const Map& map, int part);
+int partInState(const Map& map, int part, int state);
 
 // Where the cases of each suspect begin; one more entry than suspects.
 std::vector<int> firstCases(const std::vector<Suspect>& suspects);

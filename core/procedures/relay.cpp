@@ -8,8 +8,6 @@ namespace ilvek {
 
 namespace {
 
-constexpr double standInFuse_A = 5;
-
 bool joined(const Map& map, int a, int b)
 {
     return a == b || conductorPath(map, a, b).has_value();
@@ -151,7 +149,7 @@ private:
         }
         Step standIn = at(1);
         const int from = isLowSide_ ? map.batteryMinus() : map.batteryPlus();
-        standIn.jumpers = {{map.node(from), map.node(node(controlEnd_)), standInFuse_A}};
+        standIn.jumpers = {{map.node(from), map.node(node(controlEnd_)), trade::fusedLead_A}};
         const Seen fed =
             flow_.reading("stand-in", {isLowSide_ ? "relay.stand-in.low" : "relay.stand-in.high", relay()}, standIn);
         flow_.statement("click", {"relay.click", relay()});

@@ -7,12 +7,11 @@
 #include "procedures/substituted.h"
 #include "proving/dangers.h"
 #include "proving/walk.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
 namespace {
-
-constexpr double leadFuse_A = 20;  // where the map knows no fuse on the way
 
 class Substitution {
 public:
@@ -49,7 +48,8 @@ private:
     double fuse_A() const
     {
         const auto fuses = fusesOf(flow_.map(), terminal_);
-        return fuses.empty() ? leadFuse_A : flow_.map().element(fuses.back()).value("rating", leadFuse_A);
+        return fuses.empty() ? trade::fusedFeedLead_A
+                             : flow_.map().element(fuses.back()).value("rating", trade::fusedFeedLead_A);
     }
 
     Step fedAt(int node) const

@@ -29,8 +29,6 @@ std::optional<double> read(const Map& map, const Assessment& a, int red, int bla
 // A relay that has so much of the system's voltage across its coil, and more than it needs, has to close.
 constexpr double drivenShare = 0.7;
 
-constexpr double standInFuse_A = 2;
-
 bool isDriven(const Map& map, const Element& relay, double across_V)
 {
     return across_V >= std::max(relay.value("pick_up"), drivenShare * map.systemVoltage_V);
@@ -127,7 +125,7 @@ std::optional<Step> coilStep(const Map& map, const Assessment& a, int terminal, 
     Step step = openStep(map, a.evidence.working, terminal, state);
     step.title += inWords("absent-supply.lead-place", control.id);
     step.why = inWords("absent-supply.fed-does-switch-lead", relay.id, control.id);
-    return withStandIn(map, std::move(step), {{map.node(coil.switched), map.node(minus), standInFuse_A}});
+    return withStandIn(map, std::move(step), {{map.node(coil.switched), map.node(minus), trade::fusedCoilLead_A}});
 }
 
 std::optional<std::string> faultOf(const Map& map, const Assessment& a, const Element& relay, int state)

@@ -79,6 +79,13 @@ private:
         return role == Role::Return || role == Role::ReferenceReturn;
     }
 
+    // From a supply to the drive that it feeds is no level of either.
+    bool isOnGround(const std::string& node) const
+    {
+        const int terminal = terminalAt(node);
+        return node == minus_ || (terminal >= 0 && (!map_.terminal(terminal).role || isReturn(terminal)));
+    }
+
     // The other lead is on the return's own way, so that the pair is about that.
     bool isOfReturn(int terminal) const
     {
@@ -117,9 +124,8 @@ private:
         const Terminal& t = map_.terminal(terminal);
         const int state = map_.stateIndex(s_.state);
         const std::string own = map_.node(t.a);
-        const bool leadOnGround = other(terminal) == minus_ || terminalAt(other(terminal)) >= 0;
         const bool isOff = std::find(t.absentIn.begin(), t.absentIn.end(), state) != t.absentIn.end();
-        if (!leadOnGround && other(terminal) != plus_) return TestKind::Point;
+        if (!isOnGround(other(terminal)) && other(terminal) != plus_) return TestKind::Point;
         if (!s_.load.empty() && !isOff) {
             if (s_.loadFrom != own && s_.loadTo != own) return TestKind::Point;
             const std::string& far = s_.loadFrom == own ? s_.loadTo : s_.loadFrom;
@@ -168,12 +174,11 @@ private:
     TestKind levelTest(int terminal) const
     {
         const Terminal& t = map_.terminal(terminal);
-        const bool ownBlack = other(terminal) == minus_ || terminalAt(other(terminal)) >= 0;
         const bool isReference = t.role == Role::Reference;
         // A reference is read with its consumers released too, at a connector or at their own plugs.
         const bool asInService = isPlain() && s_.unpinned.empty() && (s_.removed.empty() || isReference);
         const bool apart = isApart(map_, s_, terminal);
-        if (!ownBlack || !asInService) return TestKind::Point;
+        if (!isOnGround(other(terminal)) || !asInService) return TestKind::Point;
         const int state = stateOf(map_, s_);
         if (!t.moves.empty() && s_.unplugged.empty()) return TestKind::Level;
         for (const Requirement& r : requirementsOf(map_, terminal)) {

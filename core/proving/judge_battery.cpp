@@ -1,6 +1,7 @@
 // W8 and W7: the battery itself, and the leads by reading it through them.
 #include "base/text.h"
 #include "proving/judge_context.h"
+#include "quantity/trade.h"
 #include "wording/words.h"
 
 namespace ilvek {
@@ -21,8 +22,7 @@ Judgement judgeBattery(const JudgeContext& c)
         j.proves.insert(j.proves.begin(), inWords("battery.charge-support-battery-first"));
     } else if (limits.outcome == Outcome::High) {
         // Above what is customary, not what a page tells: what a charger leaves or gives is no fault of the machine.
-        constexpr double charged = 1.2;  // 14.4 V for 12 V
-        const bool mayBe = c.map.isOfSheet() && v <= charged * c.map.systemVoltage_V;
+        const bool mayBe = c.map.isOfSheet() && v <= trade::chargerLeaves * c.map.systemVoltage_V;
         j.verdict = mayBe ? Verdict::Noted : Verdict::High;
         j.word = inWords("battery.above-range");
         j.proves.insert(j.proves.begin(), inWords("battery.charger-connected-charging-voltage"));

@@ -151,8 +151,8 @@ Judgement judgePartResistance(const JudgeContext& c)
     j.limits = expected + inWords("judgement.computed-map");
     // Leads that nobody took off are part of it.
     const double allowed = 0.12 * healthy->value + (c.map.isOfSheet() && !c.reading.testLeads_ohm ? 0.6 : 0.3);
-    const bool isOpen = open || read >= ohmmeterEndsFrom_ohm;
-    const bool soundIsOpen = healthy->overLimit || healthy->value >= ohmmeterEndsFrom_ohm;
+    const bool isOpen = open || read >= trade::ohmmeterEndsFrom_ohm;
+    const bool soundIsOpen = healthy->overLimit || healthy->value >= trade::ohmmeterEndsFrom_ohm;
     const bool fits = isOpen || soundIsOpen ? isOpen && soundIsOpen : std::abs(read - healthy->value) <= allowed;
     if (fits) {
         j.verdict = Verdict::Noted;

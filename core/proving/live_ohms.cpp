@@ -4,6 +4,7 @@
 
 #include "machine/paths.h"
 #include "proving/judge.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -29,15 +30,14 @@ bool isLiftedWeakly(const Map& map, int node)
 
 Short shortBy(const Map& map, const Reading& r)
 {
-    constexpr double shortBelow_ohm = 5, freeFrom_ohm = 500, freeTo_ohm = 1e6;
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
     if (!map.isOfSheet() || unitAsked(r.test) != Unit::Ohm || r.value.overLimit ||
         isPost(map, red) == isPost(map, black))
         return Short::Unknown;
     if (!isLiftedWeakly(map, isPost(map, red) ? black : red)) return Short::Unknown;
     const double ohms = partOhms(r);
-    if (ohms >= 0 && ohms < shortBelow_ohm) return Short::Yes;
-    return ohms > freeFrom_ohm && ohms < freeTo_ohm ? Short::No : Short::Unknown;
+    if (ohms >= 0 && ohms < trade::liveShortBelow_ohm) return Short::Yes;
+    return ohms > trade::liveFreeFrom_ohm && ohms < trade::liveFreeTo_ohm ? Short::No : Short::Unknown;
 }
 
 }  // namespace ilvek

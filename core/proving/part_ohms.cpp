@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "bench_map/sheet_words.h"
 #include "circuit/operating_point.h"
+#include "quantity/trade.h"
 
 namespace ilvek {
 
@@ -39,7 +40,6 @@ bool isElectronic(const Map& map, const Element& e)
 
 bool mayBeOfPartAtRest(const Map& map, const Reading& r)
 {
-    constexpr double electronics_ohm = 20, motorLeast = 1.0 / 15, motorMost = 10;  // times what it has running
     constexpr double less = 0.05, more = 0.12, own_ohm = 0.6, differs = 1.25;
     auto low = conditionOf(map, r);
     const int red = map.nodeIndex(r.red), black = map.nodeIndex(r.black);
@@ -50,11 +50,12 @@ bool mayBeOfPartAtRest(const Map& map, const Reading& r)
         const Element& e = map.elements[i];
         const int element = static_cast<int>(i);
         if (isElectronic(map, e)) {
-            low->faults.push_back({Fault::Kind::ShortBetween, -1, e.nodes[0], e.nodes[1], electronics_ohm});
+            low->faults.push_back(
+                {Fault::Kind::ShortBetween, -1, e.nodes[0], e.nodes[1], trade::electronicsAtRest_ohm});
             if (e.kind != ElementKind::SupplyPort) high.faults.push_back({Fault::Kind::Open, element});
         } else if (e.kind == ElementKind::Motor) {
-            low->faults.push_back({Fault::Kind::OutOfValue, element, -1, -1, 0, motorLeast});
-            high.faults.push_back({Fault::Kind::OutOfValue, element, -1, -1, 0, motorMost});
+            low->faults.push_back({Fault::Kind::OutOfValue, element, -1, -1, 0, trade::motorAtRestLeast});
+            high.faults.push_back({Fault::Kind::OutOfValue, element, -1, -1, 0, trade::motorAtRestMost});
         }
     }
     if (low->faults.empty()) return false;

@@ -9,9 +9,6 @@
 
 namespace ilvek {
 
-// Ohmmeters of the trade end between this and some 60 MΩ: from here on a figure and OL are the same.
-constexpr double ohmmeterEndsFrom_ohm = 2e6;
-
 // Why the reading cannot be meant on this machine, in words; nullopt when it can.
 // SOURCE of the bounds: no direct voltage of a machine reaches three times that of its system, not even with a battery
 // charger's boost; a cranking motor of a heavy engine takes below 3 kA; meters end at some 10 GΩ. Ohms below nothing

@@ -38,6 +38,9 @@ constexpr double chargingCableLoses = 0.5 / 12;
 // sizes.
 constexpr double batteryRests = 1.045, alternatorHolds = 1.175, chargerHolds = 1.17;
 constexpr double batteryInside_ohm = 0.01, batteryTakesCharge_ohm = 0.08;
+// Up to so much of the system voltage stands on posts that a charger feeds or just left. SOURCE: customary, 2.4 V a
+// cell.
+constexpr double chargerLeaves = 1.2;
 // A battery is made for what it feeds: it loses no more than this share of its volts inside.
 constexpr double batteryLoses = 0.012;
 constexpr double alternatorInside_ohm = 0.02, alternatorAtMost_A = 60, chargerInside_ohm = 0.05, chargerAtMost_A = 20;
@@ -90,6 +93,14 @@ constexpr double alike_V = 0.08;
 
 // Leads that show more than this with their tips together are bad, and nothing to take off a reading.
 constexpr double leadsAtMost_ohm = 1.0;
+// Ohmmeters of the trade end between this and some 60 MΩ: from here on a figure and OL are the same.
+constexpr double ohmmeterEndsFrom_ohm = 2e6;
+// Of a place that should be live, read in ohms with its feed off: shorted below the one, free between the others.
+// Beyond them it may be electronics, or a meter that leads its own volts into them.
+constexpr double liveShortBelow_ohm = 5, liveFreeFrom_ohm = 500, liveFreeTo_ohm = 1e6;
+// The fuse of a lead that carries a lamp or a coil, of one that pulls a coil alone, and of one that stands in for a
+// feed of which no fuse is known. SOURCE: customary.
+constexpr double fusedLead_A = 5, fusedCoilLead_A = 2, fusedFeedLead_A = 20;
 // What a clamp may show around nothing.
 constexpr double clampZeroAtMost_A = 0.05;
 
@@ -101,6 +112,8 @@ constexpr double reference_V = 5.0, referenceShare = 0.05;
 constexpr double otherReferences_V[] = {3.3, 8, 9, 10, 12};
 // Such a regulator's inside, the current at which it limits, and what it needs above its level.
 constexpr double regulatorInside_ohm = 0.2, regulatorLimit_A = 0.15, regulatorDropout_V = 0.5;
+// Below this a Hall sensor's own electronics draw in proportion; their supplies are 5 V or more.
+constexpr double hallWorksAbove_V = 4.0;
 // A track from supply to return, and what its wiper shows behind it.
 constexpr double sensorTrack_ohm = 5000, sensorOutput_ohm = 1000;
 // Of what a sensor should be fed with.
@@ -110,6 +123,8 @@ constexpr double fedFrom = 0.9;
 
 // A level this near to either end of the supply is that end; above the supply by so much it is lifted. Shares of it.
 constexpr double rail = 0.04, lifted = 1.15;
+// The coldest and the warmest that a sound machine lets a thermistor be.
+constexpr double coldest_K = 253, warmest_K = 393;
 // Of a thermistor between −20 and 120 °C, at the widest, on 5 V; of a pulled-up switch, closed and open.
 constexpr double inputFrom_V = 0.1, inputTo_V = 4.9, switchedLow_V = 1.0, switchedHigh_V = 2.5;
 // A line that a module pulls up: its level open, none at all, and closed and open as shares of that level.
@@ -145,6 +160,10 @@ constexpr double lampPower_W = 21;
 constexpr double filamentExponent = 0.55, coldShareOfHot = 0.1;
 // What a motor that stands takes, of its running current. SOURCE: customary, small permanent-magnet motors.
 constexpr double stallRatio = 6.0;
+// In ohms at rest a motor has its winding and brushes: of volts by running current at least and at most.
+constexpr double motorAtRestLeast = 1.0 / 15, motorAtRestMost = 10;
+// What electronics at rest may show an ohmmeter, at the least.
+constexpr double electronicsAtRest_ohm = 20;
 // A winding or part to its case. SOURCE: custom of the trade for parts of these voltages.
 constexpr double insulated_ohm = 1e5;
 // A junction in diode mode, from germanium to two in a row.
@@ -219,6 +238,11 @@ constexpr double unknownLength = 0.75, unknownSection = 0.53, statedDimension = 
 // Of what is typical, and of what nobody stated: half of what is assumed or twice that. Of a drive too: one keeps a
 // tenth of a volt, another a whole one.
 constexpr double typicalPart = 0.5, unknownRegulator = 0.02, unknownPart = 1.0;
+// What a module draws in one state of the machine beside another, as a share: what it drives with the key on is not
+// what it drives while the engine runs.
+constexpr double drawByState = 1.5;
+// So many times a battery's assumed inner resistance more: a small, cold or old one.
+constexpr double batteryInside = 2.0;
 // How warm a part is that nobody touched.
 constexpr double warmth_K = 30;
 

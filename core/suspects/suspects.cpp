@@ -20,6 +20,7 @@ namespace ilvek {
 namespace {
 
 constexpr double addedSteps_ohm[] = {0.04, 0.35, 2, 8, 40, 250, 3e3, 6e4, 1.5e6};
+constexpr double weakSteps_ohm[] = {0.04, 0.35, 2, 8, 40};
 constexpr double coilSteps_ohm[] = {10, 30, 100, 1e3};
 constexpr double groundSteps_ohm[] = {1e4, 1e3, 150, 30, 6, 1.5, 0.4, 0.05};
 constexpr double supplySteps_ohm[] = {1e4, 1e3, 100, 10, 0.5};
@@ -334,6 +335,10 @@ private:
             Suspect& on = addFor(index, SuspectKind::ModulePart, modulePartWeight, inWords("suspects.stuck-on"));
             on.severities.push_back({Fault{Fault::Kind::StuckClosed, index}});
             on.graded = false;
+            // Between a sound one and a dead one, which is rare.
+            Suspect& weak = addFor(index, SuspectKind::ModulePart, modulePartWeight / 8, inWords("suspects.weak"));
+            for (const double r : weakSteps_ohm)
+                weak.severities.push_back({Fault{Fault::Kind::AddedResistance, index, -1, -1, r}});
             return;
         }
         factors(addFor(index, SuspectKind::ModulePart, modulePartWeight / 2, inWords("suspects.too-low")), lowFactors);

@@ -28,6 +28,7 @@ const std::vector<Words>& suspectWords()
         {"suspects.shorted-case", "shorted to its case"},
         {"suspects.output-stuck-low", "output stuck low"},
         {"suspects.stuck-on", "stuck on"},
+        {"suspects.weak", "weak"},
         {"suspects.too-low", "too low"},
         {"suspects.too-high", "too high"},
         {"suspects.draws-too-much", "draws too much"},
@@ -65,6 +66,7 @@ const std::vector<Words>& suspectWords()
         {"in-doubt.ohmmeter-unplugged", "an ohmmeter on {}, unplugged"},
         {"in-doubt.its-temperature", "its temperature"},
         {"in-doubt.fits-if", "fits if "},
+        {"in-doubt.in-state", " ({})"},
         {"in-doubt.figure-doubt-perhaps-would", "A figure in doubt: perhaps {}; {} would settle it."},
 
         // observations

@@ -228,7 +228,7 @@ TEST_F(Fitting, SaysWhatItHadToAssume)
     ASSERT_TRUE(fit);
     ASSERT_FALSE(fit->assumed.empty());
     double draw = 1;
-    for (const auto& [element, factor] : fit->assumed)
+    for (const auto& [element, factor, state] : fit->assumed)
         draw = element == map.elementIndex("P") ? factor : draw;
     EXPECT_NEAR(draw, 2.0, 0.35) << "it draws twice what the map says";
     Fit told;

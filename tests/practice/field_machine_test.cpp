@@ -37,6 +37,32 @@ TEST(FieldMachine, IsSoundAndNotAsItsSheetSays)
     }
 }
 
+// Forty terminals have forty names: one of the second writer's had been listed twice, which ended the whole run.
+TEST(FieldMachine, TheLargestOfBothWritersCanBeRead)
+{
+    practice::FieldSpread spread;
+    spread.mostTerminals = 40;
+    for (const bool workshop : {false, true}) {
+        spread.workshop = workshop;
+        std::size_t most = 0;
+        for (std::uint32_t seed = 1; seed <= 40; ++seed)
+            most = std::max(most, practice::fieldMachine(seed, spread).map.moduleTerminals().size());
+        EXPECT_GE(most, 36U);
+    }
+}
+
+TEST(FieldMachine, DrawsOtherwiseInEachState)
+{
+    const practice::FieldMachine machine = practice::fieldMachine(3, {});
+    std::size_t ports = 0;
+    for (const Element& e : machine.made.elements) {
+        if (e.kind != ElementKind::SupplyPort) continue;
+        ++ports;
+        EXPECT_EQ(e.currentIn_A.size(), machine.made.states.size()) << e.id;
+    }
+    EXPECT_GT(ports, 0U);
+}
+
 // Of what the trade makes in several ways each is met with, and the map knows of none.
 TEST(FieldMachine, IsMadeOtherwiseThanItsMapNowAndThen)
 {

@@ -46,6 +46,11 @@ TEST(Anywhere, WhichTestItIsFollowsFromTheLeadsAndWhatIsDone)
     EXPECT_EQ(testOf("K7 86 > minus"), "point ");
     EXPECT_EQ(testOf("K7 86 > A6"), "point ") << "the module's ground is only what it is read against";
     EXPECT_EQ(testOf("A3 > A6", FigureKind::Ohms), "part-resistance A3");
+    const Map saw = test::storyMap("pole-saw.csv");
+    for (const char* line : {"1 > 3; commanded 3", "3 > 1; commanded 3"}) {
+        const PlacedTest placed = placedTest(saw, at(saw, line), FigureKind::Volts, false);
+        EXPECT_EQ(placed.test, TestKind::Point) << line << ": what the module keeps is no level of its feed";
+    }
     EXPECT_EQ(testOf("clamp A3", FigureKind::Amperes), "current A3");
     EXPECT_EQ(testOf("A3 > A6; bridged F1 in > F1 out 5 A; apart A"), "point A3") << "a bridge past the fuse";
 }

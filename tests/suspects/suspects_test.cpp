@@ -109,6 +109,7 @@ INSTANTIATE_TEST_SUITE_P(All, ListedSuspects,
                                          std::pair{&test::pt9, " shorted inside"},
                                          std::pair{&test::pt9, " draws too much"},
                                          std::pair{&test::pt9, " joins its two lines"}, std::pair{&test::pt9, " wet"},
+                                         std::pair{&test::pt9, " weak"}, std::pair{&test::hauler, " weak"},
                                          std::pair{&test::hauler, " silent"}, std::pair{&test::hauler, " coil shorted"},
                                          std::pair{&test::washer, "load B3 figure"}));
 
