@@ -513,11 +513,10 @@ void shortSeen(const Map& map, const Reading& r, Short shorted, Observation o, s
 // Ohms of a unit that no page tells are compared with nothing; but they are none of a short in front of it.
 bool isSurelyNoShort(const Map& map, const Reading& r, Condition dead)
 {
-    constexpr double freeFrom_ohm = 500;
-    if (!r.value.overLimit && partOhms(r) < freeFrom_ohm) return false;
+    if (!r.value.overLimit && partOhms(r) < trade::liveFreeFrom_ohm) return false;
     dead.meter = Meter{map.nodeIndex(r.red), map.nodeIndex(r.black), 10e6, Meter::Mode::Ohms};
     const auto sound = displayOf(map, dead);
-    return sound && sound->overLimit;
+    return sound && !sound->live && (sound->overLimit || sound->value >= trade::liveFreeFrom_ohm);
 }
 
 // What an output stage keeps while it drives nobody stated, and those of one module are alike: that two of its drives

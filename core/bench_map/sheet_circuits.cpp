@@ -214,7 +214,8 @@ void SheetCircuits::referenceReturn(const SheetRow& row, Json& cavity)
     if (!sheet_.firstReturn.empty()) cavity["return"] = sheet_.firstReturn;
     joint("tie " + row.id(), row.in(), doc_.ground());
     wireToEnd(row);
-    if (sheet_.isSensorOf(row)) return;
+    // What hangs between the reference and this return stands with the reference.
+    if (sheet_.isSensorOf(row) || (row.id() == sheet_.firstReferenceReturn && sheet_.referenceFeedsUnlisted())) return;
     const FarEnd sensors = called("sensors on this return");
     PartBasis basis = basisOf(row, 1000);
     basis.id = "between " + row.id();
@@ -443,11 +444,14 @@ void SheetCircuits::bus(const SheetRow& row)
                      {"resistance", assumedFigure(trade::transceiver_ohm, Unit::Ohm)},
                      {"tolerance", "10 %"}}});
     wireToEnd(row);
-    const FarEnd other = called(row.far.isNamed ? row.row.otherEnd : "other nodes on " + row.id());
-    addPart(doc_, other, basisOf(row, trade::transceiver_ohm), row.end(), wiring_.groundPoint(""));
+    const bool pair = row.role == Role::DifferentialBus;
+    // The nodes of a line of its own that are listed stand for themselves.
+    if (row.far.isNamed || !sheet_.listsNodesOfLine()) {
+        const FarEnd other = called(row.far.isNamed ? row.row.otherEnd : "other nodes on " + row.id());
+        addPart(doc_, other, basisOf(row, trade::transceiver_ohm), row.end(), wiring_.groundPoint(""));
+    }
     // Awake a line of a pair stands about half of the module's own 5 V, whatever talks on it; a line of its own is
     // pulled up to the supply.
-    const bool pair = row.role == Role::DifferentialBus;
     doc_.addWithin({"bias " + row.id(),
                     "pull-up",
                     {pair ? regulated() : fed(), row.in()},

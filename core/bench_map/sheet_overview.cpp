@@ -72,6 +72,7 @@ void SheetOverview::take(const SheetRow& row, double systemVoltage_V)
         for (const RoutePlace& place : row.route)
             fedBySources.insert(place.id);
     }
+    listsNodes |= row.row.loose == "bus node";
     if (!row.isTerminal()) return;
     const Role role = row.role;
     circuitOf[row.id()] = row.row.circuit;
@@ -85,6 +86,7 @@ void SheetOverview::take(const SheetRow& row, double systemVoltage_V)
     if (group == Group::References || (group == Group::Drives && row.relay.empty())) withEnd.insert(row.id());
     for (const RoutePlace& place : row.route)
         plugsOf[row.id()].insert(plugOf(place));
+    hasPair |= role == Role::DifferentialBus;
     const auto first = [&](bool is, std::string& of) {
         if (is && of.empty()) of = row.id();
     };
@@ -95,6 +97,7 @@ void SheetOverview::take(const SheetRow& row, double systemVoltage_V)
     first(role == Role::ReferenceReturn, firstReferenceReturn);
     const std::string part = lowered(row.far.name);
     if (row.far.isNamed && role == Role::Reference) referenceOf.emplace(part, row.id());
+    if (row.far.isNamed && firstReference == row.id()) firstReferenceFeeds = part;
     if (row.far.isNamed && role == Role::ReferenceReturn) referenceReturnOf.emplace(part, row.id());
     if (row.far.isNamed && row.isSensorSignal()) sensors.insert(part);
     if (role == Role::Reference) references_V[row.id()] = row.reference_V();

@@ -30,6 +30,9 @@ double loadCurrent_A(const SheetRow& row, double systemVoltage_V);
 struct SheetOverview {
     std::map<std::string, std::string> names;  // of the terminals as written, by lowered name
     std::string firstReturn, firstSupply, firstPermanent, firstReference, firstReferenceReturn;
+    std::string firstReferenceFeeds;  // the part that its row names, lowered
+    bool listsNodes = false, hasPair = false;
+    bool listsNodesOfLine() const { return listsNodes && !hasPair; }
     // The reference and the sensors' return that name the same part as a signal, by its lowered name.
     std::map<std::string, std::string> referenceOf, referenceReturnOf;
     std::map<std::string, double> references_V;  // what each reference gives
@@ -78,6 +81,8 @@ struct SheetOverview {
     bool isShared(const std::string& terminal) const;
     // Whether the same part is named on a signal's row: it is one part.
     bool isSensorOf(const SheetRow& row) const { return row.far.isNamed && sensors.contains(lowered(row.far.name)); }
+    // Whether the first reference feeds sensors that no signal's row names.
+    bool referenceFeedsUnlisted() const { return !firstReference.empty() && !sensors.contains(firstReferenceFeeds); }
     // As stated; else a share of the rating of its fuse.
     double ownCurrent_A(const SheetRow& row) const;
     // What the module itself takes of it: what is stated for full work, or what its fuse is made for, holds its

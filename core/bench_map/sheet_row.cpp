@@ -42,10 +42,20 @@ std::vector<RoutePlace> withCavities(std::vector<RoutePlace> route, const PinRow
     return route;
 }
 
-std::vector<RoutePlace> routeOf(const SheetRow& r, SheetDocument& doc)
+using Names = std::map<std::string, std::string>;
+
+// Of what hangs on a bus its lines may be told by their pins: that is where it hangs anyway.
+bool tellsItsLines(const PinRow& row, const Names& names)
+{
+    const auto words = wordsIn(row.route);
+    return row.loose == "bus node" && !words.empty() &&
+           std::ranges::all_of(words, [&](const std::string& w) { return names.contains(lowered(w)); });
+}
+
+std::vector<RoutePlace> routeOf(const SheetRow& r, const Names& names, SheetDocument& doc)
 {
     const PinRow& row = r.row;
-    auto route = parseRoute(row.route);
+    auto route = tellsItsLines(row, names) ? std::vector<RoutePlace>{} : parseRoute(row.route);
     if (!route) {
         doc.complain({itemOf(row, "route"), route.error().message()});
         return {};
@@ -225,7 +235,7 @@ SheetRow understood(const PinRow& row, const std::map<std::string, std::string>&
     }
     // A coil that is grounded at its other end is driven from plus.
     if (r.drivesCoil && !r.otherWire.empty() && r.otherWire.back().kind == Kind::Ground) r.role = Role::HighSideDrive;
-    r.route = routeOf(r, doc);
+    r.route = routeOf(r, names, doc);
     const auto current = r.current_A();
     if (!row.current.empty() && (!current || *current <= 0))
         doc.complain({itemOf(row, "current"), "“" + row.current + "” is no current; write as 2.4 A"});

@@ -234,8 +234,8 @@ FarEnd::Kind farKind(const std::vector<std::string>& words)
         return F::PickUp;
     // One that brings a feed is a switch to any meter, one that pulls down a Hall sensor.
     if (has(words, "pnp")) return F::Switch;
-    if (hasAny(words, "hall", "proximity", "prox", "npn", "barrier", "curtain", "photocell", "photoelectric",
-               "optical"))
+    if (hasAny(words, "hall", "proximity", "prox", "npn", "barrier", "curtain", "photocell", "photoelectric", "optical",
+               "encoder"))
         return F::Hall;
     if (switches) return F::Switch;
     if (hasAny(words, "sensor", "sender", "potentiometer", "pot", "transducer", "transmitter", "joystick", "pedal"))

@@ -19,6 +19,16 @@ bool isCalled(const Element& e, std::initializer_list<std::string_view> names)
     return std::ranges::any_of(words, [&](const std::string& w) { return std::ranges::count(names, w) > 0; });
 }
 
+// Sensors and nodes of which a sheet says only what they hang on: there may be none. And sensors that are no track but
+// electronics, which pass nothing of what an ohmmeter gives them.
+bool mayShowNothing(const Map& map, const Element& e)
+{
+    if (!map.isOfSheet() || !e.assumed) return false;
+    if (e.kind == ElementKind::Resistor) return isCalled(e, {"sensors"}) || e.name.starts_with("other nodes");
+    return e.kind == ElementKind::Sensor && !isCalled(e, {"potentiometer", "pot", "joystick", "pedal", "lever",
+                                                          "throttle", "sender", "rheostat", "slider"});
+}
+
 }  // namespace
 
 bool isLed(const Element& e)
@@ -49,7 +59,9 @@ bool mayBeOfPartAtRest(const Map& map, const Reading& r)
     for (std::size_t i = 0; i < map.elements.size(); ++i) {
         const Element& e = map.elements[i];
         const int element = static_cast<int>(i);
-        if (isElectronic(map, e)) {
+        if (mayShowNothing(map, e)) {
+            high.faults.push_back({Fault::Kind::Open, element});
+        } else if (isElectronic(map, e)) {
             low->faults.push_back(
                 {Fault::Kind::ShortBetween, -1, e.nodes[0], e.nodes[1], trade::electronicsAtRest_ohm});
             if (e.kind != ElementKind::SupplyPort) high.faults.push_back({Fault::Kind::Open, element});
@@ -58,7 +70,7 @@ bool mayBeOfPartAtRest(const Map& map, const Reading& r)
             high.faults.push_back({Fault::Kind::OutOfValue, element, -1, -1, 0, trade::motorAtRestMost});
         }
     }
-    if (low->faults.empty()) return false;
+    if (high.faults.empty() && low->faults.empty()) return false;
     const auto a = displayOf(map, *low), b = displayOf(map, high);
     if (!a || !b || a->live || b->live) return false;
     const auto ohms = [](const Display& d) { return d.overLimit ? INFINITY : d.value; };

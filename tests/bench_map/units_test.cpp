@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 
 #include "bench_map/pin_sheet.h"
+#include "bench_map/sheet_map.h"
 #include "proving/judge.h"
 #include "support/maps.h"
 #include "support/weighed.h"
@@ -164,6 +165,45 @@ TEST(Units, ABatteryThatIsChargedIsNotedAboveWhatIsCustomary)
     }
     EXPECT_EQ(job.take("plus > minus; key on", "29.4 V").verdict, Verdict::High);
     EXPECT_EQ(job.take("plus > minus; key on", "22.9 V").verdict, Verdict::Low);
+}
+
+const Map& blower()
+{
+    static const Map map = test::storyMap("bark-blower");
+    return map;
+}
+
+// Nodes that are listed, told by the pin of their line: a load of its own for "other nodes" had made OL a fault.
+TEST(Units, NodesThatAreListedOnALineStandForThemselves)
+{
+    for (const char* node : {"keypad", "joystick"})
+        EXPECT_GE(blower().elementIndex(node), 0) << node;
+    for (const Element& e : blower().elements)
+        EXPECT_FALSE(e.name.starts_with("other nodes")) << e.id;
+    const PinSheet sheet = sheetOf(
+        "pin;name;kind;route;end\n1;main;supply, always;F1 5 A;\n2;minus;ground;G1;\n3;line;LIN;X1-1;\n"
+        ";dash;bus node;9;plug P5\n");
+    NewMachine machine;
+    const auto refused = mapFromSheet(sheet.rows, machine);
+    ASSERT_FALSE(refused) << "9 is no pin of the sheet, and may be anything";
+    EXPECT_THAT(refused.error().front().message(), HasSubstr("row 5, route"));
+}
+
+// What hangs on a reference beside what is listed nobody knows: there may be none of it, and there is one of it.
+TEST(Units, SensorsThatNobodyListedFailNoOhms)
+{
+    const Map map = test::mapOfRows(
+        "pin;name;kind;route;end\n1;main;supply, always;F1 5 A;\n2;minus;ground;G1;\n"
+        "5;encoder A;hall input;X2-1;encoder, supply 7, return 8\n"
+        "7;encoder plus;reference 10 V;X2-3;\n8;encoder minus;sensor ground;X2-4;\n",
+        24);
+    EXPECT_EQ(std::ranges::count_if(map.elements, [](const Element& e) { return e.name.starts_with("sensors on"); }),
+              1);
+    OneJob job(map);
+    const char* pair = "X2-3 far side > X2-4 far side; key off; apart X2";
+    for (const char* ohms : {"2.4 kΩ", "90 kΩ", "OL"})
+        EXPECT_NE(job.take(pair, ohms).verdict, Verdict::High) << ohms;
+    EXPECT_EQ(job.take(pair, "18 Ω").verdict, Verdict::Low);
 }
 
 }  // namespace

@@ -46,7 +46,7 @@ TEST(Anywhere, WhichTestItIsFollowsFromTheLeadsAndWhatIsDone)
     EXPECT_EQ(testOf("K7 86 > minus"), "point ");
     EXPECT_EQ(testOf("K7 86 > A6"), "point ") << "the module's ground is only what it is read against";
     EXPECT_EQ(testOf("A3 > A6", FigureKind::Ohms), "part-resistance A3");
-    const Map saw = test::storyMap("pole-saw.csv");
+    const Map saw = test::storyMap("pole-saw");
     for (const char* line : {"1 > 3; commanded 3", "3 > 1; commanded 3"}) {
         const PlacedTest placed = placedTest(saw, at(saw, line), FigureKind::Volts, false);
         EXPECT_EQ(placed.test, TestKind::Point) << line << ": what the module keeps is no level of its feed";
