@@ -191,14 +191,19 @@ bool isBeforeRepair(const Evidence& evidence, std::int64_t entry)
 
 const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading)
 {
+    // One that was read with the same drives on, before any other; then the nearest.
+    const auto isOfSameDraw = [&](const Reading& r) { return r.commands == reading.commands; };
     const Reading* best = nullptr;
-    double bestAge_s = trade::batteryFreshFor_s;
+    double bestAge_s = 0;
     for (const Reading& other : evidence.readings) {
         if (other.test != TestKind::Battery || other.state != reading.state || other.value.overLimit) continue;
         if (implausible(map, other)) continue;
         if (!other.load.empty() && other.load != reading.load) continue;  // loaded by itself, to try it
         const double age_s = std::abs(static_cast<double>(other.time_ms - reading.time_ms)) / 1000.0;
-        if (age_s > bestAge_s) continue;
+        if (age_s > trade::batteryFreshFor_s) continue;
+        const bool isBetter =
+            !best || (isOfSameDraw(other) != isOfSameDraw(*best) ? isOfSameDraw(other) : age_s < bestAge_s);
+        if (!isBetter) continue;
         best = &other;
         bestAge_s = age_s;
     }

@@ -65,7 +65,8 @@ bool isStale(const Map& map, const Evidence& evidence, const Reading& reading, s
 // Whether something was mended after the entry.
 bool isBeforeRepair(const Evidence& evidence, std::int64_t entry);
 
-// The battery reading that a reading may be compared with: of the same minute in the same state; nullptr if none.
+// The battery reading that a reading may be compared with: of the same minute in the same state, first of all with the
+// same drives on; nullptr if none.
 const Reading* batteryReadingOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading);
 // Its voltage.
 std::optional<double> batteryOfTheMinute(const Map& map, const Evidence& evidence, const Reading& reading);

@@ -242,7 +242,7 @@ constexpr double typicalPart = 0.5, unknownRegulator = 0.02, unknownPart = 1.0;
 // what it drives while the engine runs.
 constexpr double drawByState = 1.5;
 // So many times a battery's assumed inner resistance more: a small, cold or old one.
-constexpr double batteryInside = 2.0;
+constexpr double batteryInside = 4.0;
 // How warm a part is that nobody touched.
 constexpr double warmth_K = 30;
 

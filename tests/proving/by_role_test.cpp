@@ -194,5 +194,21 @@ TEST(ByRole, LevelsThatNobodyStatedAccuseNobody)
     EXPECT_EQ(gate.outcome, Outcome::NotProven) << gate.sentence;
 }
 
+// The posts read twice as far away in time, once before and once with a winch drawing: the feed is held against those
+// of its own draw. Against the others it had stood 1.2 V above its battery, and the supply failed on a sound machine.
+TEST(ByRole, AFeedIsHeldAgainstTheBatteryWithTheSameDrivesOn)
+{
+    const Map map = test::mapOfRows(
+        "pin;name;type;route;load\n1;batt;supply;F1 10 A;\n2;gnd;ground;G1;\n"
+        "3;up;low side;;coil of R1, other end F1\n;winch motor;consumer;R1 > F5 80 A;motor 50 A, ground G9\n");
+    OneJob job(map);
+    job.take("plus > minus; key on", "12.8 V", 20);
+    EXPECT_EQ(job.take("1 > 2; key on", "12.7 V", 20).verdict, Verdict::OpenOnly);
+    job.take("plus > minus; commanded 3", "11.4 V", 20);
+    EXPECT_EQ(job.open().assessment.judgements[1].verdict, Verdict::OpenOnly);
+    job.take("1 > 2; commanded 3", "11.3 V", 5);
+    EXPECT_EQ(job.open().assessment.judgements.back().verdict, Verdict::OpenOnly) << "11.4 V is its own";
+}
+
 }  // namespace
 }  // namespace ilvek
