@@ -341,7 +341,7 @@ std::optional<Fit> Fitter::fit(const Suspect& suspect, const std::vector<double>
     for (const auto& circuit : readings_->circuits)
         circuit->sweep.reset();
     Walk walk(*readings_, unknowns_, map_, suspect, others);
-    if (from) {
+    if (from && from->unknowns.size() == unknowns_.size()) {
         walk.work.u_ = Eigen::Map<const Eigen::VectorXd>(from->unknowns.data(), walk.work.u_.size());
         if (near != std::round(near)) walk.visit(std::clamp(near, 0.0, walk.last));
     }

@@ -79,7 +79,7 @@ public:
 
     // `others`: by severity of the suspect, what reports and looks say of it, log-likelihood. `near`: where the table
     // has it likeliest, counted in severities. `from`: where the unknowns begin, as another suspect's fit left them;
-    // nullptr: at the map's figures. nullopt: there is no solution to fit.
+    // nullptr, or one of other observations: at the map's figures. nullopt: there is no solution to fit.
     std::optional<Fit> fit(const Suspect& suspect, const std::vector<double>& others, double near,
                            const Fit* from = nullptr);
 
