@@ -357,7 +357,7 @@ TEST(Unstated, ASingleWireLineThatComesUpWithAUnitApartNamesTheUnit)
     const auto r = reasoner->reason({});
     ASSERT_FALSE(r.groups.empty());
     EXPECT_THAT(r.groups.front().words, testing::HasSubstr("fan 2"));
-    EXPECT_GT(r.groups.front().probability, 0.85);
+    EXPECT_GT(r.groups.front().probability, 0.9);
 }
 
 // A relay's coil of which nobody stated the ohms, through its wire; a winding that is warm; and what is beyond both.
